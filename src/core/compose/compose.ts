@@ -1,0 +1,74 @@
+import { isPatch, NotSupportedYet, type PatchLayer, type Recipe } from "../document";
+import { layOver } from "../blend/over";
+import { copyFrame, type Frame } from "../pixels/frame";
+import { evaluatePlate, type PictureRef, platePictures, sameRef } from "../retouch/plate";
+import { assertTouchRuns } from "../retouch/touch";
+import { assertPatchRuns, type Canvas, layerOpacity, type MatteCache, patchSource, preparePatch } from "./patch";
+
+/** Where the composer gets its pictures: exact frames or proxies, all at the canvas's scale. */
+export interface Pictures {
+  take(take: string, frame: number): Frame;
+  plate(plate: string): Frame;
+}
+
+/** The patches that show at frame `n`, bottom first. */
+export function activePatches(recipe: Recipe, n: number): PatchLayer[] {
+  return recipe.intruders
+    .filter((i) => i.on !== false)
+    .flatMap((i) => i.layers)
+    .filter((l) => l.on !== false)
+    .filter(isPatch)
+    .filter((l) => layerOpacity(l, n) > 0);
+}
+
+/** Throws, by name, when the recipe holds something that cannot run yet. */
+export function assertRuns(recipe: Recipe): void {
+  for (const i of recipe.intruders) for (const l of i.layers) {
+    if (i.on === false || l.on === false) continue;
+    if (!isPatch(l)) throw new NotSupportedYet(`The layer kind “${l.kind}”`);
+    assertPatchRuns(recipe, l);
+    const keys = l.source.plate;
+    if (keys !== undefined) {
+      platePictures(recipe, keys);
+      recipe.plates[keys].touches.filter((t) => t.on !== false).forEach(assertTouchRuns);
+    }
+  }
+}
+
+/** All pictures frame `n` needs beside itself. */
+export function neededPictures(recipe: Recipe, n: number): PictureRef[] {
+  const refs = activePatches(recipe, n).map((l) => patchSource(recipe, l, n));
+  return refs.filter((r, i) => refs.findIndex((q) => sameRef(q, r)) === i);
+}
+
+/**
+ * THE function that preview and render both call: frame `n` of the shot with its patches, in the take's own planes.
+ * A frame no patch touches is returned as it came, the same object; otherwise a copy is changed (or `below`
+ * itself with `inPlace`). Cost follows the patches' area.
+ * @param below the take's own frame `n`
+ */
+export function composeFrame(recipe: Recipe, n: number, below: Frame, pictures: Pictures, canvas: Canvas, cache?: MatteCache, inPlace = false): Frame {
+  let out = below;
+  for (const l of activePatches(recipe, n)) {
+    assertPatchRuns(recipe, l);
+    const ref = patchSource(recipe, l, n);
+    const source = "plate" in ref ? pictures.plate(ref.plate) : pictures.take(ref.take, ref.frame);
+    const patch = preparePatch(recipe, l, n, source, below.format, canvas, cache);
+    if (out === below && !inPlace) out = copyFrame(below);
+    patch.readers.forEach((read, p) => layOver(out.planes[p], read, patch.alphas[p], patch.opacity));
+  }
+  return out;
+}
+
+/** Pictures answered from exact frames: plates are computed once and kept. */
+export function exactPictures(recipe: Recipe, take: (take: string, frame: number) => Frame, canvas: Canvas): Pictures {
+  const plates = new Map<string, Frame>();
+  return {
+    take,
+    plate(id) {
+      let p = plates.get(id);
+      if (!p) plates.set(id, (p = evaluatePlate(recipe, id, take, canvas.siting)));
+      return p;
+    },
+  };
+}

@@ -1,0 +1,156 @@
+/** The plain types of the recipe document, version 1. `src/recipe/schema.ts` validates them; meanings are in docs/recipe.md. */
+import type { Keyed } from "./time/keyed";
+import type { MatrixName, RangeName, SitingName } from "./pixels/colour";
+
+export type Point = readonly number[];
+export type Outline = readonly Point[];
+
+export interface TakeRef {
+  path?: string;
+  /** Stored recipes name a take by its id; only the command line resolves paths. */
+  asset?: string;
+  rate?: [number, number];
+  colour?: { matrix?: MatrixName; range?: RangeName; siting?: SitingName; primaries?: string; transfer?: string };
+}
+
+export interface Brush {
+  size: number;
+  hardness: number;
+  opacity: number;
+  flow: number;
+  spacing: number;
+  /** What the pen's pressure changes. */
+  pressure?: { size?: boolean; opacity?: boolean };
+}
+
+export type TouchKind = "uncover" | "clone" | "heal" | "graft" | "fill" | "flat" | "restore";
+
+export interface TouchSource {
+  plate?: string;
+  take?: string;
+  frame?: number;
+  slip?: number;
+}
+
+export interface Touch {
+  id: string;
+  kind: TouchKind;
+  name?: string;
+  on?: boolean;
+  frames?: [number, number];
+  brush?: Brush;
+  path?: Point[];
+  outline?: Outline;
+  source?: TouchSource;
+  offset?: [number, number];
+  scale?: number;
+  angle?: number;
+  mirror?: boolean;
+  fence?: Outline[];
+}
+
+export interface Plate {
+  name?: string;
+  from: { take?: string; frame?: number; path?: string; asset?: string };
+  touches: Touch[];
+}
+
+export type Op = "add" | "cut" | "cross";
+interface ShapeCommon {
+  op: Op;
+  feather?: Keyed<number>;
+  grow?: Keyed<number>;
+}
+export interface PathShape extends ShapeCommon { kind: "path"; points: Keyed<Outline> }
+export interface EllipseShape extends ShapeCommon { kind: "ellipse"; center: Keyed<Point>; radii: Keyed<Point>; angle?: Keyed<number> }
+export interface BoxShape extends ShapeCommon { kind: "box"; center: Keyed<Point>; size: Keyed<Point>; angle?: Keyed<number>; round?: Keyed<number> }
+export interface PictureShape extends ShapeCommon { kind: "picture"; path?: string; asset?: string; use: "alpha" | "brightness" }
+export interface PaintedShape extends ShapeCommon { kind: "painted"; strokes: { brush: Brush; path: Point[]; erase?: boolean; frames?: [number, number] }[] }
+export type Shape = PathShape | EllipseShape | BoxShape | PictureShape | PaintedShape;
+
+export interface Mask {
+  shapes: Shape[];
+  feather?: Keyed<number>;
+  grow?: Keyed<number>;
+  invert?: boolean;
+}
+
+export interface Source {
+  plate?: string;
+  take?: string;
+  hold?: number;
+  slip?: Keyed<number>;
+  from?: number;
+  to?: number;
+  repeat?: "loop" | "bounce" | "slow";
+  join?: number;
+  alpha?: "use" | "ignore";
+}
+
+export interface Place {
+  x?: Keyed<number>;
+  y?: Keyed<number>;
+  scale?: Keyed<number>;
+  angle?: Keyed<number>;
+  pivot?: Keyed<Point>;
+}
+
+export interface PatchLayer {
+  id: string;
+  kind: "patch";
+  name?: string;
+  on?: boolean;
+  locked?: boolean;
+  in: number;
+  out: number;
+  source: Source;
+  place?: Place;
+  mask: Mask | { use: string };
+  opacity?: Keyed<number>;
+  fadeIn?: number;
+  fadeOut?: number;
+}
+
+/** Layers of version 1 that are published and not yet run. */
+export interface OtherLayer {
+  id: string;
+  kind: "paint" | "reframe" | "evenlight";
+  name?: string;
+  on?: boolean;
+  locked?: boolean;
+  in: number;
+  out: number;
+  touches?: Touch[];
+  [field: string]: unknown;
+}
+export type Layer = PatchLayer | OtherLayer;
+
+export interface Intruder {
+  id: string;
+  name: string;
+  on?: boolean;
+  layers: Layer[];
+}
+
+export interface Recipe {
+  format: "umber-moth/recipe";
+  version: 1;
+  name?: string;
+  seed?: number;
+  takes: Record<string, TakeRef>;
+  shot: { take: string; in: number; out: number };
+  plates: Record<string, Plate>;
+  masks?: Record<string, Mask>;
+  intruders: Intruder[];
+  output?: { in: number; out: number };
+}
+
+export const isPatch = (l: Layer): l is PatchLayer => l.kind === "patch";
+export const outputOf = (r: Recipe) => r.output ?? { in: r.shot.in, out: r.shot.out };
+
+/** A field that version 1 publishes and this program cannot run yet. */
+export class NotSupportedYet extends Error {
+  constructor(readonly what: string) {
+    super(`${what} is not supported yet.`);
+  }
+}

@@ -1,0 +1,123 @@
+import type { Brush, Point } from "../document";
+import type { Rect } from "../pixels/frame";
+import { boundaryOf } from "../shape/boundary";
+import { coverage } from "../shape/coverage";
+import type { Matte } from "../shape/matte";
+import { ellipsePolygon } from "../shape/path";
+
+interface Dab {
+  x: number;
+  y: number;
+  pressure: number;
+}
+
+/**
+ * The dabs of a stroke: one at its start, then one every spacing × size of arc length; pressure is interpolated.
+ * A generator of state, so that a stroke in progress goes on where it stood.
+ */
+export class DabWalker {
+  private last: Dab | null = null;
+  private left = 0;
+  private readonly step: number;
+  constructor(brush: Brush) {
+    this.step = Math.max(0.25, brush.spacing * brush.size);
+  }
+  /** Goes on to the next point of the path and returns the dabs that fall due. */
+  to(point: Point): Dab[] {
+    const p: Dab = { x: point[0], y: point[1], pressure: point[2] ?? 1 };
+    const a = this.last;
+    this.last = p;
+    if (!a) {
+      this.left = this.step;
+      return [p];
+    }
+    const length = Math.hypot(p.x - a.x, p.y - a.y);
+    const out: Dab[] = [];
+    let at = this.left;
+    for (; at <= length; at += this.step) {
+      const t = at / length;
+      out.push({ x: a.x + (p.x - a.x) * t, y: a.y + (p.y - a.y) * t, pressure: a.pressure + (p.pressure - a.pressure) * t });
+    }
+    this.left = at - length;
+    return out;
+  }
+}
+
+/**
+ * α of one dab over its own rectangle: 1 up to hardness × r, then smoothstep to 0 at r = size / 2;
+ * at hardness 1 the exact coverage of the disc.
+ */
+export function dabAlpha(brush: Brush, dab: Dab): Rect & { data: Float64Array } {
+  const r = (brush.size / 2) * (brush.pressure?.size ? dab.pressure : 1);
+  const rect = { x0: Math.floor(dab.x - r), y0: Math.floor(dab.y - r), x1: Math.ceil(dab.x + r), y1: Math.ceil(dab.y + r) };
+  if (r <= 0) return { ...rect, x1: rect.x0, y1: rect.y0, data: new Float64Array(0) };
+  if (brush.hardness >= 1) return { ...rect, data: coverage(boundaryOf(ellipsePolygon(dab.x, dab.y, r, r, 0)), rect) };
+  const w = rect.x1 - rect.x0;
+  const data = new Float64Array(w * (rect.y1 - rect.y0));
+  const inner = brush.hardness * r;
+  for (let y = rect.y0; y < rect.y1; y++) for (let x = rect.x0; x < rect.x1; x++) {
+    const d = Math.hypot(x + 0.5 - dab.x, y + 0.5 - dab.y);
+    const t = Math.min(1, Math.max(0, (r - d) / (r - inner)));
+    data[(y - rect.y0) * w + x - rect.x0] = t * t * (3 - 2 * t);
+  }
+  return { ...rect, data };
+}
+
+/** A stroke's α in the making: α = opacity · (1 − Π(1 − flow · dab)), pressure times flow where asked. */
+export class StrokeAlpha {
+  private readonly clear: Float64Array;
+  private readonly walker: DabWalker;
+  constructor(private readonly brush: Brush, private readonly bounds: Rect) {
+    this.clear = new Float64Array((bounds.x1 - bounds.x0) * (bounds.y1 - bounds.y0)).fill(1);
+    this.walker = new DabWalker(brush);
+  }
+  /** Adds path points; returns the rectangle that changed. */
+  add(points: readonly Point[]): Rect {
+    const b = this.bounds;
+    const w = b.x1 - b.x0;
+    const dirty = { x0: Infinity, y0: Infinity, x1: -Infinity, y1: -Infinity };
+    for (const p of points) for (const dab of this.walker.to(p)) {
+      const d = dabAlpha(this.brush, dab);
+      const k = this.brush.flow * (this.brush.pressure?.opacity ? dab.pressure : 1);
+      const dw = d.x1 - d.x0;
+      const [xa, xb] = [Math.max(b.x0, d.x0), Math.min(b.x1, d.x1)];
+      const [ya, yb] = [Math.max(b.y0, d.y0), Math.min(b.y1, d.y1)];
+      if (xb <= xa || yb <= ya) continue;
+      for (let y = ya; y < yb; y++) for (let x = xa; x < xb; x++) {
+        this.clear[(y - b.y0) * w + x - b.x0] *= 1 - k * d.data[(y - d.y0) * dw + x - d.x0];
+      }
+      dirty.x0 = Math.min(dirty.x0, xa);
+      dirty.y0 = Math.min(dirty.y0, ya);
+      dirty.x1 = Math.max(dirty.x1, xb);
+      dirty.y1 = Math.max(dirty.y1, yb);
+    }
+    return dirty.x1 > dirty.x0 ? dirty : { x0: 0, y0: 0, x1: 0, y1: 0 };
+  }
+  /** α over a rectangle within the bounds. */
+  matte(rect: Rect): Matte {
+    const w = rect.x1 - rect.x0;
+    const bw = this.bounds.x1 - this.bounds.x0;
+    const data = new Float64Array(Math.max(0, w * (rect.y1 - rect.y0)));
+    for (let y = rect.y0; y < rect.y1; y++) for (let x = rect.x0; x < rect.x1; x++) {
+      data[(y - rect.y0) * w + x - rect.x0] = this.brush.opacity * (1 - this.clear[(y - this.bounds.y0) * bw + x - this.bounds.x0]);
+    }
+    return { ...rect, data, outside: 0 };
+  }
+}
+
+/** The whole stroke's α within a picture. */
+export function strokeMatte(brush: Brush, path: readonly Point[], width: number, height: number): Matte {
+  const r = brush.size / 2 + 1;
+  const xs = path.map((p) => p[0]);
+  const ys = path.map((p) => p[1]);
+  const x0 = Math.max(0, Math.floor(xs.reduce((a, b) => Math.min(a, b), Infinity) - r));
+  const y0 = Math.max(0, Math.floor(ys.reduce((a, b) => Math.min(a, b), Infinity) - r));
+  const bounds = {
+    x0, y0,
+    x1: Math.max(x0, Math.min(width, Math.ceil(xs.reduce((a, b) => Math.max(a, b), -Infinity) + r))),
+    y1: Math.max(y0, Math.min(height, Math.ceil(ys.reduce((a, b) => Math.max(a, b), -Infinity) + r))),
+  };
+  const stroke = new StrokeAlpha(brush, bounds);
+  stroke.add(path);
+  return stroke.matte(bounds);
+}

@@ -1,0 +1,120 @@
+import type { Polygon } from "./path";
+
+/**
+ * Edges of a shape's boundary: x0, y0, x1, y1 per edge, each with the inside on the same hand, so that the
+ * winding number is 0 outside and 1 inside everywhere.
+ */
+export type Edges = Float64Array;
+
+/** The boundary of a closed polygon under the non-zero winding rule. A polygon that crosses itself is split at its crossings. */
+export function boundaryOf(poly: Polygon): Edges {
+  const n = poly.length / 2;
+  const edges: number[] = [];
+  for (let i = 0; i < n; i++) {
+    const j = (i + 1) % n;
+    const e = [poly[2 * i], poly[2 * i + 1], poly[2 * j], poly[2 * j + 1]];
+    if (e[0] !== e[2] || e[1] !== e[3]) edges.push(...e);
+  }
+  const all = Float64Array.from(edges);
+  const cuts = crossings(all);
+  if (!cuts) {
+    let area = 0;
+    for (let i = 0; i < all.length; i += 4) area += all[i] * all[i + 3] - all[i + 2] * all[i + 1];
+    return area >= 0 ? all : reversed(all);
+  }
+  const kept: number[] = [];
+  for (let i = 0, e = 0; i < all.length; i += 4, e++) {
+    const [x0, y0, x1, y1] = all.subarray(i, i + 4);
+    const ts = [0, ...cuts[e].sort((a, b) => a - b), 1];
+    for (let k = 0; k + 1 < ts.length; k++) {
+      if (ts[k + 1] - ts[k] < 1e-12) continue;
+      const at = (t: number) => [x0 + (x1 - x0) * t, y0 + (y1 - y0) * t];
+      const [ax, ay] = at(ts[k]);
+      const [bx, by] = at(ts[k + 1]);
+      const len = Math.hypot(bx - ax, by - ay);
+      if (len < 1e-9) continue;
+      const [mx, my] = at((ts[k] + ts[k + 1]) / 2);
+      const [nx, ny] = [(-(by - ay) / len) * 1e-6, ((bx - ax) / len) * 1e-6];
+      const left = winding(all, mx + nx, my + ny) !== 0;
+      const right = winding(all, mx - nx, my - ny) !== 0;
+      if (left === right) continue;
+      if (left) kept.push(ax, ay, bx, by);
+      else kept.push(bx, by, ax, ay);
+    }
+  }
+  return Float64Array.from(kept);
+}
+
+function reversed(e: Edges): Edges {
+  const out = new Float64Array(e.length);
+  for (let i = 0; i < e.length; i += 4) out.set([e[i + 2], e[i + 3], e[i], e[i + 1]], i);
+  return out;
+}
+
+/** Winding number of point (x, y). */
+export function winding(e: Edges, x: number, y: number): number {
+  let w = 0;
+  for (let i = 0; i < e.length; i += 4) {
+    const [y0, y1] = [e[i + 1], e[i + 3]];
+    if (y0 <= y === y1 <= y) continue;
+    if (e[i] + ((y - y0) / (y1 - y0)) * (e[i + 2] - e[i]) > x) w += y1 > y0 ? 1 : -1;
+  }
+  return w;
+}
+
+/** Per edge, where (0–1) others cross it; null when none do. Edges are swept by their upper ends. */
+function crossings(e: Edges): number[][] | null {
+  const n = e.length / 4;
+  const order = Array.from({ length: n }, (_, i) => i);
+  const top = (i: number) => Math.min(e[4 * i + 1], e[4 * i + 3]);
+  const bottom = (i: number) => Math.max(e[4 * i + 1], e[4 * i + 3]);
+  order.sort((a, b) => top(a) - top(b));
+  const cuts: number[][] = Array.from({ length: n }, () => []);
+  let found = false;
+  let active: number[] = [];
+  for (const i of order) {
+    const y = top(i);
+    active = active.filter((j) => bottom(j) >= y);
+    const [ax, ay, bx, by] = [e[4 * i], e[4 * i + 1], e[4 * i + 2], e[4 * i + 3]];
+    const lo = Math.min(ax, bx);
+    const hi = Math.max(ax, bx);
+    for (const j of active) {
+      const [cx, cy, dx, dy] = [e[4 * j], e[4 * j + 1], e[4 * j + 2], e[4 * j + 3]];
+      if (Math.max(cx, dx) < lo || Math.min(cx, dx) > hi) continue;
+      const den = (bx - ax) * (dy - cy) - (by - ay) * (dx - cx);
+      if (Math.abs(den) < 1e-14) {
+        found = overlap(e, i, j, cuts) || found;
+        continue;
+      }
+      const t = ((cx - ax) * (dy - cy) - (cy - ay) * (dx - cx)) / den;
+      const u = ((cx - ax) * (by - ay) - (cy - ay) * (bx - ax)) / den;
+      if (t < 0 || t > 1 || u < 0 || u > 1) continue;
+      const ends = (v: number) => v < 1e-12 || v > 1 - 1e-12;
+      if (ends(t) && ends(u)) continue; // neighbours share a point
+      cuts[i].push(t);
+      cuts[j].push(u);
+      found = true;
+    }
+    active.push(i);
+  }
+  return found ? cuts : null;
+}
+
+/** Edges that lie on one line and run over each other are cut at each other's ends. */
+function overlap(e: Edges, i: number, j: number, cuts: number[][]): boolean {
+  let found = false;
+  for (const [a, b] of [[i, j], [j, i]]) {
+    const [ax, ay, bx, by] = [e[4 * a], e[4 * a + 1], e[4 * a + 2], e[4 * a + 3]];
+    const l2 = (bx - ax) ** 2 + (by - ay) ** 2;
+    for (const k of [0, 2]) {
+      const [px, py] = [e[4 * b + k], e[4 * b + k + 1]];
+      if (Math.abs((bx - ax) * (py - ay) - (by - ay) * (px - ax)) > 1e-9 * Math.sqrt(l2)) return found;
+      const t = ((px - ax) * (bx - ax) + (py - ay) * (by - ay)) / l2;
+      if (t > 1e-12 && t < 1 - 1e-12) {
+        cuts[a].push(t);
+        found = true;
+      }
+    }
+  }
+  return found;
+}

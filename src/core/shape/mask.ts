@@ -1,0 +1,92 @@
+import { NotSupportedYet, type Mask, type Shape } from "../document";
+import type { Rect } from "../pixels/frame";
+import { valueAt } from "../time/keyed";
+import { boundaryOf, type Edges } from "./boundary";
+import { halfContour } from "./contour";
+import { coverage } from "./coverage";
+import { signedDistance } from "./distance";
+import { cropped, emptyMatte, inverted, join, type Matte } from "./matte";
+import { boxPolygon, ellipsePolygon, flattenOutline, type Polygon } from "./path";
+
+/** The polygon of a shape at frame `n`, in pixels × `scale`. @throws NotSupportedYet for picture and painted shapes. */
+export function shapePolygon(shape: Shape, n: number, scale = 1): Polygon {
+  const s = scale;
+  switch (shape.kind) {
+    case "path":
+      return flattenOutline(valueAt(shape.points, n), s);
+    case "ellipse": {
+      const [cx, cy] = valueAt(shape.center, n);
+      const [rx, ry] = valueAt(shape.radii, n);
+      return ellipsePolygon(cx * s, cy * s, rx * s, ry * s, valueAt(shape.angle ?? 0, n));
+    }
+    case "box": {
+      const [cx, cy] = valueAt(shape.center, n);
+      const [w, h] = valueAt(shape.size, n);
+      return boxPolygon(cx * s, cy * s, w * s, h * s, valueAt(shape.angle ?? 0, n), valueAt(shape.round ?? 0, n));
+    }
+    default:
+      throw new NotSupportedYet(shape.kind === "picture" ? "A picture as mask" : "A painted mask");
+  }
+}
+
+/** The softened edge: t = clamp((d + grow) / max(feather, 1) + ½), α = t²(3 − 2t). */
+export function softEdge(d: number, feather: number, grow: number): number {
+  const t = Math.min(1, Math.max(0, (d + grow) / Math.max(feather, 1) + 0.5));
+  return t * t * (3 - 2 * t);
+}
+
+/**
+ * α of a mask at frame `n` over a picture of `width` × `height` (the take's size × `scale`).
+ * Shapes join in order from empty, each with its own grow and feather; then the mask's grow and feather from
+ * the α = ½ contour; then invert. The picture's border is no edge: shapes are followed beyond it as far as needed.
+ */
+export function maskMatte(mask: Mask, n: number, width: number, height: number, scale = 1): Matte {
+  const feather = valueAt(mask.feather ?? 0, n) * scale;
+  const grow = valueAt(mask.grow ?? 0, n) * scale;
+  const soft = feather !== 0 || grow !== 0;
+  const pad = soft ? Math.ceil(Math.abs(grow) + Math.max(feather, 1) / 2) + 1 : 0;
+  const field: Rect = { x0: -pad, y0: -pad, x1: width + pad, y1: height + pad };
+  let m = emptyMatte();
+  for (const shape of mask.shapes) m = join(m, shapeMatte(shape, n, field, scale), shape.op);
+  if (soft && m.data.length) m = softened(halfContour(m), m, feather, grow, field);
+  const picture: Rect = { x0: 0, y0: 0, x1: width, y1: height };
+  m = cropped(m, picture);
+  return mask.invert ? inverted(m, picture) : m;
+}
+
+function shapeMatte(shape: Shape, n: number, field: Rect, scale: number): Matte {
+  const edges = boundaryOf(shapePolygon(shape, n, scale));
+  const feather = valueAt(shape.feather ?? 0, n) * scale;
+  const grow = valueAt(shape.grow ?? 0, n) * scale;
+  if (edges.length === 0) return emptyMatte();
+  const bounds = boundsOf(edges);
+  if (feather !== 0 || grow !== 0) return softened(edges, bounds, feather, grow, field);
+  const rect = grown(bounds, 0, field);
+  return { ...rect, data: coverage(edges, rect), outside: 0 };
+}
+
+function softened(edges: Edges, bounds: Rect, feather: number, grow: number, field: Rect): Matte {
+  if (edges.length === 0) return emptyMatte();
+  const half = Math.max(feather, 1) / 2;
+  const rect = grown(bounds, Math.max(0, grow + half), field);
+  const data = signedDistance(edges, rect, Math.abs(grow) + half + 1);
+  for (let i = 0; i < data.length; i++) data[i] = softEdge(data[i], feather, grow);
+  return { ...rect, data, outside: 0 };
+}
+
+export function boundsOf(edges: Edges): Rect {
+  let [x0, y0, x1, y1] = [Infinity, Infinity, -Infinity, -Infinity];
+  for (let i = 0; i < edges.length; i += 2) {
+    x0 = Math.min(x0, edges[i]);
+    x1 = Math.max(x1, edges[i]);
+    y0 = Math.min(y0, edges[i + 1]);
+    y1 = Math.max(y1, edges[i + 1]);
+  }
+  return { x0, y0, x1, y1 };
+}
+
+function grown(r: Rect, by: number, field: Rect): Rect {
+  const x0 = Math.max(field.x0, Math.floor(r.x0 - by));
+  const y0 = Math.max(field.y0, Math.floor(r.y0 - by));
+  return { x0, y0, x1: Math.max(x0, Math.min(field.x1, Math.ceil(r.x1 + by))), y1: Math.max(y0, Math.min(field.y1, Math.ceil(r.y1 + by))) };
+}

@@ -1,0 +1,59 @@
+import { applyPatches, enablePatches, type Patch, produceWithPatches } from "immer";
+import type { Recipe } from "../core/document";
+
+enablePatches();
+
+export type { Patch };
+
+/** A change of the recipe as data: patches, and the patches that take it back. */
+export interface Change {
+  patches: Patch[];
+  inverse: Patch[];
+}
+
+/** A recipe whose fields may be changed in place, for the time of one edit. */
+export type Draft<T> = T extends readonly (infer U)[] ? Draft<U>[] : T extends object ? { -readonly [K in keyof T]: Draft<T[K]> } : T;
+
+/** Runs `change` on a draft; returns the next recipe with its patches. No patches mean that nothing changed. */
+export function edit(recipe: Recipe, change: (draft: Draft<Recipe>) => void): { recipe: Recipe } & Change {
+  const [next, patches, inverse] = produceWithPatches(recipe, (d) => {
+    change(d as unknown as Draft<Recipe>);
+  });
+  return { recipe: next as Recipe, patches, inverse };
+}
+
+export const apply = (recipe: Recipe, patches: Patch[]): Recipe => applyPatches(recipe, patches) as Recipe;
+
+/** Whether two changes leave each other alone: no path of one begins with a path of the other. */
+export function disjoint(a: Patch[], b: Patch[]): boolean {
+  const within = (p: Patch["path"], q: Patch["path"]) => p.every((k, i) => String(k) === String(q[i]));
+  // a list's entries move when one is put in or taken out before them
+  const reach = (p: Patch) => (p.op !== "replace" && typeof p.path.at(-1) === "number" ? p.path.slice(0, -1) : p.path.at(-1) === "length" ? p.path.slice(0, -1) : p.path);
+  return !a.some((x) => b.some((y) => within(reach(x), reach(y)) || within(reach(y), reach(x))));
+}
+
+/** One line of a document's history. */
+export interface Revision {
+  rev: number;
+  name: string;
+  kind: "edit" | "undo" | "redo";
+  /** The revision that an undo takes back or a redo brings again. */
+  of: number | null;
+}
+
+/** What can be undone and redone, newest last, from the history alone; so both survive a restart. */
+export function stacks(history: readonly Revision[]): { undo: Revision[]; redo: Revision[] } {
+  let undo: Revision[] = [];
+  let redo: Revision[] = [];
+  for (const r of history) {
+    if (r.kind === "edit") {
+      undo = [...undo, r];
+      redo = [];
+    } else {
+      const [from, to] = r.kind === "undo" ? [undo, redo] : [redo, undo];
+      const at = from.findLastIndex((x) => x.rev === r.of);
+      if (at >= 0) to.push(...from.splice(at, 1));
+    }
+  }
+  return { undo, redo };
+}

@@ -1,0 +1,185 @@
+import { z } from "zod";
+import type { Recipe } from "../core/document";
+
+const finite = z.number().min(-1e6).max(1e6);
+const frame = z.number().int().min(0).max(100_000_000);
+const unit = z.number().min(0).max(1);
+const name = z.string().max(200);
+const id = z.string().min(1).max(100);
+
+const ease = z.union([z.literal("step"), z.literal("linear"), z.tuple([unit, finite, unit, finite])]);
+
+/** A constant, or keys in rising order, one a frame. */
+function keyed<T extends z.ZodType>(value: T) {
+  return z.union([
+    value,
+    z.strictObject({
+      keys: z.array(z.strictObject({ f: frame, v: value, ease: ease.optional() })).min(1).max(100_000)
+        .refine((k) => k.every((x, i) => i === 0 || (k[i - 1] as { f: number }).f < (x as { f: number }).f), "keys must be in rising order, one a frame"),
+    }),
+  ]);
+}
+
+const pair = z.tuple([finite, finite]);
+const pathPoint = z.union([pair, z.tuple([finite, finite, finite, finite, finite, finite])]);
+const outline = z.array(pathPoint).min(3).max(20_000);
+const stretch = z.tuple([frame, frame]).refine(([a, b]) => a <= b, "the first frame must not lie after the last");
+const px = z.number().min(0).max(10_000);
+
+const brush = z.strictObject({
+  size: z.number().min(0.5).max(10_000), hardness: unit, opacity: unit, flow: unit, spacing: z.number().min(0.01).max(10).default(0.1),
+  pressure: z.strictObject({ size: z.boolean().optional(), opacity: z.boolean().optional() }).optional(),
+});
+const strokePath = z.array(z.union([pair, z.tuple([finite, finite, unit])])).min(1).max(200_000);
+
+const touch = z.strictObject({
+  id,
+  kind: z.enum(["uncover", "clone", "heal", "graft", "fill", "flat", "restore"]),
+  name: name.optional(), on: z.boolean().optional(), frames: stretch.optional(),
+  brush: brush.optional(), path: strokePath.optional(), outline: outline.optional(),
+  source: z.strictObject({ plate: id.optional(), take: id.optional(), frame: frame.optional(), slip: finite.optional() }).optional(),
+  offset: pair.optional(), scale: z.number().min(0.01).max(100).optional(), angle: finite.optional(), mirror: z.boolean().optional(),
+  fence: z.array(outline).max(100).optional(),
+});
+
+const plate = z.strictObject({
+  name: name.optional(),
+  from: z.union([z.strictObject({ take: id, frame }), z.strictObject({ path: z.string().min(1) }), z.strictObject({ asset: id })]),
+  touches: z.array(touch).max(20_000).default([]),
+});
+
+const op = z.enum(["add", "cut", "cross"]);
+const edge = { op: op.default("add"), feather: keyed(px).optional(), grow: keyed(finite).optional() };
+const shape = z.discriminatedUnion("kind", [
+  z.strictObject({ kind: z.literal("path"), ...edge, points: keyed(outline) }),
+  z.strictObject({ kind: z.literal("ellipse"), ...edge, center: keyed(pair), radii: keyed(z.tuple([px, px])), angle: keyed(finite).optional() }),
+  z.strictObject({ kind: z.literal("box"), ...edge, center: keyed(pair), size: keyed(z.tuple([px, px])), angle: keyed(finite).optional(), round: keyed(unit).optional() }),
+  z.strictObject({ kind: z.literal("picture"), ...edge, path: z.string().optional(), asset: id.optional(), use: z.enum(["alpha", "brightness"]) }),
+  z.strictObject({ kind: z.literal("painted"), ...edge, strokes: z.array(z.strictObject({ brush, path: strokePath, erase: z.boolean().optional(), frames: stretch.optional() })) }),
+]);
+const mask = z.strictObject({ shapes: z.array(shape).max(1000), feather: keyed(px).optional(), grow: keyed(finite).optional(), invert: z.boolean().optional() });
+
+const alpha = z.enum(["use", "ignore"]).optional();
+const source = z.union([
+  z.strictObject({ plate: id, alpha }),
+  z.strictObject({ take: id, hold: frame, alpha }),
+  z.strictObject({ take: id, slip: keyed(finite), alpha }),
+  z.strictObject({ take: id, from: frame, to: frame, repeat: z.enum(["loop", "bounce", "slow"]), join: z.number().int().min(0).optional(), alpha }),
+]);
+
+const layerCommon = { id, name: name.optional(), on: z.boolean().optional(), locked: z.boolean().optional(), in: frame, out: frame };
+const layer = z.discriminatedUnion("kind", [
+  z.strictObject({
+    ...layerCommon, kind: z.literal("patch"), source,
+    place: z.strictObject({ x: keyed(finite).optional(), y: keyed(finite).optional(), scale: keyed(z.number().min(0.01).max(100)).optional(), angle: keyed(finite).optional(), pivot: keyed(pair).optional() }).optional(),
+    mask: z.union([mask, z.strictObject({ use: id })]),
+    opacity: keyed(unit).optional(), fadeIn: z.number().int().min(0).max(100_000).optional(), fadeOut: z.number().int().min(0).max(100_000).optional(),
+  }),
+  z.strictObject({ ...layerCommon, kind: z.literal("paint"), touches: z.array(touch).default([]) }),
+  z.strictObject({ ...layerCommon, kind: z.literal("reframe"), place: z.strictObject({ x: keyed(finite).optional(), y: keyed(finite).optional(), scale: keyed(z.number().min(0.01).max(100)).optional(), angle: keyed(finite).optional(), pivot: keyed(pair).optional() }).optional() }),
+  z.strictObject({ ...layerCommon, kind: z.literal("evenlight") }),
+]);
+
+const colour = z.strictObject({
+  matrix: z.enum(["bt601", "bt709", "bt2020"]).optional(), range: z.enum(["limited", "full"]).optional(),
+  siting: z.enum(["left", "center", "topleft"]).optional(), primaries: z.string().optional(), transfer: z.string().optional(),
+});
+const take = z.strictObject({
+  path: z.string().min(1).optional(), asset: id.optional(),
+  rate: z.tuple([z.number().int().min(1).max(1_000_000), z.number().int().min(1).max(1_000_000)]).optional(), colour: colour.optional(),
+});
+
+/** The recipe, version 1. Unknown fields are refused. References between its parts are checked too. */
+export const recipeSchema = z
+  .strictObject({
+    format: z.literal("umber-moth/recipe"),
+    version: z.literal(1),
+    name: name.optional(),
+    seed: z.number().int().min(0).max(0xffffffff).optional(),
+    takes: z.record(id, take),
+    shot: z.strictObject({ take: id, in: frame, out: frame }),
+    plates: z.record(id, plate),
+    masks: z.record(id, mask).optional(),
+    intruders: z.array(z.strictObject({ id, name, on: z.boolean().optional(), layers: z.array(layer).max(1000) })).max(1000),
+    output: z.strictObject({ in: frame, out: frame }).optional(),
+  })
+  .superRefine((r, ctx) => {
+    const bad = (path: (string | number)[], message: string) => ctx.addIssue({ code: "custom", path, message });
+    const has = (o: object | undefined, key: string) => Object.hasOwn(o ?? {}, key);
+    const known = (o: object | undefined) => Object.keys(o ?? {}).join(", ") || "none";
+    const order = (path: (string | number)[], v: { in: number; out: number }) => {
+      if (v.in > v.out) bad([...path, "out"], `found ${v.out}, allowed ${v.in} or later (the first frame is ${v.in})`);
+    };
+    const takeAt = (path: (string | number)[], t: string | undefined) => {
+      if (t !== undefined && !has(r.takes, t)) bad(path, `found “${t}”, allowed: a take of the recipe (${known(r.takes)})`);
+    };
+    const plateAt = (path: (string | number)[], p: string | undefined) => {
+      if (p !== undefined && !has(r.plates, p)) bad(path, `found “${p}”, allowed: a plate of the recipe (${known(r.plates)})`);
+    };
+    takeAt(["shot", "take"], r.shot.take);
+    order(["shot"], r.shot);
+    if (r.output) {
+      order(["output"], r.output);
+      if (r.output.in < r.shot.in || r.output.out > r.shot.out) bad(["output"], `found ${r.output.in}–${r.output.out}, allowed within the shot ${r.shot.in}–${r.shot.out}`);
+    }
+    for (const [k, t] of Object.entries(r.takes)) if (!t.path === !t.asset) bad(["takes", k], "found neither or both of path and asset, allowed one of them");
+    for (const [k, p] of Object.entries(r.plates)) {
+      if ("take" in p.from) takeAt(["plates", k, "from", "take"], p.from.take);
+      p.touches.forEach((t, i) => {
+        takeAt(["plates", k, "touches", i, "source", "take"], t.source?.take);
+        plateAt(["plates", k, "touches", i, "source", "plate"], t.source?.plate);
+      });
+    }
+    const ids = new Set<string>();
+    const once = (path: (string | number)[], v: string) => {
+      if (ids.has(v)) bad(path, `found “${v}” a second time, allowed once`);
+      ids.add(v);
+    };
+    r.intruders.forEach((it, i) => {
+      once(["intruders", i, "id"], it.id);
+      it.layers.forEach((l, j) => {
+        const at = ["intruders", i, "layers", j];
+        once([...at, "id"], l.id);
+        order(at, l);
+        if (l.kind !== "patch") return;
+        if ("plate" in l.source) plateAt([...at, "source", "plate"], l.source.plate);
+        else takeAt([...at, "source", "take"], l.source.take);
+        if ("use" in l.mask && !has(r.masks, l.mask.use)) bad([...at, "mask", "use"], `found “${l.mask.use}”, allowed: a mask of the recipe (${known(r.masks)})`);
+      });
+    });
+  });
+
+export class RecipeError extends Error {}
+
+/** Reads a recipe. @throws RecipeError in one sentence: which field, what was found, what is allowed. */
+export function parseRecipe(value: unknown): Recipe {
+  const got = recipeSchema.safeParse(value);
+  if (got.success) return got.data as Recipe;
+  throw new RecipeError(`The recipe is not valid: ${describe(deepest(got.error.issues), value)}.`);
+}
+
+type Issue = z.core.$ZodIssue;
+
+/** Of a union's failures, the branch that came furthest: that is the one that was meant. */
+function deepest(issues: readonly Issue[]): Issue {
+  const reach = (i: Issue): Issue => {
+    if (i.code !== "invalid_union" || !i.errors.length) return i;
+    const inner = i.errors.map((list) => deepest(list)).sort((a, b) => score(b) - score(a))[0];
+    return inner.path.length || inner.code !== "invalid_type" ? { ...inner, path: [...i.path, ...inner.path] } : i;
+  };
+  return reach(issues[0]);
+}
+const score = (i: Issue) => i.path.length * 10 + (i.code === "unrecognized_keys" ? -3 : 0) + (i.code === "invalid_type" ? -1 : 0);
+
+function describe(issue: Issue, root: unknown): string {
+  const path = issue.path.map(String).join(".") || "the document";
+  const found = issue.path.reduce<unknown>((v, k) => (v as Record<PropertyKey, unknown> | undefined)?.[k], root);
+  const shown = (v: unknown) => {
+    const s = v === undefined ? "nothing" : JSON.stringify(v);
+    return s.length > 60 ? `${s.slice(0, 57)}…` : s;
+  };
+  if (issue.code === "custom" && issue.message.startsWith("found")) return `${path}: ${issue.message}`;
+  if (issue.code === "unrecognized_keys") return `${path}: found the unknown field “${issue.keys[0]}”, allowed are only the fields of version 1`;
+  if (issue.code === "invalid_union") return `${path}: found ${shown(found)}, allowed is one of the forms in docs/recipe.md`;
+  return `${path}: found ${shown(found)}, allowed: ${issue.message.replace(/^Invalid input: /, "").replace(/^Invalid option: /, "")}`;
+}
