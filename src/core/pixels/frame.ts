@@ -1,4 +1,4 @@
-/** How the samples of a picture are laid out. Planes are Y, Cb, Cr for `yuv`, R, G, B for `rgb`, Y for `gray`. */
+/** How the samples of a picture are laid out. Planes are Y, Cb, Cr for `yuv`, G, B, R for `rgb` (the order of ffmpeg's planar RGB), Y for `gray`. */
 export interface PixelFormat {
   model: "yuv" | "rgb" | "gray";
   /** Bits a sample, 8–16. */

@@ -15,7 +15,7 @@ export function toRgba8(frame: Frame, colour: Colour, rect: Rect, out: Uint8Clam
   const top = maxCode(format);
   let o = 0;
   if (format.model !== "yuv") {
-    const [a, b, c] = format.model === "gray" ? [0, 0, 0] : [0, 1, 2];
+    const [a, b, c] = format.model === "gray" ? [0, 0, 0] : [2, 0, 1];
     const full = format.model === "rgb" || colour.range === "full";
     const { black, lumaSpan } = codeRange(full ? "full" : "limited", format.bits);
     const k = 255 / lumaSpan;

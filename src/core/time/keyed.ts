@@ -14,7 +14,7 @@ export type Keyed<T> = T | { keys: Key<T>[] };
 export type Value = number | readonly Value[];
 
 export function isKeyed<T>(k: Keyed<T>): k is { keys: Key<T>[] } {
-  return typeof k === "object" && k !== null && "keys" in k;
+  return typeof k === "object" && k !== null && Object.hasOwn(k, "keys");
 }
 
 export class KeyShapeError extends Error {}

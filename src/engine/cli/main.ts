@@ -1,0 +1,116 @@
+import { mkdtemp, rm } from "node:fs/promises";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { parseArgs } from "node:util";
+import { NotSupportedYet } from "../../core/document";
+import { RecipeError } from "../../recipe/schema";
+import { MediaError } from "../media/ffmpeg";
+import { FrameStore } from "../media/frame-store";
+import { writeWhole } from "../media/index-file";
+import { ingest } from "../media/ingest";
+import { probe } from "../media/probe";
+import { framePng } from "../media/stills";
+import { CODECS, type Codec, PRESETS } from "../render/encoder";
+import { readRecipe, resolveTakes } from "../render/recipe-file";
+import { render } from "../render/render";
+
+class Usage extends Error {}
+
+const USAGE = `umber render RECIPE.json --out FILE [--codec h264|prores|ffv1|vp9] [--preset medium] [--crf N]
+umber survey FILE --json
+umber plate FILE --out plate.png [--frame N | --from A --to B]`;
+
+function options(args: string[], names: Record<string, "string" | "boolean">) {
+  try {
+    const r = parseArgs({ args, allowPositionals: true, options: Object.fromEntries(Object.entries(names).map(([k, type]) => [k, { type }])) });
+    return { values: r.values as Record<string, string | boolean | undefined>, rest: r.positionals };
+  } catch (e) {
+    throw new Usage((e as Error).message.split(".")[0]);
+  }
+}
+
+function whole(name: string, v: string | boolean | undefined, min: number, max: number): number {
+  const n = Number(v);
+  if (v === "" || !Number.isInteger(n) || n < min || n > max) throw new Usage(`--${name} was “${String(v)}”; a whole number from ${min} to ${max} is allowed`);
+  return n;
+}
+
+/** A store of exact frames that lives as long as one command. */
+async function withStore<T>(use: (store: FrameStore) => Promise<T>): Promise<T> {
+  const folder = await mkdtemp(join(tmpdir(), "umber-"));
+  const clean = () => rm(folder, { recursive: true, force: true });
+  const leave = () => void clean().finally(() => process.exit(130));
+  process.once("SIGINT", leave).once("SIGTERM", leave);
+  try {
+    return await use(new FrameStore(folder, Number(process.env.UMBER_CACHE ?? 8e9)));
+  } finally {
+    await clean();
+  }
+}
+
+async function renderCommand(args: string[]): Promise<void> {
+  const { values, rest } = options(args, { out: "string", codec: "string", preset: "string", crf: "string" });
+  if (rest.length !== 1) throw new Usage("render needs one RECIPE.json");
+  if (typeof values.out !== "string" || !values.out) throw new Usage("render needs --out FILE");
+  const out = values.out;
+  const codec = (values.codec ?? (/#+.*\.png$/i.test(out) || /\.png$/i.test(out) ? "png" : "h264")) as Codec;
+  if (!CODECS.includes(codec)) throw new Usage(`--codec was “${codec}”; allowed are h264, prores, ffv1, vp9`);
+  const preset = String(values.preset ?? "medium");
+  if (!(PRESETS as readonly string[]).includes(preset)) throw new Usage(`--preset was “${preset}”; allowed are ${PRESETS.join(", ")}`);
+  const crf = values.crf === undefined ? 18 : whole("crf", values.crf, 0, 51);
+  const recipe = await readRecipe(rest[0]);
+  const takes = await resolveTakes(recipe, rest[0]);
+  const stop = new AbortController();
+  process.once("SIGINT", () => stop.abort()).once("SIGTERM", () => stop.abort());
+  const notes = await withStore((store) => render({ recipe, takes, out, codec, preset, crf }, store, {
+    signal: stop.signal,
+    progress: (done, total) => {
+      if (process.stderr.isTTY) process.stderr.write(`\r${done} of ${total} frames`);
+      else if (done === total || done % 24 === 0) process.stderr.write(`${done} of ${total} frames\n`);
+    },
+  }));
+  if (process.stderr.isTTY) process.stderr.write("\n");
+  notes.forEach((n) => process.stderr.write(`${n}\n`));
+}
+
+async function surveyCommand(args: string[]): Promise<void> {
+  const { values, rest } = options(args, { json: "boolean" });
+  if (rest.length !== 1) throw new Usage("survey needs one FILE");
+  const { info } = await ingest(rest[0]);
+  const facts = { frames: info.frames, width: info.width, height: info.height, rate: info.rate, pixelFormat: info.pixelFormat, sound: info.sound !== null, timecode: info.timecode, variableRate: info.variableRate, colour: info.colour, notes: info.notes };
+  if (values.json) console.log(JSON.stringify(facts, null, 2));
+  else console.log([`${info.frames} frames, ${info.width}×${info.height}, ${+(info.rate[0] / info.rate[1]).toFixed(3)} frames a second, ${info.pixelFormat}, ${info.sound ? "with" : "without"} sound`, ...info.notes].join("\n"));
+}
+
+async function plateCommand(args: string[]): Promise<void> {
+  const { values, rest } = options(args, { out: "string", frame: "string", from: "string", to: "string" });
+  if (rest.length !== 1) throw new Usage("plate needs one FILE");
+  if (typeof values.out !== "string" || !/\.png$/i.test(values.out)) throw new Usage("plate needs --out plate.png");
+  if (values.from !== undefined || values.to !== undefined) throw new NotSupportedYet("A plate built from many frames (--from, --to)");
+  const n = whole("frame", values.frame ?? "0", 0, 100_000_000);
+  await probe(rest[0]);
+  const index = await ingest(rest[0]);
+  if (n >= index.info.frames) throw new Usage(`--frame was ${n}; “${rest[0]}” has frames 0 to ${index.info.frames - 1}`);
+  const png = await withStore(async (store) => framePng(await store.frame("take", index, n), index.info.colour));
+  await writeWhole(values.out, png);
+}
+
+const COMMANDS: Record<string, (args: string[]) => Promise<void>> = { render: renderCommand, survey: surveyCommand, plate: plateCommand };
+
+const [command, ...args] = process.argv.slice(2);
+try {
+  if (!COMMANDS[command]) throw new Usage(`“${command ?? ""}” is no command`);
+  await COMMANDS[command](args);
+} catch (e) {
+  const message = e instanceof Error ? e.message : String(e);
+  if (e instanceof Usage) {
+    process.stderr.write(`${message.replace(/\.$/, "")}. Use: ${USAGE.split("\n").find((l) => l.startsWith(`umber ${command} `)) ?? USAGE.replace(/\n/g, " | ")}\n`);
+    process.exitCode = 2;
+  } else if (e instanceof RecipeError || e instanceof MediaError || e instanceof NotSupportedYet || e instanceof RangeError) {
+    process.stderr.write(`${message}\n`);
+    process.exitCode = 2;
+  } else {
+    process.stderr.write(`${message}\n`);
+    process.exitCode = 1;
+  }
+}

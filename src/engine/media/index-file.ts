@@ -1,0 +1,37 @@
+import { readFile, rename, writeFile } from "node:fs/promises";
+import { frameBytes } from "../../core/pixels/frame";
+import type { TakeInfo } from "../../wire/take";
+
+/** Everything about a take that decoding needs: where its file is, what it holds, and one line per picture. */
+export interface TakeIndex {
+  path: string;
+  size: number;
+  info: TakeInfo;
+  /** Timestamps in units of `timeBase` seconds, counted from the file's start. */
+  times: number[];
+  timeBase: [number, number];
+  /** MD5 of each picture's samples. */
+  hashes: string[];
+}
+
+export const bytesPerFrame = (t: TakeIndex) => frameBytes(t.info.width, t.info.height, t.info.format);
+
+/** Seconds from the file's start to frame `n`. */
+export const secondsAt = (t: TakeIndex, n: number) => (t.times[n] * t.timeBase[0]) / t.timeBase[1];
+
+/** Seconds at which frame `n` ends. */
+export function secondsAfter(t: TakeIndex, n: number): number {
+  if (n + 1 < t.times.length) return secondsAt(t, n + 1);
+  return secondsAt(t, n) + t.info.rate[1] / t.info.rate[0];
+}
+
+export async function readIndex(path: string): Promise<TakeIndex> {
+  return JSON.parse(await readFile(path, "utf8")) as TakeIndex;
+}
+
+/** Writes to a temporary name and renames when whole. */
+export async function writeWhole(path: string, data: string | Uint8Array): Promise<void> {
+  const part = `${path}.${process.pid}.part`;
+  await writeFile(part, data);
+  await rename(part, path);
+}

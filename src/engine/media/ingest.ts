@@ -1,0 +1,114 @@
+import { createWriteStream, type WriteStream } from "node:fs";
+import { stat } from "node:fs/promises";
+import type { Readable } from "node:stream";
+import type { TakeInfo } from "../../wire/take";
+import { ended, input, MediaError, start } from "./ffmpeg";
+import type { TakeIndex } from "./index-file";
+import { probe } from "./probe";
+import { basename } from "node:path";
+
+const QUICK_WIDTH = 1280;
+
+export interface IngestOptions {
+  /** Where quick frames go: `quick.pack` (JPEGs, one after another) and `quick.idx` (their end offsets, 8 bytes each). Without it none are made. */
+  quickFolder?: string;
+  progress?: (frames: number) => void;
+  probed?: (info: Omit<TakeInfo, "frames" | "variableRate">) => void;
+  signal?: AbortSignal;
+}
+
+/** Size of a take's quick frames. */
+export function quickSize(info: { width: number; height: number }): { width: number; height: number } {
+  const k = Math.min(1, QUICK_WIDTH / info.width);
+  return k === 1 ? { width: info.width, height: info.height } : { width: QUICK_WIDTH, height: Math.max(1, Math.round(info.height * k)) };
+}
+
+/**
+ * One pass over a take: timestamp and hash of every picture, and its quick frames. Quick frames keep the
+ * take's matrix and subsampling as 4:2:0, full range.
+ */
+export async function ingest(path: string, o: IngestOptions = {}): Promise<TakeIndex> {
+  const info = await probe(path);
+  o.probed?.(info);
+  const size = (await stat(path)).size;
+  const quick = quickSize(info);
+  const range = info.colour.range === "full" ? "pc" : "tv";
+  const toJpeg = info.format.model === "yuv"
+    ? `scale=${quick.width}:${quick.height}:flags=area:in_range=${range}:out_range=pc,format=yuvj420p`
+    : `scale=${quick.width}:${quick.height}:flags=area:out_color_matrix=bt709:out_range=pc,format=yuvj420p`;
+  const ff = start([
+    "-noautorotate", ...input(path),
+    "-map", "0:v:0", "-fps_mode", "passthrough", "-enc_time_base", "-1", "-pix_fmt", info.planar, "-hash", "md5", "-f", "framehash", "pipe:1",
+    ...(o.quickFolder ? ["-map", "0:v:0", "-fps_mode", "passthrough", "-vf", toJpeg, "-c:v", "mjpeg", "-q:v", "3", "-f", "image2pipe", "pipe:3"] : []),
+  ], "ignore", o.quickFolder ? 1 : 0);
+  const stop = () => ff.kill("SIGKILL");
+  o.signal?.addEventListener("abort", stop);
+  const times: number[] = [];
+  const hashes: string[] = [];
+  let timeBase: [number, number] = [1, 1000];
+  const lines = readLines(ff.stdout!, (line) => {
+    const tb = /^#tb 0: (\d+)\/(\d+)/.exec(line);
+    if (tb) timeBase = [Number(tb[1]), Number(tb[2])];
+    if (line.startsWith("#")) return;
+    const part = line.split(",").map((s) => s.trim());
+    if (part.length < 6) return;
+    times.push(Number(part[2]));
+    hashes.push(part[5]);
+    if (!o.quickFolder && times.length % 24 === 0) o.progress?.(times.length);
+  });
+  const pack = o.quickFolder ? writePack(ff.stdio[3] as Readable, o.quickFolder, (n) => o.progress?.(n)) : Promise.resolve();
+  let failure: unknown = null;
+  await Promise.all([ended(ff, `Reading “${basename(path)}”`).catch((e: unknown) => (failure = e)), lines, pack]);
+  o.signal?.removeEventListener("abort", stop);
+  if (o.signal?.aborted) throw new MediaError(`Reading “${basename(path)}” was stopped.`);
+  if (times.length === 0) {
+    throw failure instanceof MediaError && /could not be started/.test(failure.message) ? failure : new MediaError(`“${basename(path)}” is cut off or damaged: not one picture of it could be decoded; copy or export the file again.`);
+  }
+  if (failure) throw failure instanceof Error ? failure : new MediaError(String(failure));
+  const steps = times.slice(1).map((t, i) => t - times[i]);
+  const span = steps.length ? Math.max(...steps) - Math.min(...steps) : 0;
+  const variableRate = span > 1 && span * timeBase[0] / timeBase[1] > 0.002;
+  const full: TakeInfo = { ...info, frames: times.length, variableRate, notes: variableRate ? [...info.notes, "Its frame rate varies; frames keep their own times."] : info.notes };
+  return { path, size, info: full, times, timeBase, hashes };
+}
+
+async function readLines(stream: Readable, line: (l: string) => void): Promise<void> {
+  let rest = "";
+  for await (const chunk of stream) {
+    const parts = (rest + String(chunk)).split("\n");
+    rest = parts.pop()!;
+    parts.forEach(line);
+  }
+  if (rest) line(rest);
+}
+
+/** Splits a run of JPEGs at their end markers; inside a JPEG's data FF D9 cannot occur. */
+async function writePack(stream: Readable, folder: string, made: (n: number) => void): Promise<void> {
+  const pack = createWriteStream(`${folder}/quick.pack`);
+  const idx = createWriteStream(`${folder}/quick.idx`);
+  let at = 0;
+  let n = 0;
+  let before = 0;
+  const write = (s: WriteStream, d: Uint8Array) => (s.write(d) ? null : new Promise((r) => s.once("drain", () => r(null))));
+  for await (const chunk of stream as AsyncIterable<Buffer>) {
+    const ends: number[] = [];
+    let from = 0;
+    while (from < chunk.length) {
+      const d9 = chunk.indexOf(0xd9, from);
+      if (d9 < 0) break;
+      if ((d9 === 0 ? before : chunk[d9 - 1]) === 0xff) ends.push(at + d9 + 1);
+      from = d9 + 1;
+    }
+    before = chunk[chunk.length - 1];
+    at += chunk.length;
+    await write(pack, chunk);
+    if (ends.length) {
+      // the index follows the data, so that what it lists is there
+      await new Promise<void>((r) => pack.write("", () => r()));
+      await write(idx, Buffer.from(Float64Array.from(ends).buffer));
+      n += ends.length;
+      made(n);
+    }
+  }
+  await Promise.all([pack, idx].map((s) => new Promise<void>((r) => s.end(() => r()))));
+}
