@@ -37,14 +37,14 @@ export function start(args: string[], stdin: "pipe" | "ignore", extra = 0): Chil
   return spawn(pathOf("ffmpeg"), ["-v", "error", "-nostdin", ...args], { stdio: [stdin, "pipe", "pipe", ...Array<"pipe">(extra).fill("pipe")] });
 }
 
-/** Resolves when ffmpeg has ended well; rejects with its reason otherwise. */
-export function ended(child: ChildProcess, what: string): Promise<void> {
+/** Resolves with what ffmpeg complained about when it has ended well; rejects with its reason otherwise. */
+export function ended(child: ChildProcess, what: string): Promise<string> {
   let err = "";
   child.stderr?.on("data", (d: Buffer) => (err = (err + d).slice(-4000)));
   return new Promise((resolve, reject) => {
     child.on("error", (e: NodeJS.ErrnoException) => reject(e.code === "ENOENT" || e.code === "EACCES" ? missing("ffmpeg") : e));
     child.on("close", (code, signal) => {
-      if (code === 0) resolve();
+      if (code === 0) resolve(err);
       else reject(new MediaError(`${what} failed: ${signal ? `ffmpeg was ended by ${signal}` : lastLine(err)}.`));
     });
   });

@@ -3,13 +3,11 @@ import { createWriteStream } from "node:fs";
 import { access, mkdir, open, readdir, rename, rm, stat, utimes } from "node:fs/promises";
 import { join } from "node:path";
 import { type Frame, frameFromBytes } from "../../core/pixels/frame";
+import { BLOCK, blockFile } from "../../wire/layout";
 import { decodeFrames } from "./decode";
 import { bytesPerFrame, type TakeIndex } from "./index-file";
 
-/** Frames in one block on disk. */
-export const BLOCK = 48;
-
-export const blockPath = (folder: string, k: number) => join(folder, `block-${k}.raw`);
+const blockPath = (folder: string, k: number) => join(folder, blockFile(k));
 
 /** Exact frames on disk: raw planes at a fixed stride, in blocks; the least recently used are dropped beyond the limit. */
 export class FrameStore {

@@ -5,7 +5,8 @@ import type { TakeInfo } from "../../wire/take";
 import { ended, input, MediaError, start } from "./ffmpeg";
 import type { TakeIndex } from "./index-file";
 import { probe } from "./probe";
-import { basename } from "node:path";
+import { basename, join } from "node:path";
+import { QUICK_INDEX, QUICK_PACK } from "../../wire/layout";
 
 const QUICK_WIDTH = 1280;
 
@@ -58,12 +59,14 @@ export async function ingest(path: string, o: IngestOptions = {}): Promise<TakeI
   });
   const pack = o.quickFolder ? writePack(ff.stdio[3] as Readable, o.quickFolder, (n) => o.progress?.(n)) : Promise.resolve();
   let failure: unknown = null;
-  await Promise.all([ended(ff, `Reading “${basename(path)}”`).catch((e: unknown) => (failure = e)), lines, pack]);
+  let complaints = "";
+  await Promise.all([ended(ff, `Reading “${basename(path)}”`).then((s) => (complaints = s), (e: unknown) => (failure = e)), lines, pack]);
   o.signal?.removeEventListener("abort", stop);
   if (o.signal?.aborted) throw new MediaError(`Reading “${basename(path)}” was stopped.`);
   if (times.length === 0) {
     throw failure instanceof MediaError && /could not be started/.test(failure.message) ? failure : new MediaError(`“${basename(path)}” is cut off or damaged: not one picture of it could be decoded; copy or export the file again.`);
   }
+  if (/partial file|ended prematurely|truncat/i.test(complaints)) throw new MediaError(`“${basename(path)}” is cut off: only its first ${times.length} pictures could be decoded; copy or export the file again.`);
   if (failure) throw failure instanceof Error ? failure : new MediaError(String(failure));
   const steps = times.slice(1).map((t, i) => t - times[i]);
   const span = steps.length ? Math.max(...steps) - Math.min(...steps) : 0;
@@ -84,8 +87,8 @@ async function readLines(stream: Readable, line: (l: string) => void): Promise<v
 
 /** Splits a run of JPEGs at their end markers; inside a JPEG's data FF D9 cannot occur. */
 async function writePack(stream: Readable, folder: string, made: (n: number) => void): Promise<void> {
-  const pack = createWriteStream(`${folder}/quick.pack`);
-  const idx = createWriteStream(`${folder}/quick.idx`);
+  const pack = createWriteStream(join(folder, QUICK_PACK));
+  const idx = createWriteStream(join(folder, QUICK_INDEX));
   let at = 0;
   let n = 0;
   let before = 0;

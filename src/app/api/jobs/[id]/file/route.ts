@@ -1,0 +1,4 @@
+import { downloadRender } from "@/server/download";
+import { checkedId, route } from "@/server/route";
+
+export const GET = route<{ id: string }>((_, { id }) => downloadRender(checkedId(id)));

@@ -1,0 +1,7 @@
+import { exactFrame } from "@/server/pictures";
+import { checkedId, checkedNumber, route } from "@/server/route";
+
+export const GET = route<{ id: string; n: string }>(async (_, p) => {
+  const bytes = await exactFrame(checkedId(p.id), checkedNumber(p.n));
+  return new Response(bytes, { headers: { "content-type": "application/octet-stream", "cache-control": "no-store" } });
+});

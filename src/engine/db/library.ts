@@ -1,0 +1,104 @@
+import { asc, eq, sql } from "drizzle-orm";
+import { randomUUID } from "node:crypto";
+import type { Recipe } from "../../core/document";
+import type { Production, ShotSummary } from "../../wire/shot";
+import type { Take, TakeInfo } from "../../wire/take";
+import { NotFound } from "./documents";
+import type { Db } from "./open";
+import { jobs, productions, shots, takes } from "./schema";
+
+type TakeRow = typeof takes.$inferSelect;
+
+/** Productions, takes and shots. */
+export class Library {
+  /** Quick frames made so far, per take; counted while they are being made. */
+  readonly quick = new Map<string, number>();
+
+  constructor(private readonly db: Db) {}
+
+  toTake(r: TakeRow): Take {
+    const info = r.info ? (JSON.parse(r.info) as TakeInfo) : null;
+    return { id: r.id, productionId: r.productionId, name: r.name, state: r.state, error: r.error, info, quick: r.state === "ready" ? (info?.frames ?? 0) : (this.quick.get(r.id) ?? 0) };
+  }
+
+  async productions(): Promise<Production[]> {
+    const [ps, ts, ss, js] = await Promise.all([
+      this.db.select().from(productions).orderBy(asc(productions.createdAt)),
+      this.db.select().from(takes).orderBy(asc(takes.createdAt)),
+      this.db.select().from(shots).orderBy(asc(shots.createdAt)),
+      this.db.select({ shotId: jobs.shotId, n: sql<number>`count(*)` }).from(jobs).where(eq(jobs.state, "done")).groupBy(jobs.shotId),
+    ]);
+    const rendered = new Map(js.map((j) => [j.shotId, j.n]));
+    return ps.map((p) => {
+      const mine = ts.filter((t) => t.productionId === p.id);
+      return {
+        id: p.id, name: p.name, takes: mine.map((t) => this.toTake(t)),
+        shots: ss.filter((s) => mine.some((t) => t.id === s.takeId)).map((s): ShotSummary => {
+          const r = JSON.parse(s.recipe) as Recipe;
+          return { id: s.id, name: s.name, takeId: s.takeId, rev: s.rev, intruders: r.intruders.length, layers: r.intruders.reduce((n, i) => n + i.layers.length, 0), renders: rendered.get(s.id) ?? 0 };
+        }),
+      };
+    });
+  }
+
+  async addProduction(name: string): Promise<string> {
+    const id = randomUUID();
+    await this.db.insert(productions).values({ id, name, createdAt: Date.now() });
+    return id;
+  }
+
+  async addTake(productionId: string, name: string, path: string): Promise<Take> {
+    const [p] = await this.db.select().from(productions).where(eq(productions.id, productionId));
+    if (!p) throw new NotFound("This production does not exist (any more).");
+    const row: TakeRow = { id: randomUUID(), productionId, name, path, state: "reading", error: null, info: null, createdAt: Date.now() };
+    await this.db.insert(takes).values(row);
+    return this.toTake(row);
+  }
+
+  async takeRow(id: string): Promise<TakeRow> {
+    const [row] = await this.db.select().from(takes).where(eq(takes.id, id));
+    if (!row) throw new NotFound("This take does not exist (any more).");
+    return row;
+  }
+
+  async takesInState(state: TakeRow["state"]): Promise<TakeRow[]> {
+    return this.db.select().from(takes).where(eq(takes.state, state));
+  }
+
+  async setTake(id: string, change: Partial<Pick<TakeRow, "state" | "error" | "info">>): Promise<Take> {
+    await this.db.update(takes).set(change).where(eq(takes.id, id));
+    return this.toTake(await this.takeRow(id));
+  }
+
+  /** The original was moved to its own folder. */
+  async movePath(id: string, path: string): Promise<void> {
+    await this.db.update(takes).set({ path }).where(eq(takes.id, id));
+  }
+
+  /** A take that could not be read leaves nothing behind. */
+  async removeTake(id: string): Promise<void> {
+    await this.db.delete(takes).where(eq(takes.id, id));
+  }
+
+  /** The take is ready: it gets a shot over all of its frames, if it has none. */
+  async addShot(takeId: string, name: string, info: TakeInfo): Promise<string> {
+    const [old] = await this.db.select().from(shots).where(eq(shots.takeId, takeId));
+    if (old) return old.id;
+    const id = randomUUID();
+    const recipe: Recipe = { format: "umber-moth/recipe", version: 1, name, takes: { a: { asset: takeId } }, shot: { take: "a", in: 0, out: info.frames - 1 }, plates: {}, intruders: [] };
+    await this.db.insert(shots).values({ id, takeId, name, rev: 0, recipe: JSON.stringify(recipe), createdAt: Date.now() });
+    return id;
+  }
+
+  async shotRow(id: string) {
+    const [row] = await this.db.select().from(shots).where(eq(shots.id, id));
+    if (!row) throw new NotFound("This shot does not exist (any more).");
+    return row;
+  }
+
+  async productionOf(takeId: string): Promise<{ id: string; name: string }> {
+    const t = await this.takeRow(takeId);
+    const [p] = await this.db.select().from(productions).where(eq(productions.id, t.productionId));
+    return { id: p.id, name: p.name };
+  }
+}

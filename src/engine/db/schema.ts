@@ -1,0 +1,72 @@
+import { integer, primaryKey, sqliteTable, text, uniqueIndex } from "drizzle-orm/sqlite-core";
+
+const created = () => integer("created_at").notNull();
+
+export const productions = sqliteTable("productions", {
+  id: text("id").primaryKey(),
+  name: text("name").notNull(),
+  createdAt: created(),
+});
+
+export const takes = sqliteTable("takes", {
+  id: text("id").primaryKey(),
+  productionId: text("production_id").notNull().references(() => productions.id),
+  name: text("name").notNull(),
+  /** Where the original lies. It is never written to. */
+  path: text("path").notNull(),
+  state: text("state", { enum: ["reading", "ready", "failed"] }).notNull(),
+  error: text("error"),
+  /** TakeInfo as JSON, once read. */
+  info: text("info"),
+  createdAt: created(),
+});
+
+export const shots = sqliteTable("shots", {
+  id: text("id").primaryKey(),
+  takeId: text("take_id").notNull().references(() => takes.id),
+  name: text("name").notNull(),
+  rev: integer("rev").notNull(),
+  /** The recipe at `rev`, JSON, long point lists as blobs. */
+  recipe: text("recipe").notNull(),
+  createdAt: created(),
+});
+
+/** The history of each shot's recipe: one row per gesture, undo and redo included. */
+export const revisions = sqliteTable("revisions", {
+  shotId: text("shot_id").notNull().references(() => shots.id),
+  rev: integer("rev").notNull(),
+  /** Made by the client; a repeated id gets its first answer. */
+  editId: text("edit_id").notNull(),
+  name: text("name").notNull(),
+  kind: text("kind", { enum: ["edit", "undo", "redo"] }).notNull(),
+  of: integer("of"),
+  patches: text("patches").notNull(),
+  inverse: text("inverse").notNull(),
+  /** The whole recipe, every 50 revisions. */
+  snapshot: text("snapshot"),
+  createdAt: created(),
+}, (t) => [primaryKey({ columns: [t.shotId, t.rev] }), uniqueIndex("revisions_edit").on(t.shotId, t.editId)]);
+
+/** Long lists of points, by the hash of their content. */
+export const blobs = sqliteTable("blobs", {
+  hash: text("hash").primaryKey(),
+  data: text("data").notNull(),
+});
+
+export const jobs = sqliteTable("jobs", {
+  id: text("id").primaryKey(),
+  shotId: text("shot_id").references(() => shots.id),
+  /** What is to be done, JSON: recipe, hashes, frame range, codec. */
+  spec: text("spec").notNull(),
+  specHash: text("spec_hash").notNull(),
+  state: text("state", { enum: ["queued", "running", "done", "failed", "stopped"] }).notNull(),
+  done: integer("done").notNull(),
+  total: integer("total").notNull(),
+  error: text("error"),
+  notes: text("notes").notNull(),
+  file: text("file").notNull(),
+  bytes: integer("bytes"),
+  createdAt: created(),
+  startedAt: integer("started_at"),
+  endedAt: integer("ended_at"),
+});

@@ -1,0 +1,16 @@
+import { join, resolve } from "node:path";
+
+/** Where everything lies below the data folder. */
+export function dataPaths(root = process.env.UMBER_DATA || "./data") {
+  const data = resolve(root);
+  return {
+    data,
+    incoming: join(data, "incoming"),
+    cache: join(data, "cache"),
+    take: (id: string) => join(data, "takes", id),
+    index: (id: string) => join(data, "takes", id, "index.json"),
+    render: (jobId: string) => join(data, "renders", jobId),
+    renders: join(data, "renders"),
+  };
+}
+export type DataPaths = ReturnType<typeof dataPaths>;

@@ -1,0 +1,162 @@
+import { createServer, type IncomingMessage, type ServerResponse } from "node:http";
+import { mkdir, readdir, rm } from "node:fs/promises";
+import { timingSafeEqual } from "node:crypto";
+import { join } from "node:path";
+import pino from "pino";
+import { z } from "zod";
+import { NotSupportedYet } from "../../core/document";
+import { RecipeError } from "../../recipe/schema";
+import { addTakeSchema, editRequestSchema, type Event, newProductionSchema, renderRequestSchema, stepRequestSchema, stillQuerySchema } from "../../wire/shot";
+import { BLOCK, NAME_HEADER, SECRET_HEADER } from "../../wire/layout";
+import { Documents, NotFound, Stale } from "../db/documents";
+import { Library } from "../db/library";
+import { openDatabase } from "../db/open";
+import { Renders } from "../jobs/renders";
+import { Takes } from "../jobs/takes";
+import { MediaError } from "../media/ffmpeg";
+import { FrameStore } from "../media/frame-store";
+import { dataPaths } from "../paths";
+import { seedDemo } from "./demo";
+import { Shots } from "./shots";
+
+const log = pino({ level: process.env.UMBER_LOG ?? "info" });
+const paths = dataPaths();
+const root = process.env.UMBER_ROOT ?? process.cwd();
+const secret = Buffer.from(process.env.UMBER_ENGINE_SECRET ?? "");
+if (secret.length < 16) throw new Error("UMBER_ENGINE_SECRET is missing: start the program with ./umber.");
+const cacheLimit = Number(process.env.UMBER_CACHE ?? 8e9);
+
+await mkdir(paths.incoming, { recursive: true });
+for (const f of await readdir(paths.incoming)) await rm(join(paths.incoming, f), { force: true, recursive: true });
+
+const db = await openDatabase(paths.data, join(root, "drizzle"));
+const listeners = new Set<ServerResponse>();
+const tell = (e: Event) => listeners.forEach((l) => l.write(`data: ${JSON.stringify(e)}\n\n`));
+const library = new Library(db);
+const documents = new Documents(db);
+const store = new FrameStore(paths.cache, cacheLimit);
+const takes = new Takes(library, paths, tell);
+const renders = new Renders(db, paths, tell, join(root, "dist", "render-job.mjs"), cacheLimit);
+const shots = new Shots(library, documents, takes, store);
+
+await renders.recover();
+await takes.resume();
+if (process.env.UMBER_DEMO === "1") await seedDemo(library, takes, root);
+
+let filling = 0;
+/** Fills the opened shot's exact frames, block after block, until another shot is opened. */
+async function fill(takeId: string, from: number, to: number): Promise<void> {
+  const mine = ++filling;
+  const index = await takes.index(takeId);
+  for (let k = Math.floor(from / BLOCK); k <= Math.floor(to / BLOCK) && mine === filling; k++) await store.block(takeId, index, k);
+}
+
+type Handler = (c: { params: string[]; body: unknown; query: URLSearchParams; res: ServerResponse }) => Promise<unknown>;
+const routes: [string, RegExp, Handler][] = [
+  ["GET", /^\/state$/, async () => ({ productions: await library.productions() })],
+  ["POST", /^\/productions$/, async ({ body }) => {
+    const id = await library.addProduction(newProductionSchema.parse(body).name);
+    tell({ type: "productions" });
+    return { id };
+  }],
+  ["POST", /^\/takes$/, async ({ body }) => {
+    const q = addTakeSchema.parse(body);
+    const production = q.productionId ?? (await library.productions())[0]?.id ?? (await library.addProduction("My production"));
+    return takes.add(production, q.name, q.path, false);
+  }],
+  ["POST", /^\/takes\/([\w-]+)\/blocks\/(\d+)$/, async ({ params: [id, k] }) => {
+    const index = await takes.index(id).catch(() => { throw new NotFound("This take is not read yet."); });
+    if (Number(k) * BLOCK >= index.info.frames) throw new NotFound(`The take has only frames 0 to ${index.info.frames - 1}.`);
+    await store.block(id, index, Number(k));
+    return {};
+  }],
+  ["GET", /^\/shots\/([\w-]+)$/, async ({ params: [id] }) => {
+    const doc = await shots.document(id);
+    const take = doc.takes[doc.recipe.shot.take];
+    if (take.state === "ready") void fill(take.id, doc.recipe.shot.in, doc.recipe.shot.out).catch((e: unknown) => log.warn(e));
+    return doc;
+  }],
+  ["GET", /^\/shots\/([\w-]+)\/recipe$/, ({ params: [id] }) => shots.exported(id)],
+  ["POST", /^\/shots\/([\w-]+)\/edits$/, async ({ params: [id], body }) => {
+    const answer = await documents.edit(id, editRequestSchema.parse(body));
+    tell({ type: "shot", id, rev: answer.rev });
+    return answer;
+  }],
+  ["POST", /^\/shots\/([\w-]+)\/steps$/, async ({ params: [id], body }) => {
+    const answer = await documents.step(id, stepRequestSchema.parse(body));
+    tell({ type: "shot", id, rev: answer.rev });
+    return answer;
+  }],
+  ["GET", /^\/shots\/([\w-]+)\/still$/, async ({ params: [id], query, res }) => {
+    const q = stillQuerySchema.parse(Object.fromEntries(query));
+    const { png, name } = await shots.still(id, q.what, q.frame, q.layer ?? q.plate);
+    res.writeHead(200, { "content-type": "image/png", [NAME_HEADER]: encodeURIComponent(name) }).end(png);
+    return undefined;
+  }],
+  ["GET", /^\/shots\/([\w-]+)\/renders$/, ({ params: [id] }) => renders.list(id)],
+  ["POST", /^\/shots\/([\w-]+)\/renders$/, async ({ params: [id], body }) => {
+    const q = renderRequestSchema.parse(body);
+    const row = await library.shotRow(id);
+    const { rev, recipe } = await documents.read(id);
+    return renders.add(id, row.name, rev, recipe, await shots.takeFiles(recipe), q);
+  }],
+  ["GET", /^\/jobs\/([\w-]+)$/, ({ params: [id] }) => renders.get(id)],
+  ["POST", /^\/jobs\/([\w-]+)\/stop$/, async ({ params: [id] }) => {
+    await renders.stop(id);
+    return {};
+  }],
+  ["POST", /^\/jobs\/([\w-]+)\/again$/, ({ params: [id] }) => renders.again(id)],
+  ["GET", /^\/events$/, async ({ res }) => {
+    res.writeHead(200, { "content-type": "text/event-stream", "cache-control": "no-store" });
+    res.write(": hello\n\n");
+    listeners.add(res);
+    res.on("close", () => listeners.delete(res));
+    return undefined;
+  }],
+];
+
+async function readBody(req: IncomingMessage): Promise<unknown> {
+  const parts: Buffer[] = [];
+  let size = 0;
+  for await (const c of req as AsyncIterable<Buffer>) {
+    size += c.length;
+    if (size > 64e6) throw new MediaError("The request is larger than 64 MB.");
+    parts.push(c);
+  }
+  return size ? (JSON.parse(Buffer.concat(parts).toString()) as unknown) : {};
+}
+
+function allowed(req: IncomingMessage): boolean {
+  const given = Buffer.from(String(req.headers[SECRET_HEADER] ?? ""));
+  return given.length === secret.length && timingSafeEqual(given, secret);
+}
+
+const json = (res: ServerResponse, status: number, value: unknown) => void res.writeHead(status, { "content-type": "application/json" }).end(JSON.stringify(value));
+
+const server = createServer((req, res) => {
+  void (async () => {
+    if (!allowed(req)) return json(res, 403, { error: "Only the web process may talk to the engine." });
+    const url = new URL(req.url ?? "/", "http://engine");
+    const route = routes.find(([m, re]) => m === req.method && re.test(url.pathname));
+    if (!route) return json(res, 404, { error: "There is nothing here." });
+    const params = route[1].exec(url.pathname)!.slice(1);
+    const body = req.method === "POST" ? await readBody(req) : undefined;
+    const value = await route[2]({ params, body, query: url.searchParams, res });
+    if (value !== undefined) json(res, 200, value);
+  })().catch((e: unknown) => {
+    if (res.headersSent) return res.destroy();
+    if (e instanceof Stale) return json(res, 409, { error: e.message, rev: e.rev, since: e.since });
+    if (e instanceof NotFound) return json(res, 404, { error: e.message });
+    if (e instanceof z.ZodError) return json(res, 400, { error: `The request is not valid: ${e.issues[0].path.join(".") || "body"}: ${e.issues[0].message}.` });
+    if (e instanceof RecipeError || e instanceof MediaError || e instanceof NotSupportedYet || e instanceof RangeError) return json(res, 422, { error: e.message });
+    log.error(e);
+    json(res, 500, { error: `Something failed in the engine: ${e instanceof Error ? e.message : String(e)}` });
+  });
+});
+
+server.on("error", (e: NodeJS.ErrnoException) => {
+  log.fatal(e.code === "EADDRINUSE" ? `The engine's port ${process.env.UMBER_ENGINE_PORT} is taken.` : e.message);
+  process.exit(1);
+});
+server.listen(Number(process.env.UMBER_ENGINE_PORT), "127.0.0.1", () => log.info("engine ready"));
+for (const s of ["SIGTERM", "SIGINT"] as const) process.on(s, () => process.exit(0));

@@ -1,0 +1,66 @@
+import { patchAlone } from "../../core/compose/views";
+import { patchSource } from "../../core/compose/patch";
+import { isPatch, type PatchLayer, type Recipe } from "../../core/document";
+import type { ShotDocument } from "../../wire/shot";
+import { type Documents, NotFound } from "../db/documents";
+import type { Library } from "../db/library";
+import type { Takes } from "../jobs/takes";
+import type { FrameStore } from "../media/frame-store";
+import { framePng } from "../media/stills";
+import { checkFrames, composer, type TakeFile } from "../render/render";
+
+/** What can be asked about one shot: its document, its takes, single pictures of it. */
+export class Shots {
+  constructor(private readonly library: Library, private readonly documents: Documents, private readonly takes: Takes, private readonly store: FrameStore) {}
+
+  async document(id: string): Promise<ShotDocument> {
+    const row = await this.library.shotRow(id);
+    const { rev, recipe } = await this.documents.read(id);
+    const takes = Object.fromEntries(await Promise.all(Object.entries(recipe.takes).map(async ([k, t]) => [k, this.library.toTake(await this.library.takeRow(t.asset!))] as const)));
+    return { id, name: row.name, rev, recipe, takes, production: await this.library.productionOf(row.takeId), ...(await this.documents.steps(id)) };
+  }
+
+  async takeFiles(recipe: Recipe): Promise<Record<string, TakeFile>> {
+    return Object.fromEntries(await Promise.all(Object.entries(recipe.takes).map(async ([k, t]) => [k, { id: t.asset!, index: await this.takes.index(t.asset!) }] as const)));
+  }
+
+  /** The recipe as a file: takes are named by their own file names, beside which it should be put. */
+  async exported(id: string): Promise<{ name: string; recipe: Recipe }> {
+    const row = await this.library.shotRow(id);
+    const { recipe } = await this.documents.read(id);
+    const takes = Object.fromEntries(await Promise.all(Object.entries(recipe.takes).map(async ([k, t]) => {
+      const { asset, ...rest } = t;
+      return [k, { ...rest, path: (await this.library.takeRow(asset!)).name }] as const;
+    })));
+    return { name: row.name, recipe: { ...recipe, takes } };
+  }
+
+  /** A picture as PNG: the mended frame, the original, a plate, or one patch alone with transparency. */
+  async still(id: string, what: "frame" | "original" | "patch" | "plate", n: number, which?: string): Promise<{ png: Buffer; name: string }> {
+    const row = await this.library.shotRow(id);
+    const { recipe } = await this.documents.read(id);
+    const files = await this.takeFiles(recipe);
+    const shot = files[recipe.shot.take];
+    const { colour, frames } = shot.index.info;
+    if (n >= frames) throw new NotFound(`Frame ${n} lies outside the take, which has frames 0 to ${frames - 1}.`);
+    checkFrames(recipe, files);
+    const base = row.name.replace(/[^\p{L}\p{N}]+/gu, "-");
+    if (what === "original") return { png: await framePng(await this.store.frame(shot.id, shot.index, n), colour), name: `${base}-${n}.png` };
+    const work = composer(recipe, files, this.store);
+    if (what === "frame") return { png: await framePng(await work.frame(n), colour), name: `${base}-${n}-mended.png` };
+    if (what === "plate") {
+      if (!which || !recipe.plates[which]) throw new NotFound("This plate does not exist (any more).");
+      await work.loadPlate(which);
+      return { png: await framePng(work.pictures.plate(which), colour), name: `${base}-plate.png` };
+    }
+    const layer = recipe.intruders.flatMap((i) => i.layers).filter(isPatch).find((l: PatchLayer) => l.id === which);
+    if (!layer) throw new NotFound("This patch does not exist (any more).");
+    if (n < layer.in || n > layer.out) throw new NotFound(`The patch shows from frame ${layer.in} to ${layer.out}, not at frame ${n}: go to one of its frames first.`);
+    const ref = patchSource(recipe, layer, n);
+    if ("plate" in ref) await work.loadPlate(ref.plate);
+    else await work.cache.load(ref.take, ref.frame);
+    const source = "plate" in ref ? work.pictures.plate(ref.plate) : work.pictures.take(ref.take, ref.frame);
+    const alone = patchAlone(recipe, layer, n, source, await this.store.frame(shot.id, shot.index, n), work.canvas);
+    return { png: await framePng(alone.picture, colour, alone.alpha), name: `${base}-${n}-patch.png` };
+  }
+}

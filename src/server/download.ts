@@ -1,0 +1,28 @@
+import { createReadStream } from "node:fs";
+import { readdir, stat } from "node:fs/promises";
+import { join } from "node:path";
+import { Readable } from "node:stream";
+import yazl from "yazl";
+import type { Job } from "@/wire/shot";
+import { engine } from "./engine";
+import { Refusal } from "./route";
+
+/** A finished render for the browser: the file, or a zip of a sequence's stills. Streamed. */
+export async function downloadRender(id: string): Promise<Response> {
+  const r = await engine(`/jobs/${id}`);
+  if (!r.ok) return new Response(r.body, { status: r.status, headers: { "content-type": "application/json" } });
+  const job = (await r.json()) as Job & { path: string };
+  if (job.state !== "done") throw new Refusal(409, "This render is not finished; there is nothing to download yet.");
+  const s = await stat(job.path).catch(() => {
+    throw new Refusal(404, "The rendered file is not there any more: render it again.");
+  });
+  const headers = (name: string, type: string) => ({ "content-type": type, "cache-control": "no-store", "content-disposition": `attachment; filename*=UTF-8''${encodeURIComponent(name)}` });
+  if (!s.isDirectory()) {
+    const type = job.file.endsWith(".mp4") ? "video/mp4" : "video/x-matroska";
+    return new Response(Readable.toWeb(createReadStream(job.path)) as ReadableStream, { headers: { ...headers(job.file, type), "content-length": String(s.size) } });
+  }
+  const zip = new yazl.ZipFile();
+  for (const f of (await readdir(job.path)).sort()) zip.addFile(join(job.path, f), `${job.file}/${f}`, { compress: false });
+  zip.end();
+  return new Response(Readable.toWeb(Readable.from(zip.outputStream)) as ReadableStream, { headers: headers(`${job.file}.zip`, "application/zip") });
+}

@@ -1,0 +1,55 @@
+import { z } from "zod";
+import { EngineAway } from "./engine";
+
+/** A sentence for the user with a status. */
+export class Refusal extends Error {
+  constructor(readonly status: number, message: string) {
+    super(message);
+  }
+}
+
+const LOOPBACK = ["127.0.0.1", "localhost", "[::1]"];
+
+/** Whether a request comes from this machine's own page: its Host is loopback and its Origin, if any, the same. */
+export function fromOurPage(req: Request): boolean {
+  const host = req.headers.get("host") ?? "";
+  const name = host.replace(/:\d+$/, "");
+  if (!LOOPBACK.includes(name)) return false;
+  const origin = req.headers.get("origin");
+  if (origin && origin !== `http://${host}`) return false;
+  const site = req.headers.get("sec-fetch-site");
+  return site === null || site === "same-origin" || site === "none";
+}
+
+const idSchema = z.string().regex(/^[0-9a-f-]{36}$/);
+
+/** A route's id parameter, or a refusal: nothing else reaches the file system. */
+export function checkedId(id: string): string {
+  const r = idSchema.safeParse(id);
+  if (!r.success) throw new Refusal(404, "There is nothing here.");
+  return r.data;
+}
+
+export function checkedNumber(text: string): number {
+  if (!/^\d{1,9}$/.test(text)) throw new Refusal(404, "There is nothing here.");
+  return Number(text);
+}
+
+type Params = Record<string, string>;
+
+/** Wraps every route handler: Host and Origin are checked, errors become one sentence. */
+export function route<P extends Params = Params>(handler: (req: Request, params: P) => Promise<Response>) {
+  return async (req: Request, context: { params: Promise<P> }): Promise<Response> => {
+    const json = (status: number, error: string) => Response.json({ error }, { status, headers: { "cache-control": "no-store" } });
+    if (!fromOurPage(req)) return json(403, "This address is not allowed to use Umber Moth.");
+    try {
+      return await handler(req, await context.params);
+    } catch (e) {
+      if (e instanceof Refusal) return json(e.status, e.message);
+      if (e instanceof EngineAway) return json(503, e.message);
+      if (e instanceof z.ZodError) return json(400, `The request is not valid: ${e.issues[0].path.join(".") || "body"}: ${e.issues[0].message}.`);
+      if (e instanceof SyntaxError) return json(400, "The request is not JSON.");
+      return json(500, `Something failed in the web process: ${e instanceof Error ? e.message : String(e)}`);
+    }
+  };
+}

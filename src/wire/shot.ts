@@ -1,0 +1,75 @@
+import { z } from "zod";
+import type { Recipe } from "../core/document";
+import { takeSchema } from "./take";
+
+/** What the browser, web and engine say to each other about productions, shots and their history. */
+
+export const revisionSchema = z.object({ rev: z.number(), name: z.string(), kind: z.enum(["edit", "undo", "redo"]), of: z.number().nullable() });
+
+export const patchSchema = z.object({
+  op: z.enum(["add", "replace", "remove"]),
+  path: z.array(z.union([z.string().max(200), z.number().int().min(0)])).max(40),
+  value: z.unknown().optional(),
+});
+export const patchesSchema = z.array(patchSchema).min(1).max(10_000);
+
+export const editRequestSchema = z.strictObject({
+  editId: z.string().min(8).max(64),
+  base: z.number().int().min(0),
+  name: z.string().min(1).max(200),
+  patches: patchesSchema,
+  inverse: patchesSchema,
+});
+export type EditRequest = z.infer<typeof editRequestSchema>;
+
+export const stepRequestSchema = z.strictObject({ editId: z.string().min(8).max(64), base: z.number().int().min(0), step: z.enum(["undo", "redo"]) });
+export type StepRequest = z.infer<typeof stepRequestSchema>;
+
+/** Answer to an edit or a step: where the document stands now. `patches` lead there from the base of the request. */
+export const editAnswerSchema = z.object({ rev: z.number(), patches: z.array(patchSchema), undo: z.string().nullable(), redo: z.string().nullable() });
+export type EditAnswer = z.infer<typeof editAnswerSchema>;
+
+/** 409: what happened since the base of the request. */
+export const staleAnswerSchema = z.object({ error: z.string(), rev: z.number(), since: z.array(z.object({ rev: z.number(), name: z.string(), patches: z.array(patchSchema) })) });
+
+export const shotSummarySchema = z.object({ id: z.string(), name: z.string(), takeId: z.string(), rev: z.number(), intruders: z.number(), layers: z.number(), renders: z.number() });
+export type ShotSummary = z.infer<typeof shotSummarySchema>;
+
+export const productionSchema = z.object({ id: z.string(), name: z.string(), takes: z.array(takeSchema), shots: z.array(shotSummarySchema) });
+export type Production = z.infer<typeof productionSchema>;
+export const stateSchema = z.object({ productions: z.array(productionSchema) });
+
+export const shotSchema = z.object({
+  id: z.string(), name: z.string(), rev: z.number(), recipe: z.custom<Recipe>(), undo: z.string().nullable(), redo: z.string().nullable(),
+  production: z.object({ id: z.string(), name: z.string() }),
+  /** Takes by their key in the recipe. */
+  takes: z.record(z.string(), takeSchema),
+});
+export type ShotDocument = z.infer<typeof shotSchema>;
+
+export const renderRequestSchema = z.strictObject({
+  codec: z.enum(["h264", "ffv1", "png"]),
+  preset: z.enum(["ultrafast", "superfast", "veryfast", "faster", "fast", "medium", "slow", "slower", "veryslow"]).default("medium"),
+  crf: z.number().int().min(0).max(51).default(18),
+});
+export type RenderRequest = z.infer<typeof renderRequestSchema>;
+
+export const jobSchema = z.object({
+  id: z.string(), shotId: z.string().nullable(), state: z.enum(["queued", "running", "done", "failed", "stopped"]),
+  done: z.number(), total: z.number(), error: z.string().nullable(), notes: z.array(z.string()), file: z.string(), bytes: z.number().nullable(), codec: z.string(),
+  rev: z.number(), createdAt: z.number(), startedAt: z.number().nullable(), endedAt: z.number().nullable(),
+});
+export type Job = z.infer<typeof jobSchema>;
+
+/** One event of the stream that every tab listens to. */
+export const eventSchema = z.discriminatedUnion("type", [
+  z.object({ type: z.literal("take"), take: takeSchema }),
+  z.object({ type: z.literal("job"), job: jobSchema }),
+  z.object({ type: z.literal("shot"), id: z.string(), rev: z.number() }),
+  z.object({ type: z.literal("productions") }),
+]);
+export type Event = z.infer<typeof eventSchema>;
+
+export const newProductionSchema = z.strictObject({ name: z.string().trim().min(1).max(120) });
+export const addTakeSchema = z.strictObject({ productionId: z.string().nullable(), name: z.string().min(1).max(255), path: z.string().min(1) });
+export const stillQuerySchema = z.object({ what: z.enum(["frame", "original", "patch", "plate"]), frame: z.coerce.number().int().min(0), layer: z.string().optional(), plate: z.string().optional() });
