@@ -12,7 +12,7 @@ export interface Change {
 }
 
 /** A recipe whose fields may be changed in place, for the time of one edit. */
-export type Draft<T> = T extends readonly (infer U)[] ? Draft<U>[] : T extends object ? { -readonly [K in keyof T]: Draft<T[K]> } : T;
+export type Draft<T> = T extends object ? { -readonly [K in keyof T]: Draft<T[K]> } : T;
 
 /** Runs `change` on a draft; returns the next recipe with its patches. No patches mean that nothing changed. */
 export function edit(recipe: Recipe, change: (draft: Draft<Recipe>) => void): { recipe: Recipe } & Change {

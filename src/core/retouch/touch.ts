@@ -1,10 +1,10 @@
 import { NotSupportedYet, type Touch } from "../document";
 import { layOver } from "../blend/over";
 import type { SitingName } from "../pixels/colour";
-import { copyFrame, type Frame, maxCode, planeShift, sameFormat } from "../pixels/frame";
+import { copyFrame, type Frame, maxCode, planeShift, type Rect, sameFormat } from "../pixels/frame";
 import { movedReader } from "../pixels/resample";
 import { boundaryOf } from "../shape/boundary";
-import { planeAlpha } from "../shape/chroma";
+import { clipAlpha, planeAlpha } from "../shape/chroma";
 import { coverage } from "../shape/coverage";
 import { join, type Matte } from "../shape/matte";
 import { flattenOutline } from "../shape/path";
@@ -40,14 +40,16 @@ export function touchInput(t: Touch, before: Frame, p: TouchPictures): Frame {
   return before;
 }
 
-/** Lays the input, moved by the touch's offset, over `work` (in place) through `matte`. */
-export function layTouch(work: Frame, t: Touch, input: Frame, matte: Matte, siting: SitingName): void {
+/** Lays the input, moved by the touch's offset, over `work` (in place) through `matte`; only within `part` where it is given. */
+export function layTouch(work: Frame, t: Touch, input: Frame, matte: Matte, siting: SitingName, part?: Rect): void {
   if (!sameFormat(work.format, input.format)) throw new NotSupportedYet("A source whose pixel format differs from the plate's");
   const [ox, oy] = t.kind === "restore" ? [0, 0] : (t.offset ?? [0, 0]);
   work.planes.forEach((plane, p) => {
     const { sx, sy } = planeShift(work.format, p);
     const read = movedReader(input.planes[p], -ox / (1 << sx), -oy / (1 << sy), maxCode(work.format));
-    layOver(plane, read, planeAlpha(matte, work.format, p, siting, work.width, work.height), 1);
+    const alpha = planeAlpha(matte, work.format, p, siting, work.width, work.height);
+    const only = part && { x0: part.x0 >> sx, y0: part.y0 >> sy, x1: (part.x1 + sx) >> sx, y1: (part.y1 + sy) >> sy };
+    layOver(plane, read, only ? clipAlpha(alpha, only) : alpha, 1);
   });
 }
 

@@ -1,4 +1,4 @@
-import { type PixelFormat, planeShift, type Rect } from "../pixels/frame";
+import { intersect, type PixelFormat, planeShift, type Rect } from "../pixels/frame";
 import type { SitingName } from "../pixels/colour";
 import { footprint, sitedAt } from "../pixels/siting";
 import type { Matte } from "./matte";
@@ -39,4 +39,16 @@ export function planeAlpha(m: Matte, format: PixelFormat, p: number, siting: Sit
     data[(y - y0) * w + x - x0] = sum;
   }
   return { x0, y0, x1, y1, data };
+}
+
+/** The part of a plane's α that lies in `rect`. */
+export function clipAlpha(a: PlaneAlpha, rect: Rect): PlaneAlpha {
+  const r = intersect(a, rect);
+  const w = r.x1 - r.x0;
+  const data = new Float64Array(w * (r.y1 - r.y0));
+  for (let y = r.y0; y < r.y1; y++) {
+    const from = (y - a.y0) * (a.x1 - a.x0) + r.x0 - a.x0;
+    data.set(a.data.subarray(from, from + w), (y - r.y0) * w);
+  }
+  return { ...r, data };
 }

@@ -1,0 +1,343 @@
+import { createStore } from "zustand/vanilla";
+import type { Brush, Intruder, PatchLayer, Point, Recipe } from "../../core/document";
+import { isPatch } from "../../core/document";
+import { type Draft, edit } from "../../recipe/edits";
+import type { ShotDocument } from "../../wire/shot";
+import type { Take } from "../../wire/take";
+import { EditQueue } from "../edit/queue";
+import { Painter, type Shown } from "../picture/painter";
+import type { View } from "../picture/protocol";
+
+export const STAGES = ["Scout", "Plate", "Patch", "Match", "Proof", "Render"] as const;
+export type Stage = (typeof STAGES)[number];
+
+export type PatchTool = "outline" | "oval" | "box" | "adjust";
+export type BrushTool = "clone" | "uncover" | "restore";
+
+export type Selection = { kind: "layer"; layer: string } | { kind: "plate"; plate: string } | { kind: "intruder"; intruder: string } | null;
+/** What a new shape becomes: a patch of its own, or a part of the selected patch's mask. */
+export type DrawInto = "new" | "add" | "cut" | "cross";
+
+export interface Zoom {
+  /** Screen pixels per picture pixel; null fits the whole picture. */
+  scale: number | null;
+  /** The take point in the middle of the viewer. */
+  x: number;
+  y: number;
+}
+
+export interface BenchState {
+  shot: Omit<ShotDocument, "recipe" | "rev" | "undo" | "redo">;
+  /** The recipe as shown: what is stored, what waits to be stored, and a drag in progress. */
+  recipe: Recipe;
+  saved: { waiting: number; undo: string | null; redo: string | null; offline: boolean };
+  frame: number;
+  playing: boolean;
+  dropped: number;
+  stage: Stage;
+  /** The plate that is open for retouching. */
+  plate: string | null;
+  selection: Selection;
+  tool: PatchTool;
+  brushTool: BrushTool;
+  brush: Brush;
+  uncoverFrom: { plate: string } | { frame: number } | null;
+  /** The clone's source point, and once a stroke was laid, its offset. */
+  cloneSource: { at: Point; offset: [number, number] | null } | null;
+  drawInto: DrawInto;
+  drawing: Point[];
+  handles: boolean;
+  peek: "original" | "matte" | "patch" | null;
+  zoom: Zoom;
+  shown: Shown | null;
+  conflict: { mine: string; theirs: string; answer: (a: "mine" | "theirs") => void } | null;
+  dialog: "keys" | null;
+}
+
+export const defaultBrush: Brush = { size: 60, hardness: 0.5, opacity: 1, flow: 1, spacing: 0.1 };
+
+const clamp = (v: number, a: number, b: number) => Math.min(b, Math.max(a, v));
+
+/** Where to say that something went wrong, or was done. */
+export interface Notices {
+  problem(message: string): void;
+  said(message: string): void;
+}
+
+/** The editor of one shot: its state, and everything that can be done to it. It knows nothing of the page that shows it. */
+export function createBench(doc: ShotDocument, notices: Notices) {
+  const { recipe, rev, undo, redo, ...shot } = doc;
+  const painter = new Painter(doc.takes, recipe);
+  const store = createStore<BenchState>(() => ({
+    shot, recipe, saved: { waiting: 0, undo, redo, offline: false },
+    frame: recipe.shot.in, playing: false, dropped: 0, stage: Object.keys(recipe.plates).length ? "Patch" : "Plate", plate: null, selection: null,
+    tool: "outline", brushTool: "clone", brush: defaultBrush, uncoverFrom: null, cloneSource: null, drawInto: "new", drawing: [], handles: true, peek: null,
+    zoom: { scale: null, x: 0, y: 0 }, shown: null, conflict: null, dialog: null,
+  }));
+  const { getState: get, setState: set } = store;
+  /** The recipe without the drag in progress. */
+  let settled: Recipe = recipe;
+
+  const queue = new EditQueue(shot.id, rev, recipe, { undo, redo }, {
+    replaced(r) {
+      settled = r;
+      place(r);
+    },
+    state: (saved) => set({ saved }),
+    conflict: (mine, theirs) => new Promise((answer) => set({ conflict: { mine, theirs, answer: (a) => {
+      set({ conflict: null });
+      answer(a);
+    } } })),
+    problem: notices.problem,
+  });
+
+  /** Puts a recipe on the screen; what it no longer has is not selected or open any more. */
+  function place(r: Recipe): void {
+    const s = get();
+    const selection = s.selection && exists(r, s.selection) ? s.selection : null;
+    const plate = s.plate && r.plates[s.plate] ? s.plate : null;
+    set({ recipe: r, selection, plate });
+    painter.recipe(r);
+    refresh();
+  }
+
+  function viewOf(s: BenchState): View {
+    const layer = s.selection?.kind === "layer" ? s.selection.layer : null;
+    if (s.peek === "original") return s.plate ? { kind: "plate", plate: s.plate } : { kind: "original" };
+    if (s.plate) return { kind: "plate", plate: s.plate };
+    if (s.peek === "matte") return { kind: "matte", layer: null };
+    if (s.peek === "patch" && layer) return { kind: "patch", layer };
+    return { kind: "result" };
+  }
+
+  function refresh(): void {
+    const s = get();
+    painter.show(s.frame, viewOf(s), s.playing);
+  }
+
+  painter.onPicture = (p) => set({ shown: p });
+  painter.onProblem = notices.problem;
+
+  // ---- edits -------------------------------------------------------------------------------------------
+
+  /** Changes the recipe: shown at once, stored in the background, one entry of the history. */
+  function commit(name: string, change: (d: Draft<Recipe>) => void): void {
+    try {
+      const next = edit(settled, change);
+      if (next.patches.length === 0) return place(settled);
+      settled = next.recipe;
+      queue.add(name, next.patches, next.inverse);
+      place(settled);
+    } catch (e) {
+      notices.problem(e instanceof Error ? e.message : String(e));
+    }
+  }
+
+  /** Shows a change while it is dragged, without storing it. */
+  function preview(change: (d: Draft<Recipe>) => void): void {
+    const next = edit(settled, change).recipe;
+    set({ recipe: next });
+    painter.recipe(next);
+    refresh();
+  }
+
+  const cancelPreview = () => place(settled);
+
+  const layerIn = (d: Draft<Recipe>, id: string) => d.intruders.flatMap((i) => i.layers).find((l) => l.id === id) as Draft<PatchLayer> | undefined;
+
+  function changeLayer(id: string, name: string, change: (l: Draft<PatchLayer>) => void, dragging = false): void {
+    const run = (d: Draft<Recipe>) => {
+      const l = layerIn(d, id);
+      if (l) change(l);
+    };
+    if (dragging) preview(run);
+    else commit(name, run);
+  }
+
+  // ---- time --------------------------------------------------------------------------------------------
+
+  function goTo(n: number): void {
+    const s = get();
+    const frame = clamp(Math.round(n), s.recipe.shot.in, s.recipe.shot.out);
+    if (frame === s.frame) return;
+    set({ frame });
+    refresh();
+  }
+
+  function play(): void {
+    const s = get();
+    if (s.playing) return stopPlaying();
+    const { rate } = takeOf(s).info!;
+    const fps = rate[0] / rate[1];
+    const { in: a, out: b } = s.recipe.shot;
+    const count = b - a + 1;
+    const from = s.frame - a;
+    const begun = performance.now();
+    let last = -1;
+    set({ playing: true, dropped: 0 });
+    const tick = () => {
+      if (!get().playing) return;
+      const due = Math.floor(((performance.now() - begun) * fps) / 1000);
+      if (due > last && !painter.busy) {
+        if (last >= 0 && due > last + 1) set({ dropped: get().dropped + due - last - 1 });
+        last = due;
+        const frame = a + ((from + due) % count);
+        set({ frame });
+        refresh();
+        painter.ahead(Array.from({ length: 12 }, (_, i) => a + ((from + due + 1 + i) % count)));
+      }
+      requestAnimationFrame(tick);
+    };
+    requestAnimationFrame(tick);
+  }
+
+  function stopPlaying(): void {
+    set({ playing: false });
+    refresh();
+  }
+
+  // ---- plates ------------------------------------------------------------------------------------------
+
+  function makePlate(): void {
+    const s = get();
+    const frame = s.frame;
+    const take = s.recipe.shot.take;
+    const old = Object.entries(s.recipe.plates).find(([, p]) => p.from.take === take && p.from.frame === frame && p.touches.length === 0);
+    if (old) {
+      set({ selection: { kind: "plate", plate: old[0] } });
+      return notices.said(`Frame ${frame} is a plate already.`);
+    }
+    const id = newId("p");
+    commit(`Make frame ${frame} a plate`, (d) => {
+      d.plates[id] = { name: `Frame ${frame}`, from: { take, frame }, touches: [] };
+    });
+    set({ selection: { kind: "plate", plate: id } });
+    notices.said(`Frame ${frame} is a plate now.`);
+  }
+
+  function openPlate(id: string | null): void {
+    set({ plate: id, stage: id ? "Plate" : "Patch", cloneSource: null, drawing: [], peek: null, selection: id ? { kind: "plate", plate: id } : get().selection });
+    refresh();
+  }
+
+  // ---- intruders and patches -----------------------------------------------------------------------------
+
+  /** Lays a shape: a new patch with the chosen plate behind it, or a part of the selected patch's mask. */
+  function layShape(shape: Draft<PatchLayer>["mask"] extends infer M ? (M extends { shapes: (infer S)[] } ? S : never) : never): void {
+    const s = get();
+    const selected = selectedLayer(s);
+    if (s.drawInto !== "new" && selected && !("use" in selected.mask)) {
+      const op = s.drawInto;
+      changeLayer(selected.id, `${{ add: "Add", cut: "Cut", cross: "Cross" }[op]} a shape in ${layerTitle(s.recipe, selected.id)}`, (l) => {
+        if (!("use" in l.mask)) l.mask.shapes.push({ ...shape, op });
+      });
+      set({ tool: "adjust" });
+      return;
+    }
+    const id = newId("l");
+    const intruder = newId("i");
+    const plate = s.selection?.kind === "plate" ? s.selection.plate : lastPlateUsed(s.recipe);
+    const count = s.recipe.intruders.length + 1;
+    const into = s.selection?.kind === "intruder" ? s.selection.intruder : null;
+    const { shot: range } = s.recipe;
+    const layer: Draft<PatchLayer> = {
+      id, kind: "patch", in: range.in, out: range.out,
+      source: plate ? { plate } : { take: range.take, hold: range.in },
+      mask: { shapes: [shape], feather: 12 },
+    };
+    commit(`Lay patch ${count}`, (d) => {
+      const home = d.intruders.find((i) => i.id === into);
+      if (home) home.layers.push(layer as Draft<Intruder>["layers"][number]);
+      else d.intruders.push({ id: intruder, name: `Intruder ${count}`, layers: [layer as Draft<Intruder>["layers"][number]] });
+    });
+    set({ selection: { kind: "layer", layer: id }, tool: "adjust", stage: "Patch" });
+    if (!plate) notices.said(`There is no plate yet, so the patch shows frame ${range.in}. Go to a clean frame and press P, then choose it as the picture.`);
+  }
+
+  function closeOutline(): void {
+    const { drawing } = get();
+    set({ drawing: [] });
+    if (drawing.length >= 3) layShape({ kind: "path", op: "add", points: drawing.map((p) => [round(p[0]), round(p[1])]) });
+    else if (drawing.length) notices.said("An outline needs at least three points.");
+  }
+
+  function removeSelected(): void {
+    const s = get();
+    const { selection } = s;
+    if (!selection) return;
+    if (selection.kind === "plate") {
+      const users = s.recipe.intruders.flatMap((i) => i.layers.filter((l) => isPatch(l) && l.source.plate === selection.plate).map(() => i.name));
+      const touched = Object.entries(s.recipe.plates).filter(([k, p]) => k !== selection.plate && p.touches.some((t) => t.source?.plate === selection.plate)).map(([k, p]) => p.name ?? k);
+      if (users.length + touched.length) return notices.problem(`This plate is used by ${[...users, ...touched].join(", ")}: give ${users.length + touched.length > 1 ? "them" : "it"} another picture first.`);
+      commit(`Delete plate ${s.recipe.plates[selection.plate].name ?? ""}`.trim(), (d) => {
+        delete d.plates[selection.plate];
+      });
+      if (s.plate === selection.plate) openPlate(null);
+    } else if (selection.kind === "intruder") {
+      commit(`Delete ${s.recipe.intruders.find((i) => i.id === selection.intruder)?.name}`, (d) => {
+        d.intruders = d.intruders.filter((i) => i.id !== selection.intruder);
+      });
+    } else {
+      commit(`Delete patch of ${layerTitle(s.recipe, selection.layer)}`, (d) => {
+        for (const i of d.intruders) i.layers = i.layers.filter((l) => l.id !== selection.layer);
+        d.intruders = d.intruders.filter((i) => i.layers.length);
+      });
+    }
+  }
+
+  return {
+    store, painter, queue,
+    commit, preview, cancelPreview, changeLayer, refresh, goTo, play, stopPlaying, makePlate, openPlate, layShape, closeOutline, removeSelected,
+    set(part: Partial<BenchState>): void {
+      set(part);
+    },
+    select(selection: Selection): void {
+      set({ selection });
+      if (get().peek) refresh();
+    },
+    setStage(stage: Stage): void {
+      const leave = get().plate && stage !== "Plate";
+      set({ stage, drawing: [], ...(leave ? { plate: null, cloneSource: null } : {}) });
+      refresh();
+    },
+    setPeek(peek: BenchState["peek"]): void {
+      if (get().peek === peek) return;
+      set({ peek });
+      refresh();
+    },
+    undo: () => queue.step("undo"),
+    redo: () => queue.step("redo"),
+    close(): void {
+      set({ playing: false });
+      painter.close();
+    },
+  };
+}
+export type Bench = ReturnType<typeof createBench>;
+
+export const round = (v: number, digits = 2) => Number(v.toFixed(digits));
+export const newId = (prefix: string) => `${prefix}-${crypto.randomUUID().slice(0, 8)}`;
+
+function exists(r: Recipe, s: NonNullable<Selection>): boolean {
+  if (s.kind === "plate") return !!r.plates[s.plate];
+  if (s.kind === "intruder") return r.intruders.some((i) => i.id === s.intruder);
+  return r.intruders.some((i) => i.layers.some((l) => l.id === s.layer));
+}
+
+/** The plate the topmost patch uses, else the newest plate. */
+function lastPlateUsed(r: Recipe): string | null {
+  const used = r.intruders.flatMap((i) => i.layers).filter(isPatch).map((l) => l.source.plate).filter((p) => p !== undefined);
+  return used.at(-1) ?? Object.keys(r.plates).at(-1) ?? null;
+}
+
+export const takeOf = (s: Pick<BenchState, "shot" | "recipe">): Take => s.shot.takes[s.recipe.shot.take];
+
+export function selectedLayer(s: Pick<BenchState, "recipe" | "selection">): PatchLayer | null {
+  const { selection } = s;
+  if (selection?.kind !== "layer") return null;
+  return s.recipe.intruders.flatMap((i) => i.layers).filter(isPatch).find((l) => l.id === selection.layer) ?? null;
+}
+
+export function layerTitle(r: Recipe, id: string): string {
+  return r.intruders.find((i) => i.layers.some((l) => l.id === id))?.name ?? "patch";
+}

@@ -1,0 +1,97 @@
+import { type Frame, frameFromBytes } from "../../core/pixels/frame";
+import { QUICK_FORMAT } from "../../core/pixels/quick";
+import type { Take } from "../../wire/take";
+import { exactUrl, quickUrl } from "../api";
+
+/** Holds the most recently used of something; the rest is dropped. */
+class Recent<T> {
+  private readonly map = new Map<string, T>();
+  constructor(private readonly size: number) {}
+  get(key: string): T | undefined {
+    const v = this.map.get(key);
+    if (v !== undefined) {
+      this.map.delete(key);
+      this.map.set(key, v);
+    }
+    return v;
+  }
+  set(key: string, v: T): void {
+    this.map.delete(key);
+    this.map.set(key, v);
+    while (this.map.size > this.size) this.map.delete(this.map.keys().next().value!);
+  }
+}
+
+/** The browser's frames: exact ones as raw planes (at most 24), quick ones decoded from JPEG into their planes. */
+export class Frames {
+  private readonly exact = new Recent<Frame>(24);
+  private readonly quick = new Recent<Frame>(140);
+  private readonly loading = new Map<string, Promise<Frame>>();
+
+  constructor(private readonly takes: Record<string, Take>) {}
+
+  take(key: string): Take {
+    return this.takes[key];
+  }
+  exactNow(take: string, n: number): Frame | undefined {
+    return this.exact.get(`${take}/${n}`);
+  }
+  quickNow(take: string, n: number): Frame | undefined {
+    return this.quick.get(`${take}/${n}`);
+  }
+
+  loadExact(take: string, n: number): Promise<Frame> {
+    const { id, info } = this.takes[take];
+    return this.load(`x${take}/${n}`, this.exactNow(take, n), async () => {
+      const r = await fetch(exactUrl(id, n), { cache: "no-store" });
+      if (!r.ok) throw new Error(((await r.json().catch(() => ({}))) as { error?: string }).error ?? `Frame ${n} could not be read.`);
+      const f = frameFromBytes(new Uint8Array(await r.arrayBuffer()), info!.width, info!.height, info!.format);
+      this.exact.set(`${take}/${n}`, f);
+      return f;
+    });
+  }
+
+  loadQuick(take: string, n: number): Promise<Frame> {
+    return this.load(`q${take}/${n}`, this.quickNow(take, n), async () => {
+      const r = await fetch(quickUrl(this.takes[take].id, n));
+      if (!r.ok) throw new Error(`The quick frame ${n} is not made yet.`);
+      const f = await decodeJpeg(await r.arrayBuffer());
+      this.quick.set(`${take}/${n}`, f);
+      return f;
+    });
+  }
+
+  private load(key: string, have: Frame | undefined, get: () => Promise<Frame>): Promise<Frame> {
+    if (have) return Promise.resolve(have);
+    let p = this.loading.get(key);
+    if (!p) {
+      p = get().finally(() => this.loading.delete(key));
+      this.loading.set(key, p);
+    }
+    return p;
+  }
+}
+
+/** A JPEG's own planes, without a detour over R′G′B′. */
+async function decodeJpeg(data: ArrayBuffer): Promise<Frame> {
+  if (typeof ImageDecoder === "undefined") throw new Error("This browser has no image decoder for quick frames: use a current Chromium, Firefox or Safari.");
+  const decoder = new ImageDecoder({ data, type: "image/jpeg" });
+  const { image } = await decoder.decode();
+  const { width, height } = image.visibleRect ?? { width: image.codedWidth, height: image.codedHeight };
+  const cw = (width + 1) >> 1;
+  const size = width * height + 2 * cw * ((height + 1) >> 1);
+  const bytes = new Uint8Array(Math.max(size, image.allocationSize()));
+  const layout = await image.copyTo(bytes);
+  const format = image.format;
+  image.close();
+  decoder.close();
+  if (format !== "I420") throw new Error("The browser decoded a quick frame to an unexpected layout.");
+  if (layout[0].stride === width && layout[1].stride === cw) return frameFromBytes(bytes, width, height, QUICK_FORMAT);
+  const tight = new Uint8Array(size);
+  let o = 0;
+  [width, cw, cw].forEach((w, p) => {
+    const h = p ? (height + 1) >> 1 : height;
+    for (let y = 0; y < h; y++, o += w) tight.set(bytes.subarray(layout[p].offset + y * layout[p].stride, layout[p].offset + y * layout[p].stride + w), o);
+  });
+  return frameFromBytes(tight, width, height, QUICK_FORMAT);
+}

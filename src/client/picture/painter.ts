@@ -1,0 +1,76 @@
+import type { Point, Recipe, Touch } from "../../core/document";
+import type { Take } from "../../wire/take";
+import type { FromWorker, ToWorker, View } from "./protocol";
+
+export type Shown = Omit<Extract<FromWorker, { type: "picture" }>, "type" | "data"> & { pixels: Uint8ClampedArray<ArrayBuffer> };
+
+/** The page's hold on the picture worker. */
+export class Painter {
+  private readonly worker = new Worker(new URL("./worker.ts", import.meta.url), { type: "module" });
+  private seq = 0;
+  private thumbs = new Map<number, (m: ImageData) => void>();
+  private thumbId = 0;
+  /** Pictures asked for and not yet answered. */
+  private open = 0;
+  onPicture: (p: Shown) => void = () => undefined;
+  onPart: (x: number, y: number, part: ImageData) => void = () => undefined;
+  onProblem: (message: string) => void = () => undefined;
+
+  constructor(takes: Record<string, Take>, recipe: Recipe) {
+    this.worker.onmessage = ({ data: m }: MessageEvent<FromWorker>) => {
+      if (m.type === "picture") {
+        this.open = m.seq === this.seq ? 0 : this.open;
+        this.onPicture({ seq: m.seq, frame: m.frame, view: m.view, quality: m.quality, width: m.width, height: m.height, pixels: new Uint8ClampedArray(m.data) });
+      } else if (m.type === "part") this.onPart(m.rect.x0, m.rect.y0, new ImageData(new Uint8ClampedArray(m.data), m.rect.x1 - m.rect.x0));
+      else if (m.type === "thumb") {
+        this.thumbs.get(m.id)?.(new ImageData(new Uint8ClampedArray(m.data), m.width));
+        this.thumbs.delete(m.id);
+      } else {
+        this.open = 0;
+        this.onProblem(m.message);
+      }
+    };
+    this.post({ type: "open", takes });
+    this.recipe(recipe);
+  }
+
+  /** True while the newest wish is not answered. */
+  get busy() {
+    return this.open > 0;
+  }
+
+  recipe(recipe: Recipe): void {
+    this.post({ type: "recipe", recipe });
+  }
+  show(frame: number, view: View, moving: boolean): number {
+    this.open = 1;
+    this.post({ type: "show", seq: ++this.seq, frame, view, moving });
+    return this.seq;
+  }
+  ahead(frames: number[]): void {
+    this.post({ type: "ahead", frames });
+  }
+  stroke(plate: string, touch: Touch): void {
+    this.post({ type: "stroke", plate, touch });
+  }
+  strokeOn(points: Point[]): void {
+    this.post({ type: "strokeOn", points });
+  }
+  strokeEnd(): void {
+    this.post({ type: "strokeEnd" });
+  }
+  thumb(plate: string, width: number): Promise<ImageData> {
+    return new Promise((resolve) => {
+      const id = ++this.thumbId;
+      this.thumbs.set(id, resolve);
+      this.post({ type: "thumb", plate, width, id });
+    });
+  }
+  close(): void {
+    this.worker.terminate();
+  }
+
+  private post(m: ToWorker): void {
+    this.worker.postMessage(m);
+  }
+}

@@ -1,0 +1,55 @@
+import type { Recipe, Touch } from "../../core/document";
+import { copyFrame, type Frame } from "../../core/pixels/frame";
+import { evaluatePlate, plateBase, platePictures, touchSourceRef } from "../../core/retouch/plate";
+import { applyTouch } from "../../core/retouch/touch";
+import type { Frames } from "./frames";
+
+interface Kept {
+  touches: Touch[];
+  base: string;
+  frame: Frame;
+}
+
+/** Plates in the browser, exact. A stroke more or a stroke less is computed from the last few results that are kept. */
+export class Plates {
+  private readonly kept = new Map<string, Kept[]>();
+
+  constructor(private readonly frames: Frames) {}
+
+  /** The plate at once, if all its pictures are here and it needs no long work. */
+  now(recipe: Recipe, id: string): Frame | null {
+    const plate = recipe.plates[id];
+    const base = plateBase(id, plate);
+    const touches = plate.touches.filter((t) => t.on !== false);
+    if (touches.length === 0) return this.frames.exactNow(base.take, base.frame) ?? null;
+    return this.kept.get(id)?.find((k) => k.base === `${base.take}/${base.frame}` && same(k.touches, touches))?.frame ?? null;
+  }
+
+  async get(recipe: Recipe, id: string): Promise<Frame> {
+    const ready = this.now(recipe, id);
+    if (ready) return ready;
+    const refs = platePictures(recipe, id);
+    const loaded = new Map<string, Frame>();
+    for (const r of refs) loaded.set(`${r.take}/${r.frame}`, await this.frames.loadExact(r.take, r.frame));
+    const take = (t: string, n: number) => loaded.get(`${t}/${n}`)!;
+    const plate = recipe.plates[id];
+    const base = plateBase(id, plate);
+    const siting = this.frames.take(base.take).info!.colour.siting;
+    const touches = plate.touches.filter((t) => t.on !== false);
+    if (touches.length === 0) return take(base.take, base.frame);
+    const key = `${base.take}/${base.frame}`;
+    const list = this.kept.get(id) ?? [];
+    const from = list.filter((k) => k.base === key && k.touches.length < touches.length && same(k.touches, touches.slice(0, k.touches.length))).sort((a, b) => b.touches.length - a.touches.length)[0];
+    const original = take(base.take, base.frame);
+    const work = copyFrame(from?.frame ?? original);
+    for (const t of touches.slice(from?.touches.length ?? 0)) {
+      const ref = touchSourceRef(t, id, plate);
+      const source = ref ? ("plate" in ref ? evaluatePlate(recipe, ref.plate, take, siting) : take(ref.take, ref.frame)) : undefined;
+      applyTouch(work, t, { original, source, siting });
+    }
+    this.kept.set(id, [{ touches, base: key, frame: work }, ...list].slice(0, 6));
+    return work;
+  }
+}
+
+const same = (a: Touch[], b: Touch[]) => a.length === b.length && a.every((t, i) => t === b[i] || JSON.stringify(t) === JSON.stringify(b[i]));

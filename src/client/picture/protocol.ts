@@ -1,0 +1,29 @@
+import type { Point, Recipe, Touch } from "../../core/document";
+import type { Rect } from "../../core/pixels/frame";
+import type { Take } from "../../wire/take";
+
+/** What the viewer shows. */
+export type View =
+  | { kind: "result" }
+  | { kind: "original" }
+  | { kind: "matte"; layer: string | null }
+  | { kind: "patch"; layer: string }
+  | { kind: "plate"; plate: string };
+
+/** From the page to the picture worker. */
+export type ToWorker =
+  | { type: "open"; takes: Record<string, Take> }
+  | { type: "recipe"; recipe: Recipe }
+  | { type: "show"; seq: number; frame: number; view: View; moving: boolean }
+  | { type: "ahead"; frames: number[] }
+  | { type: "thumb"; plate: string; width: number; id: number }
+  | { type: "stroke"; plate: string; touch: Touch }
+  | { type: "strokeOn"; points: Point[] }
+  | { type: "strokeEnd" };
+
+/** From the picture worker to the page. */
+export type FromWorker =
+  | { type: "picture"; seq: number; frame: number; view: View; quality: "exact" | "quick"; width: number; height: number; data: ArrayBuffer }
+  | { type: "part"; rect: Rect; data: ArrayBuffer }
+  | { type: "thumb"; id: number; width: number; height: number; data: ArrayBuffer }
+  | { type: "problem"; message: string; seq: number };

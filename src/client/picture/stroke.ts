@@ -1,0 +1,44 @@
+import type { Point, Touch } from "../../core/document";
+import type { SitingName } from "../../core/pixels/colour";
+import { copyFrame, type Frame, isEmpty, type Rect, planeShift } from "../../core/pixels/frame";
+import { StrokeAlpha } from "../../core/retouch/brush";
+import { assertTouchRuns, layTouch, touchInput, type TouchPictures, fenced } from "../../core/retouch/touch";
+
+/** A stroke while it is being drawn: only what each new piece reaches is computed again. */
+export class LiveStroke {
+  readonly work: Frame;
+  private readonly alpha: StrokeAlpha;
+  private readonly input: Frame;
+
+  constructor(private readonly before: Frame, private readonly touch: Touch, pictures: TouchPictures, private readonly siting: SitingName) {
+    assertTouchRuns(touch);
+    this.work = copyFrame(before);
+    this.input = touchInput(touch, before, pictures);
+    this.alpha = new StrokeAlpha(touch.brush!, { x0: 0, y0: 0, x1: before.width, y1: before.height });
+  }
+
+  /** Adds points; returns the rectangle of the picture that changed. */
+  add(points: readonly Point[]): Rect {
+    const dirty = this.alpha.add(points);
+    if (isEmpty(dirty)) return dirty;
+    const { width, height } = this.before;
+    // whole chroma samples, and around them what their α is averaged from
+    const part = { x0: Math.max(0, (dirty.x0 & ~1) - 2), y0: Math.max(0, (dirty.y0 & ~1) - 2), x1: Math.min(width, ((dirty.x1 + 1) & ~1) + 2), y1: Math.min(height, ((dirty.y1 + 1) & ~1) + 2) };
+    const wide = { x0: Math.max(0, part.x0 - 4), y0: Math.max(0, part.y0 - 4), x1: Math.min(width, part.x1 + 4), y1: Math.min(height, part.y1 + 4) };
+    this.copyBack(part);
+    const m = this.alpha.matte(wide);
+    layTouch(this.work, this.touch, this.input, this.touch.fence?.length ? fenced(m, this.touch.fence) : m, this.siting, part);
+    return part;
+  }
+
+  private copyBack(r: Rect): void {
+    this.work.planes.forEach((plane, p) => {
+      const { sx, sy } = planeShift(this.work.format, p);
+      const src = this.before.planes[p];
+      const [x0, x1] = [r.x0 >> sx, (r.x1 + sx) >> sx];
+      for (let y = r.y0 >> sy; y < Math.min(plane.height, (r.y1 + sy) >> sy); y++) {
+        plane.data.set(src.data.subarray(y * plane.width + x0, y * plane.width + Math.min(x1, plane.width)), y * plane.width + x0);
+      }
+    });
+  }
+}

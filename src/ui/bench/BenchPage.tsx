@@ -1,0 +1,51 @@
+"use client";
+import { useQuery } from "@tanstack/react-query";
+import Link from "next/link";
+import { useEffect, useState } from "react";
+import { toast } from "sonner";
+import { fetchShot } from "@/client/api";
+import { type Bench, createBench } from "@/client/bench/store";
+import { listen } from "@/client/events";
+import { Moth } from "../parts/Moth";
+import { BenchScreen } from "./BenchScreen";
+import { BenchContext } from "./context";
+
+/** Opens a shot: fetches its document once, then the bench keeps it. */
+export function BenchPage({ id }: { id: string }) {
+  const query = useQuery({ queryKey: ["shot", id], queryFn: () => fetchShot(id), staleTime: Infinity, gcTime: 0 });
+  const [bench, setBench] = useState<Bench | null>(null);
+  const doc = query.data;
+  useEffect(() => {
+    if (!doc) return;
+    const b = createBench(doc, { problem: (m) => void toast.error(m, { duration: 12000 }), said: (m) => void toast(m) });
+    setBench(b);
+    b.refresh();
+    const stop = listen(
+      (e) => {
+        if (e.type === "shot" && e.id === id) void b.queue.follow(e.rev);
+        if (e.type === "job") window.dispatchEvent(new CustomEvent("umber-job", { detail: e.job }));
+      },
+      () => void b.queue.follow(Infinity),
+    );
+    return () => {
+      stop();
+      b.close();
+      setBench(null);
+    };
+  }, [doc, id]);
+  if (query.isError) {
+    return (
+      <main className="flex h-full flex-col items-center justify-center gap-4">
+        <Moth size={40} />
+        <p role="alert">{query.error.message}</p>
+        <Link href="/" className="text-ochre underline">To the productions</Link>
+      </main>
+    );
+  }
+  if (!bench) return <main className="text-dim flex h-full items-center justify-center">Opening the shot …</main>;
+  return (
+    <BenchContext.Provider value={bench}>
+      <BenchScreen />
+    </BenchContext.Provider>
+  );
+}

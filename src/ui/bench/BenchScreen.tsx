@@ -1,0 +1,31 @@
+"use client";
+import { Card } from "../panels/Card";
+import { Ledger } from "../panels/Ledger";
+import { ConflictDialog } from "../dialogs/ConflictDialog";
+import { KeysDialog } from "../dialogs/KeysDialog";
+import { Timeline } from "../timeline/Timeline";
+import { StatusLine } from "../viewer/StatusLine";
+import { ToolLine } from "../viewer/ToolLine";
+import { Viewer } from "../viewer/Viewer";
+import { Head } from "./Head";
+import { useKeys } from "./useKeys";
+
+/** The bench: ledger, viewer, card, timeline. */
+export function BenchScreen() {
+  useKeys();
+  return (
+    <div className="grid h-screen min-w-[1024px] grid-cols-[245px_minmax(0,1fr)_288px] grid-rows-[44px_minmax(0,1fr)_auto] overflow-hidden">
+      <Head />
+      <Ledger />
+      <main className="border-line flex min-h-0 min-w-0 flex-col border-x">
+        <ToolLine />
+        <Viewer />
+        <StatusLine />
+      </main>
+      <Card />
+      <Timeline />
+      <KeysDialog />
+      <ConflictDialog />
+    </div>
+  );
+}

@@ -1,0 +1,119 @@
+"use client";
+import { useEffect } from "react";
+import { useHotkeys } from "react-hotkeys-hook";
+import { keyframesOf } from "@/client/bench/keyframes";
+import { type BrushTool, type PatchTool, selectedLayer } from "@/client/bench/store";
+import { type KeyId, keyOf } from "@/client/input/keys";
+import { isPatch } from "@/core/document";
+import { isKeyed, withKey, withoutKey } from "@/core/time/keyed";
+import { useBench } from "./context";
+import { zoomBy } from "../viewer/zoom";
+
+export const PATCH_TOOLS: PatchTool[] = ["outline", "oval", "box", "adjust"];
+export const BRUSH_TOOLS: BrushTool[] = ["clone", "uncover", "restore"];
+
+/** All keys of the bench. */
+export function useKeys(): void {
+  const bench = useBench();
+  const on = (id: KeyId, run: (e: KeyboardEvent) => void) => {
+    // eslint-disable-next-line react-hooks/rules-of-hooks -- a fixed list in a fixed order
+    useHotkeys(keyOf(id).keys, (e) => {
+      if (bench.store.getState().dialog) return;
+      run(e);
+    }, { preventDefault: true, useKey: false });
+  };
+  const st = () => bench.store.getState();
+  const { goTo } = bench;
+  on("play", (e) => {
+    if ((e.target as HTMLElement)?.tagName === "BUTTON") (e.target as HTMLElement).blur();
+    bench.play();
+  });
+  on("back", () => goTo(st().frame - 1));
+  on("on", () => goTo(st().frame + 1));
+  on("back10", () => goTo(st().frame - 10));
+  on("on10", () => goTo(st().frame + 10));
+  on("first", () => goTo(st().recipe.shot.in));
+  on("last", () => goTo(st().recipe.shot.out));
+  const marks = () => {
+    const l = selectedLayer(st());
+    const layers = l ? [l] : st().recipe.intruders.flatMap((i) => i.layers).filter(isPatch);
+    return [...new Set(layers.flatMap((x) => [x.in, x.out, ...keyframesOf(x)]))].sort((a, b) => a - b);
+  };
+  on("prevKey", () => {
+    const f = marks().findLast((x) => x < st().frame);
+    if (f !== undefined) goTo(f);
+  });
+  on("nextKey", () => {
+    const f = marks().find((x) => x > st().frame);
+    if (f !== undefined) goTo(f);
+  });
+  on("in", () => {
+    const l = selectedLayer(st());
+    if (l && st().frame <= l.out) bench.changeLayer(l.id, `Begin the patch at frame ${st().frame}`, (d) => void (d.in = st().frame));
+  });
+  on("out", () => {
+    const l = selectedLayer(st());
+    if (l && st().frame >= l.in) bench.changeLayer(l.id, `End the patch at frame ${st().frame}`, (d) => void (d.out = st().frame));
+  });
+  on("handles", () => bench.set({ handles: !st().handles }));
+  on("fit", () => bench.set({ zoom: { ...st().zoom, scale: null } }));
+  on("full", () => bench.set({ zoom: { ...st().zoom, scale: 1 } }));
+  on("closer", () => zoomBy(bench, 1.25));
+  on("farther", () => zoomBy(bench, 0.8));
+  on("plate", () => bench.makePlate());
+  on("keyframe", () => {
+    const l = selectedLayer(st());
+    if (!l) return;
+    const f = st().frame;
+    const had = isKeyed(l.opacity ?? 1) && (l.opacity as { keys: { f: number }[] }).keys.some((k) => k.f === f);
+    bench.changeLayer(l.id, `${had ? "Remove" : "Set"} an opacity keyframe at frame ${f}`, (d) => {
+      d.opacity = (had ? withoutKey(l.opacity ?? 1, f) : withKey(l.opacity ?? 1, f)) as typeof d.opacity;
+    });
+  });
+  on("undo", () => void bench.undo());
+  on("redo", () => void bench.redo());
+  on("delete", () => {
+    if (st().drawing.length) bench.set({ drawing: st().drawing.slice(0, -1) });
+    else bench.removeSelected();
+  });
+  on("leave", () => {
+    if (st().drawing.length) bench.set({ drawing: [] });
+    else if (st().plate) bench.openPlate(null);
+    else bench.select(null);
+  });
+  on("close", (e) => {
+    if ((e.target as HTMLElement)?.tagName === "BUTTON") (e.target as HTMLElement).click();
+    else if (st().drawing.length) bench.closeOutline();
+  });
+  on("smaller", () => bench.set({ brush: { ...st().brush, size: Math.max(1, Math.round(st().brush.size / 1.15)) } }));
+  on("larger", () => bench.set({ brush: { ...st().brush, size: Math.min(2000, Math.round(st().brush.size * 1.15) + 1) } }));
+  on("tool", (e) => {
+    const n = Number(e.key) - 1;
+    if (st().plate) {
+      if (BRUSH_TOOLS[n]) bench.set({ brushTool: BRUSH_TOOLS[n] });
+    } else if (PATCH_TOOLS[n]) bench.set({ tool: PATCH_TOOLS[n], drawing: [], stage: "Patch" });
+  });
+  on("keys", () => bench.set({ dialog: "keys" }));
+
+  // keys that count while they are held
+  useEffect(() => {
+    const peeks = { Backslash: "original", IntlBackslash: "original", KeyM: "matte", KeyN: "patch" } as const;
+    const typing = (e: KeyboardEvent) => /^(INPUT|TEXTAREA|SELECT)$/.test((e.target as HTMLElement)?.tagName ?? "");
+    const down = (e: KeyboardEvent) => {
+      const p = peeks[e.code as keyof typeof peeks];
+      if (p && !e.repeat && !typing(e) && !e.ctrlKey && !e.metaKey && !e.altKey) bench.setPeek(p);
+    };
+    const up = (e: KeyboardEvent) => {
+      if (peeks[e.code as keyof typeof peeks]) bench.setPeek(null);
+    };
+    const off = () => bench.setPeek(null);
+    window.addEventListener("keydown", down);
+    window.addEventListener("keyup", up);
+    window.addEventListener("blur", off);
+    return () => {
+      window.removeEventListener("keydown", down);
+      window.removeEventListener("keyup", up);
+      window.removeEventListener("blur", off);
+    };
+  }, [bench]);
+}

@@ -1,0 +1,54 @@
+"use client";
+import Link from "next/link";
+import { quickUrl } from "@/client/api";
+import type { ShotSummary } from "@/wire/shot";
+import type { Take } from "@/wire/take";
+
+const rateOf = (t: Take) => (t.info ? Number((t.info.rate[0] / t.info.rate[1]).toFixed(3)) : 0);
+
+/** What is done about a shot, in words. */
+function state(shot: ShotSummary): string {
+  if (shot.renders) return "Rendered";
+  if (shot.layers) return `${shot.layers} ${shot.layers === 1 ? "patch" : "patches"}`;
+  return "Not begun";
+}
+
+/** A shot as a picture, or a take that is still being read. */
+export function ShotPicture({ take, shot }: { take: Take; shot: ShotSummary | null }) {
+  const { info } = take;
+  const picture = (
+    <div className="border-line group-hover:border-dim relative aspect-video overflow-hidden rounded-md border bg-black">
+      {take.quick > 0 && <img src={quickUrl(take.id, Math.min(take.quick - 1, info ? Math.floor(info.frames / 2) : 0))} alt="" className="h-full w-full object-contain" />}
+      {take.state === "reading" && (
+        <div className="absolute inset-x-0 bottom-0 bg-[#1a1613cc] px-3 py-2">
+          <p>Being read <span className="num text-dim">{take.quick} frames so far</span></p>
+        </div>
+      )}
+    </div>
+  );
+  const name = shot?.name ?? take.name;
+  const text = (
+    <div className="mt-2 flex items-start justify-between gap-3">
+      <div className="min-w-0">
+        <p className="truncate text-[15px]">{name}</p>
+        {info && <p className="num text-dim text-[12px]">{info.width}×{info.height} · {rateOf(take)} fps · {info.frames} frames{info.sound ? " · sound" : ""}</p>}
+      </div>
+      {shot && <span className={shot.layers ? "text-bone" : "text-dim"}>{state(shot)}</span>}
+    </div>
+  );
+  return (
+    <li>
+      {shot ? (
+        <Link href={`/shots/${shot.id}`} className="group block rounded-md" aria-label={`Open ${name}`}>
+          {picture}
+          {text}
+        </Link>
+      ) : (
+        <div className="group">
+          {picture}
+          {text}
+        </div>
+      )}
+    </li>
+  );
+}

@@ -1,0 +1,48 @@
+"use client";
+import { selectedLayer } from "@/client/bench/store";
+import { useBenchState } from "../bench/context";
+import { BrushCard } from "./BrushCard";
+import { PatchCard } from "./PatchCard";
+import { PlateCard } from "./PlateCard";
+import { RenderCard } from "./RenderCard";
+import { ScoutCard } from "./ScoutCard";
+
+/** The settings of what is selected, in the order in which they are used. */
+export function Card() {
+  const s = useBenchState((x) => x);
+  const layer = selectedLayer(s);
+  return (
+    <aside className="bg-panel min-h-0 overflow-y-auto" aria-label="Card">
+      {s.stage === "Render" ? <RenderCard />
+        : s.stage === "Scout" ? <ScoutCard />
+        : s.plate ? <BrushCard />
+        : layer ? <PatchCard layer={layer} />
+        : s.selection?.kind === "plate" ? <PlateCard id={s.selection.plate} />
+        : <Hint />}
+    </aside>
+  );
+}
+
+function Hint() {
+  const plates = useBenchState((s) => Object.keys(s.recipe.plates).length);
+  const layers = useBenchState((s) => s.recipe.intruders.length);
+  const steps: [boolean, string, string][] = [
+    [plates > 0, "Step to the last clean frame before the thing comes in, and make it a plate.", "P"],
+    [layers > 0, "Go to the frame where the thing is worst and draw round it. It is gone at once.", "1"],
+    [false, "Set first and last frame, widen the feather, look at it against the original.", "\\"],
+    [false, "Render.", ""],
+  ];
+  return (
+    <div className="px-3.5 py-3">
+      <h2 className="text-dim mb-2 font-semibold">Nothing selected</h2>
+      <ol className="space-y-3">
+        {steps.map(([done, text, key], i) => (
+          <li key={text} className="flex gap-2.5">
+            <span className={done ? "num text-dim" : "num text-ochre"}>{i + 1}</span>
+            <span className={done ? "text-dim" : ""}>{text} {key && <kbd className="num text-ochre">{key}</kbd>}{done && " Done."}</span>
+          </li>
+        ))}
+      </ol>
+    </div>
+  );
+}

@@ -1,0 +1,49 @@
+"use client";
+import clsx from "clsx";
+import { Brush } from "lucide-react";
+import { useEffect, useRef } from "react";
+import { useBench, useBenchState } from "../bench/context";
+import { IconButton } from "../parts/Button";
+
+/** A plate as a picture, with its touches; a click selects it, the brush opens it. */
+export function PlatePicture({ id }: { id: string }) {
+  const bench = useBench();
+  const plate = useBenchState((s) => s.recipe.plates[id]);
+  const selected = useBenchState((s) => s.selection?.kind === "plate" && s.selection.plate === id);
+  const open = useBenchState((s) => s.plate === id);
+  const canvas = useRef<HTMLCanvasElement>(null);
+  useEffect(() => {
+    let gone = false;
+    void bench.painter.thumb(id, 192).then((d) => {
+      const c = canvas.current;
+      if (gone || !c) return;
+      c.width = d.width;
+      c.height = d.height;
+      c.getContext("2d")!.putImageData(d, 0, 0);
+    });
+    return () => {
+      gone = true;
+    };
+  }, [bench, id, plate]);
+  const name = plate.name ?? id;
+  const count = plate.touches.length;
+  return (
+    <li className="group relative">
+      <button
+        type="button"
+        aria-pressed={selected}
+        aria-label={`Plate ${name}`}
+        onClick={() => bench.select({ kind: "plate", plate: id })}
+        onDoubleClick={() => bench.openPlate(id)}
+        className={clsx("block w-full rounded-md border p-0.5 text-left", open || selected ? "border-ochre" : "border-line hover:border-dim")}
+      >
+        <canvas ref={canvas} className="aspect-video w-full rounded bg-black" />
+        <span className="block truncate px-1 pt-0.5">{name}</span>
+        <span className="text-dim block px-1 pb-0.5 text-[12px]">{count === 0 ? "untouched" : count === 1 ? "1 touch" : `${count} touches`}</span>
+      </button>
+      <IconButton name={open ? "Back to the shot" : `Retouch ${name}`} keys={open ? "Esc" : undefined} active={open} className="bg-ground absolute top-1.5 right-1.5 h-6 w-6 opacity-90" onClick={() => bench.openPlate(open ? null : id)}>
+        <Brush size={13} />
+      </IconButton>
+    </li>
+  );
+}

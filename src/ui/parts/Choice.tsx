@@ -1,0 +1,24 @@
+"use client";
+import clsx from "clsx";
+
+/** One of a few: a quiet row of words, the chosen one underlined. */
+export function Choice<T extends string>({ name, options, value, onChange, reasons }: { name: string; options: readonly (readonly [T, string])[]; value: T; onChange: (v: T) => void; reasons?: Partial<Record<T, string>> }) {
+  return (
+    <div role="radiogroup" aria-label={name} className="border-line flex rounded-md border">
+      {options.map(([v, label]) => (
+        <button
+          key={v}
+          type="button"
+          role="radio"
+          aria-checked={v === value}
+          disabled={!!reasons?.[v]}
+          title={reasons?.[v]}
+          onClick={() => onChange(v)}
+          className={clsx("h-7 flex-1 border-b-2 px-2 first:rounded-l-md last:rounded-r-md", v === value ? "border-ochre bg-raised text-bone" : "text-dim enabled:hover:text-bone border-transparent", "disabled:opacity-40")}
+        >
+          {label}
+        </button>
+      ))}
+    </div>
+  );
+}

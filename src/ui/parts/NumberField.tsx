@@ -1,0 +1,127 @@
+"use client";
+import clsx from "clsx";
+import { type KeyboardEvent, type PointerEvent, useEffect, useId, useRef, useState } from "react";
+import { calculate } from "@/client/input/arithmetic";
+import { Tip } from "./Tip";
+
+interface Props {
+  label: string;
+  value: number;
+  min: number;
+  max: number;
+  step?: number;
+  unit?: string;
+  /** Value a double click on the label goes back to. */
+  reset?: number;
+  /** Drag or wheel, not stored yet. */
+  onDrag?: (v: number) => void;
+  onCommit: (v: number) => void;
+  keyed?: { here: boolean; any: boolean; toggle: () => void };
+  bare?: boolean;
+  disabled?: boolean;
+}
+
+/** A number: typed (sums are worked out), dragged sideways, stepped by the arrow keys or the wheel, set back by a double click on its name. */
+export function NumberField({ label, value, min, max, step = 1, unit, reset, onDrag, onCommit, keyed, bare, disabled }: Props) {
+  const id = useId();
+  const digits = step < 1 ? (step < 0.1 ? 2 : 1) : 0;
+  const shown = String(Number(value.toFixed(Math.max(digits, 2))));
+  const [text, setText] = useState<string | null>(null);
+  const [wrong, setWrong] = useState(false);
+  const drag = useRef<{ x: number; from: number; last: number; moved: boolean } | null>(null);
+  const input = useRef<HTMLInputElement>(null);
+  const clamp = (v: number) => Math.min(max, Math.max(min, Number(v.toFixed(4))));
+  useEffect(() => setWrong(false), [value]);
+
+  const finish = (s: string) => {
+    const v = calculate(s);
+    if (v === null) setWrong(true);
+    else {
+      setText(null);
+      setWrong(false);
+      const c = clamp(v);
+      if (c !== value) onCommit(c);
+    }
+  };
+  const keys = (e: KeyboardEvent<HTMLInputElement>) => {
+    e.stopPropagation();
+    if (e.key === "Enter") {
+      finish(e.currentTarget.value);
+      e.currentTarget.select();
+    } else if (e.key === "Escape") {
+      setText(null);
+      setWrong(false);
+      e.currentTarget.blur();
+    } else if (e.key === "ArrowUp" || e.key === "ArrowDown") {
+      e.preventDefault();
+      const by = (e.key === "ArrowUp" ? 1 : -1) * step * (e.shiftKey ? 10 : 1);
+      setText(null);
+      onCommit(clamp((calculate(e.currentTarget.value) ?? value) + by));
+    }
+  };
+  const down = (e: PointerEvent<HTMLInputElement>) => {
+    if (disabled || document.activeElement === input.current) return;
+    drag.current = { x: e.clientX, from: value, last: value, moved: false };
+    e.currentTarget.setPointerCapture(e.pointerId);
+  };
+  const move = (e: PointerEvent<HTMLInputElement>) => {
+    const d = drag.current;
+    if (!d) return;
+    const dx = e.clientX - d.x;
+    if (!d.moved && Math.abs(dx) < 4) return;
+    d.moved = true;
+    d.last = clamp(d.from + Math.round(dx / 2) * step * (e.shiftKey ? 10 : 1));
+    onDrag?.(d.last);
+  };
+  const up = () => {
+    const d = drag.current;
+    drag.current = null;
+    if (d?.moved) {
+      input.current?.blur();
+      onCommit(d.last);
+    } else if (d) input.current?.select();
+  };
+  const share = (value - min) / (max - min);
+  const field = (
+    <div className={clsx("bg-ground relative flex h-7 min-w-0 items-center overflow-hidden rounded-md border", bare ? "flex-1" : "w-[118px]", wrong ? "border-brick" : "border-line focus-within:border-ochre", disabled && "opacity-45")}>
+      <input
+        ref={input}
+        id={id}
+        aria-label={bare ? label : undefined}
+        aria-invalid={wrong}
+        disabled={disabled}
+        className="num text-bone h-full w-full min-w-0 cursor-ew-resize bg-transparent px-2 outline-none focus:cursor-text"
+        value={text ?? shown}
+        onChange={(e) => setText(e.target.value)}
+        onBlur={(e) => text !== null && finish(e.target.value)}
+        onKeyDown={keys}
+        onPointerDown={down}
+        onPointerMove={move}
+        onPointerUp={up}
+        spellCheck={false}
+        autoComplete="off"
+      />
+      {unit && <span className="text-dim pointer-events-none pr-2 text-[12px]">{unit}</span>}
+      {!bare && max < 1e5 && <span className="bg-dim pointer-events-none absolute bottom-0 left-0 h-[2px]" style={{ width: `${Math.min(100, Math.max(0, share * 100))}%` }} />}
+    </div>
+  );
+  if (bare) return field;
+  return (
+    <div className="flex h-8 items-center gap-2">
+      <label htmlFor={id} className="text-dim w-[84px] shrink-0" onDoubleClick={() => reset !== undefined && onCommit(reset)} title={reset !== undefined ? `Double click: back to ${reset}` : undefined}>
+        {label}
+      </label>
+      {field}
+      {keyed && (
+        <Tip text={keyed.here ? `Remove the keyframe of ${label.toLowerCase()} here` : `Keyframe ${label.toLowerCase()} here`} side="left">
+          <button type="button" aria-label={`Keyframe ${label.toLowerCase()}`} aria-pressed={keyed.here} onClick={keyed.toggle} className="flex h-7 w-6 items-center justify-center">
+            <svg width="10" height="16" viewBox="0 0 10 16" aria-hidden>
+              <circle cx="5" cy="4.5" r="3.6" fill={keyed.here ? "var(--color-ochre)" : "none"} stroke={keyed.any ? "var(--color-ochre)" : "var(--color-dim)"} strokeWidth="1.2" />
+              <path d="M5 8.2V15" stroke={keyed.any ? "var(--color-ochre)" : "var(--color-dim)"} strokeWidth="1.2" />
+            </svg>
+          </button>
+        </Tip>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,124 @@
+"use client";
+import clsx from "clsx";
+import { type PointerEvent, useEffect, useRef, useState } from "react";
+import { quickUrl } from "@/client/api";
+import { keyframesOf } from "@/client/bench/keyframes";
+import { layerTitle, takeOf } from "@/client/bench/store";
+import { isPatch } from "@/core/document";
+import { useBench, useBenchState } from "../bench/context";
+import { Band } from "./Band";
+
+const LABEL = 244;
+const RIGHT = 18;
+
+/** The time axis: frame `f` begins at `x(f)`; a frame is `per` pixels wide. */
+export interface Axis {
+  x: (f: number) => number;
+  per: number;
+  frameAt: (px: number) => number;
+}
+
+/** The shot in time: a row of small frames, then for every intruder where it is covered, with its keyframes. */
+export function Timeline() {
+  const bench = useBench();
+  const s = useBenchState((x) => x);
+  const box = useRef<HTMLDivElement>(null);
+  const [width, setWidth] = useState(1000);
+  const { in: a, out: b } = s.recipe.shot;
+  const take = takeOf(s);
+  useEffect(() => {
+    const o = new ResizeObserver(() => setWidth(box.current!.clientWidth));
+    o.observe(box.current!);
+    return () => o.disconnect();
+  }, []);
+  const span = Math.max(10, width - LABEL - RIGHT);
+  const per = span / (b - a + 1);
+  const axis: Axis = { per, x: (f) => (f - a) * per, frameAt: (px) => Math.min(b, Math.max(a, a + Math.floor(px / per))) };
+  const info = take.info!;
+  const thumb = 64;
+  const count = Math.max(1, Math.floor(span / thumb));
+  const step = niceStep(70 / per);
+  const ticks = Array.from({ length: Math.floor((b - a) / step) + 1 }, (_, i) => a + i * step);
+
+  const scrub = (e: PointerEvent) => {
+    if (e.type === "pointerdown") {
+      if (e.button !== 0) return;
+      e.currentTarget.setPointerCapture(e.pointerId);
+      if (s.playing) bench.stopPlaying();
+    } else if (!e.currentTarget.hasPointerCapture(e.pointerId)) return;
+    bench.goTo(axis.frameAt(e.clientX - e.currentTarget.getBoundingClientRect().left));
+  };
+  const layers = s.recipe.intruders.map((i) => ({ intruder: i, layers: i.layers.filter(isPatch) }));
+  return (
+    <section aria-label="Timeline" ref={box} className="border-line bg-panel relative col-span-3 max-h-[220px] min-h-[150px] overflow-y-auto border-t select-none">
+      <div className="border-line bg-panel sticky top-0 z-10 flex h-[26px] border-b">
+        <span className="num text-dim border-line shrink-0 border-r px-3.5 leading-[26px]" style={{ width: LABEL }}>frame</span>
+        <div
+          role="slider"
+          tabIndex={0}
+          aria-label="Playhead"
+          aria-valuemin={a}
+          aria-valuemax={b}
+          aria-valuenow={s.frame}
+          data-testid="ruler"
+          className="relative touch-none"
+          style={{ width: span }}
+          onPointerDown={scrub}
+          onPointerMove={scrub}
+        >
+          {ticks.map((f) => <span key={f} className="num text-dim border-line absolute top-0 h-full border-l pl-1 text-[12px] leading-[26px]" style={{ left: axis.x(f) }}>{f}</span>)}
+          <span className="num bg-ochre text-ground pointer-events-none absolute top-[3px] z-10 rounded px-1.5 text-[12px] leading-5 font-semibold" style={{ left: axis.x(s.frame) + per / 2, transform: "translateX(-50%)" }}>{s.frame}</span>
+        </div>
+      </div>
+      <Row label="Shot" height={38}>
+        <div className="flex h-full overflow-hidden" style={{ width: span }} aria-hidden onPointerDown={scrub} onPointerMove={scrub}>
+          {Array.from({ length: count }, (_, i) => {
+            const f = axis.frameAt(((i + 0.5) * span) / count);
+            return f < take.quick || info.frames ? <img key={i} src={quickUrl(take.id, f)} alt="" draggable={false} className="pointer-events-none h-full object-cover" style={{ width: span / count }} /> : null;
+          })}
+        </div>
+      </Row>
+      {layers.map(({ intruder, layers: ls }) => {
+        const selected = ls.some((l) => s.selection?.kind === "layer" && s.selection.layer === l.id);
+        return (
+          <Row key={intruder.id} label={intruder.name} note="covered" strong={selected} height={Math.max(30, ls.length * 22 + 8)}>
+            {ls.map((l, i) => (
+              <Band
+                key={l.id}
+                layer={l}
+                axis={axis}
+                top={6 + i * 22}
+                first={a}
+                last={b}
+                title={layerTitle(s.recipe, l.id)}
+                off={intruder.on === false || l.on === false}
+                selected={s.selection?.kind === "layer" && s.selection.layer === l.id}
+                keyframes={keyframesOf(l)}
+              />
+            ))}
+          </Row>
+        );
+      })}
+      {layers.length === 0 && <p className="text-dim px-3.5 py-3" style={{ marginLeft: LABEL }}>What you lay over the shot appears here, with its first and last frame, fades and keyframes.</p>}
+      <div aria-hidden className="bg-ochre pointer-events-none absolute top-[22px] w-px" style={{ left: LABEL + axis.x(s.frame) + per / 2, height: 26 + 38 + layers.reduce((h, l) => h + Math.max(30, l.layers.length * 22 + 8), 0) }} />
+    </section>
+  );
+}
+
+function Row({ label, note, strong, height, children }: { label: string; note?: string; strong?: boolean; height: number; children: React.ReactNode }) {
+  return (
+    <div className="border-line flex border-b" style={{ height }}>
+      <div className="border-line flex shrink-0 items-center justify-between border-r px-3.5" style={{ width: LABEL }}>
+        <span className={clsx("truncate", strong && "font-semibold")}>{label}</span>
+        {note && <span className="text-dim text-[12px]">{note}</span>}
+      </div>
+      <div className="relative flex-1">{children}</div>
+    </div>
+  );
+}
+
+/** A round number of frames between two labels. */
+function niceStep(least: number): number {
+  for (const k of [1, 2, 4, 8, 12, 24, 48, 120, 240, 480, 1200, 2400, 6000, 12000]) if (k >= least) return k;
+  return 24000;
+}

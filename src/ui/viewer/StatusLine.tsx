@@ -1,0 +1,39 @@
+"use client";
+import { create } from "zustand";
+import { takeOf } from "@/client/bench/store";
+import { fromTimecode, isDropFrame, toTimecode } from "@/core/time/timecode";
+import { useBenchState } from "../bench/context";
+import { lieOf, viewerSize } from "./zoom";
+
+/** The value under the pointer; apart from the bench's state, since it changes with every move. */
+export const usePointer = create<{ text: string }>(() => ({ text: "" }));
+
+export function timecodeAt(timecode: string | null, n: number, rate: readonly [number, number]): string {
+  try {
+    return timecode ? toTimecode(fromTimecode(timecode, rate) + n, rate, isDropFrame(timecode)) : toTimecode(n, rate);
+  } catch {
+    return toTimecode(n, rate);
+  }
+}
+
+/** One quiet line: frame, timecode, exact or quick, zoom, value under the pointer. */
+export function StatusLine() {
+  const s = useBenchState((x) => x);
+  const pointer = usePointer((p) => p.text);
+  const { info } = takeOf(s);
+  if (!info) return null;
+  const fresh = s.shown && s.shown.frame === s.frame;
+  const quality = !s.shown ? "loading" : fresh ? s.shown.quality : "quick";
+  return (
+    <div className="num border-line bg-ground flex h-[26px] shrink-0 items-center gap-5 border-t px-3.5 text-[12px] whitespace-nowrap">
+      <span data-testid="frame">frame {s.frame}, last {s.recipe.shot.out}</span>
+      <span className="text-dim">{timecodeAt(info.timecode, s.frame, info.rate)}</span>
+      <span data-testid="quality">{quality}</span>
+      <span className="text-dim">{Math.round(lieOf(s, viewerSize.w, viewerSize.h).scale * 100)} %</span>
+      <span className="text-dim" data-testid="pointer">{pointer}</span>
+      <span className="flex-1" />
+      {s.playing && <span className="text-dim" data-testid="dropped">{s.dropped} dropped</span>}
+      <span className="text-dim">{info.width}×{info.height} · {Number((info.rate[0] / info.rate[1]).toFixed(3))} · {info.format.bits}-bit</span>
+    </div>
+  );
+}

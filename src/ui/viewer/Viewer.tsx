@@ -1,0 +1,128 @@
+"use client";
+import { type PointerEvent, useEffect, useRef, useState } from "react";
+import { takeOf } from "@/client/bench/store";
+import { useBench, useBenchState } from "../bench/context";
+import { BrushLayer } from "./BrushLayer";
+import { MaskLayer } from "./MaskLayer";
+import { usePointer } from "./StatusLine";
+import { lieOf, panBy, viewerSize, zoomBy } from "./zoom";
+
+/** The big picture on a neutral ground, with what is drawn over it. Panning and zooming never paint. */
+export function Viewer() {
+  const bench = useBench();
+  const s = useBenchState((x) => x);
+  const box = useRef<HTMLDivElement>(null);
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const [size, setSize] = useState({ w: 800, h: 500 });
+  const [grab, setGrab] = useState(false);
+  const pan = useRef<{ x: number; y: number } | null>(null);
+  const { info } = takeOf(s);
+
+  useEffect(() => {
+    const el = box.current!;
+    const measure = () => {
+      viewerSize.w = el.clientWidth;
+      viewerSize.h = el.clientHeight;
+      setSize({ w: el.clientWidth, h: el.clientHeight });
+    };
+    const o = new ResizeObserver(measure);
+    o.observe(el);
+    const wheel = (e: WheelEvent) => {
+      e.preventDefault();
+      const r = el.getBoundingClientRect();
+      if (e.shiftKey || (Math.abs(e.deltaX) > Math.abs(e.deltaY) && !e.ctrlKey)) panBy(bench, -e.deltaX || -e.deltaY, 0);
+      else zoomBy(bench, Math.exp(-e.deltaY * (e.ctrlKey ? 0.01 : 0.0016)), { x: e.clientX - r.left, y: e.clientY - r.top });
+    };
+    el.addEventListener("wheel", wheel, { passive: false });
+    return () => {
+      o.disconnect();
+      el.removeEventListener("wheel", wheel);
+    };
+  }, [bench]);
+
+  // the picture, and while a stroke is drawn, the parts of it that change
+  useEffect(() => {
+    const p = s.shown;
+    const c = canvas.current;
+    if (!p || !c) return;
+    if (c.width !== p.width || c.height !== p.height) {
+      c.width = p.width;
+      c.height = p.height;
+    }
+    c.getContext("2d")!.putImageData(new ImageData(p.pixels, p.width, p.height), 0, 0);
+  }, [s.shown]);
+  useEffect(() => {
+    bench.painter.onPart = (x, y, part) => canvas.current?.getContext("2d")?.putImageData(part, x, y);
+  }, [bench]);
+
+  useEffect(() => {
+    const key = (e: KeyboardEvent) => {
+      if (e.code === "KeyG" && !/^(INPUT|SELECT)$/.test((e.target as HTMLElement).tagName)) setGrab(e.type === "keydown");
+    };
+    const off = () => setGrab(false);
+    window.addEventListener("keydown", key);
+    window.addEventListener("keyup", key);
+    window.addEventListener("blur", off);
+    return () => {
+      window.removeEventListener("keydown", key);
+      window.removeEventListener("keyup", key);
+      window.removeEventListener("blur", off);
+    };
+  }, []);
+
+  if (!info) return null;
+  const lie = lieOf(s, size.w, size.h);
+  const toTake = (e: { clientX: number; clientY: number }): [number, number] => {
+    const r = box.current!.getBoundingClientRect();
+    return [(e.clientX - r.left - lie.left) / lie.scale, (e.clientY - r.top - lie.top) / lie.scale];
+  };
+  const read = (e: PointerEvent) => {
+    const p = s.shown;
+    const [x, y] = toTake(e);
+    if (!p || x < 0 || y < 0 || x >= info.width || y >= info.height) return usePointer.setState({ text: "" });
+    const i = 4 * (Math.floor((y * p.height) / info.height) * p.width + Math.floor((x * p.width) / info.width));
+    usePointer.setState({ text: `${Math.floor(x)}, ${Math.floor(y)}  R ${p.pixels[i]} G ${p.pixels[i + 1]} B ${p.pixels[i + 2]}` });
+  };
+  const panDown = (e: PointerEvent) => {
+    if (e.button !== 1 && !grab) return;
+    e.preventDefault();
+    e.stopPropagation();
+    pan.current = { x: e.clientX, y: e.clientY };
+    e.currentTarget.setPointerCapture(e.pointerId);
+  };
+  const panMove = (e: PointerEvent) => {
+    read(e);
+    if (!pan.current) return;
+    e.stopPropagation();
+    panBy(bench, e.clientX - pan.current.x, e.clientY - pan.current.y);
+    pan.current = { x: e.clientX, y: e.clientY };
+  };
+  return (
+    <div
+      ref={box}
+      data-testid="viewer"
+      className="bg-surround relative min-h-0 flex-1 touch-none overflow-hidden select-none"
+      style={{ cursor: grab ? "grab" : undefined }}
+      onPointerDownCapture={panDown}
+      onPointerMoveCapture={panMove}
+      onPointerUpCapture={(e) => {
+        if (pan.current) e.stopPropagation();
+        pan.current = null;
+      }}
+      onPointerLeave={() => usePointer.setState({ text: "" })}
+    >
+      <canvas
+        ref={canvas}
+        data-testid="picture"
+        data-frame={s.shown?.frame}
+        data-quality={s.shown?.quality}
+        aria-label={`The picture at frame ${s.frame}`}
+        role="img"
+        className="absolute origin-top-left"
+        style={{ left: lie.left, top: lie.top, width: info.width * lie.scale, height: info.height * lie.scale, imageRendering: lie.scale >= 2 ? "pixelated" : "auto" }}
+      />
+      {s.plate ? <BrushLayer lie={lie} size={size} toTake={toTake} picture={canvas} blocked={grab} /> : <MaskLayer lie={lie} size={size} toTake={toTake} blocked={grab} />}
+      {!s.shown && <p className="text-bone absolute inset-0 flex items-center justify-center">Fetching the first picture …</p>}
+    </div>
+  );
+}
