@@ -18,7 +18,9 @@ const commands = {
 };
 
 if (!Object.hasOwn(commands, command ?? "")) {
-  console.error(`“${command ?? ""}” is no command. Use: ./umber demo | start | test | render RECIPE.json --out FILE | survey FILE --json | plate FILE --out plate.png`);
+  console.error(
+    `“${command ?? ""}” is no command. Use: ./umber demo | start | test | render RECIPE.json --out FILE | survey FILE --json | plate FILE --out plate.png`,
+  );
   process.exit(2);
 }
 try {

@@ -3,13 +3,23 @@ import { fromOurPage } from "@/server/route";
 
 /** A content security policy by nonce for pages. Routes under /api do not pass here: a proxy would buffer what is uploaded. */
 export function proxy(req: NextRequest): NextResponse {
-  if (!fromOurPage(req) && req.headers.get("sec-fetch-mode") !== "navigate") return new NextResponse("This address is not allowed to use Umber Moth.", { status: 403 });
+  if (!fromOurPage(req) && req.headers.get("sec-fetch-mode") !== "navigate")
+    return new NextResponse("This address is not allowed to use Umber Moth.", { status: 403 });
   const name = (req.headers.get("host") ?? "").replace(/:\d+$/, "");
   if (!["127.0.0.1", "localhost", "[::1]"].includes(name)) return new NextResponse("This address is not allowed to use Umber Moth.", { status: 403 });
   const nonce = btoa(crypto.randomUUID());
   const csp = [
-    "default-src 'self'", `script-src 'self' 'nonce-${nonce}' 'strict-dynamic'`, "style-src 'self' 'unsafe-inline'", "img-src 'self' blob: data:", "font-src 'self'",
-    "connect-src 'self'", "worker-src 'self' blob:", "object-src 'none'", "base-uri 'none'", "form-action 'self'", "frame-ancestors 'none'",
+    "default-src 'self'",
+    `script-src 'self' 'nonce-${nonce}' 'strict-dynamic'`,
+    "style-src 'self' 'unsafe-inline'",
+    "img-src 'self' blob: data:",
+    "font-src 'self'",
+    "connect-src 'self'",
+    "worker-src 'self' blob:",
+    "object-src 'none'",
+    "base-uri 'none'",
+    "form-action 'self'",
+    "frame-ancestors 'none'",
   ].join("; ");
   const headers = new Headers(req.headers);
   headers.set("x-nonce", nonce);

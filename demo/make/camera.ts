@@ -12,28 +12,31 @@ export function throughLens(im: Image): Image {
   const soft = blur(im.data, width, height, 3, 0.55 * (width / 1280));
   const small = { w: Math.ceil(width / 8), h: Math.ceil(height / 8) };
   const bright = new Float32Array(small.w * small.h * 3);
-  for (let y = 0; y < height; y++) for (let x = 0; x < width; x++) for (let c = 0; c < 3; c++) {
-    bright[((y >> 3) * small.w + (x >> 3)) * 3 + c] += Math.max(0, im.data[(y * width + x) * 3 + c] - 0.55) / 64;
-  }
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++)
+      for (let c = 0; c < 3; c++) {
+        bright[((y >> 3) * small.w + (x >> 3)) * 3 + c] += Math.max(0, im.data[(y * width + x) * 3 + c] - 0.55) / 64;
+      }
   const glow = blur(bright, small.w, small.h, 3, 3);
   const out = new Float32Array(soft.length);
-  for (let y = 0; y < height; y++) for (let x = 0; x < width; x++) {
-    const fx = Math.min(small.w - 1.001, Math.max(0, (x - 3.5) / 8));
-    const fy = Math.min(small.h - 1.001, Math.max(0, (y - 3.5) / 8));
-    const ix = Math.floor(fx);
-    const iy = Math.floor(fy);
-    const r2 = ((x / width - 0.5) ** 2 + ((y - height / 2) / width) ** 2) / 0.33;
-    const vignette = 1 - 0.34 * r2;
-    for (let c = 0; c < 3; c++) {
-      const g = (i: number, j: number) => glow[((iy + j) * small.w + ix + i) * 3 + c];
-      const tx = fx - ix;
-      const ty = fy - iy;
-      const halo = (g(0, 0) * (1 - tx) + g(1, 0) * tx) * (1 - ty) + (g(0, 1) * (1 - tx) + g(1, 1) * tx) * ty;
-      const v = (soft[(y * width + x) * 3 + c] * 0.97 + halo * 0.35) * vignette;
-      // a film-like shoulder: highlights roll off instead of clipping, blacks are lifted a hair
-      out[(y * width + x) * 3 + c] = 0.012 + 0.975 * (v < 0.7 ? v : 0.7 + 0.3 * Math.tanh((v - 0.7) / 0.3));
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++) {
+      const fx = Math.min(small.w - 1.001, Math.max(0, (x - 3.5) / 8));
+      const fy = Math.min(small.h - 1.001, Math.max(0, (y - 3.5) / 8));
+      const ix = Math.floor(fx);
+      const iy = Math.floor(fy);
+      const r2 = ((x / width - 0.5) ** 2 + ((y - height / 2) / width) ** 2) / 0.33;
+      const vignette = 1 - 0.34 * r2;
+      for (let c = 0; c < 3; c++) {
+        const g = (i: number, j: number) => glow[((iy + j) * small.w + ix + i) * 3 + c];
+        const tx = fx - ix;
+        const ty = fy - iy;
+        const halo = (g(0, 0) * (1 - tx) + g(1, 0) * tx) * (1 - ty) + (g(0, 1) * (1 - tx) + g(1, 1) * tx) * ty;
+        const v = (soft[(y * width + x) * 3 + c] * 0.97 + halo * 0.35) * vignette;
+        // a film-like shoulder: highlights roll off instead of clipping, blacks are lifted a hair
+        out[(y * width + x) * 3 + c] = 0.012 + 0.975 * (v < 0.7 ? v : 0.7 + 0.3 * Math.tanh((v - 0.7) / 0.3));
+      }
     }
-  }
   return { width, height, data: out };
 }
 
@@ -49,14 +52,20 @@ export function toVideo(im: Image, gain = 1): Float32Array[] {
   const ch = (height + 1) >> 1;
   const down = (src: Float32Array) => {
     const out = new Float32Array(cw * ch);
-    for (let y = 0; y < ch; y++) for (let x = 0; x < cw; x++) {
-      let s = 0;
-      for (const [dx, wx] of [[-1, 0.25], [0, 0.5], [1, 0.25]]) for (const dy of [0, 1]) {
-        const xx = Math.min(width - 1, Math.max(0, 2 * x + dx));
-        s += wx * 0.5 * src[Math.min(height - 1, 2 * y + dy) * width + xx];
+    for (let y = 0; y < ch; y++)
+      for (let x = 0; x < cw; x++) {
+        let s = 0;
+        for (const [dx, wx] of [
+          [-1, 0.25],
+          [0, 0.5],
+          [1, 0.25],
+        ])
+          for (const dy of [0, 1]) {
+            const xx = Math.min(width - 1, Math.max(0, 2 * x + dx));
+            s += wx * 0.5 * src[Math.min(height - 1, 2 * y + dy) * width + xx];
+          }
+        out[y * cw + x] = s;
       }
-      out[y * cw + x] = s;
-    }
     return out;
   };
   return [full[0], down(full[1]), down(full[2])];
@@ -87,15 +96,17 @@ export function addNoise(planes: Float32Array[], width: number, height: number, 
     // 3-tap binomial-ish kernel; its norm keeps the variance at 1
     const c = 0.22;
     const norm = 1 / (1 + 2 * c * c);
-    for (let y = 0; y < h; y++) for (let x = 0; x < w; x++) {
-      let s = 0;
-      for (let dy = -1; dy <= 1; dy++) for (let dx = -1; dx <= 1; dx++) {
-        const k = (dx ? c : 1) * (dy ? c : 1);
-        s += k * white[Math.min(h - 1, Math.max(0, y + dy)) * w + Math.min(w - 1, Math.max(0, x + dx))];
+    for (let y = 0; y < h; y++)
+      for (let x = 0; x < w; x++) {
+        let s = 0;
+        for (let dy = -1; dy <= 1; dy++)
+          for (let dx = -1; dx <= 1; dx++) {
+            const k = (dx ? c : 1) * (dy ? c : 1);
+            s += k * white[Math.min(h - 1, Math.max(0, y + dy)) * w + Math.min(w - 1, Math.max(0, x + dx))];
+          }
+        const at = y * w + x;
+        out[at] = p[at] + s * norm * (i ? level * 0.55 : noiseAt(p[at], level));
       }
-      const at = y * w + x;
-      out[at] = p[at] + s * norm * (i ? level * 0.55 : noiseAt(p[at], level));
-    }
     return out;
   });
 }

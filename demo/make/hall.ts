@@ -38,7 +38,12 @@ export async function makeHall(o: Options): Promise<void> {
   const width = o.quick ? 160 : 1280;
   const height = o.quick ? 90 : 720;
   const s = width / 1280;
-  const box = (x0: number, y0: number, x1: number, y1: number): Box => ({ x0: Math.floor(x0 * s), y0: Math.floor(y0 * s), x1: Math.ceil(x1 * s), y1: Math.ceil(y1 * s) });
+  const box = (x0: number, y0: number, x1: number, y1: number): Box => ({
+    x0: Math.floor(x0 * s),
+    y0: Math.floor(y0 * s),
+    x1: Math.ceil(x1 * s),
+    y1: Math.ceil(y1 * s),
+  });
   const R = { boom: box(380, 0, 1016, 410), clock: box(730, 112, 872, 254), sign: box(1016, 200, 1150, 330) };
   const list = o.quick ? [0, 50] : Array.from({ length: FRAMES }, (_, i) => i);
   await mkdir(o.takes, { recursive: true });
@@ -47,7 +52,15 @@ export async function makeHall(o: Options): Promise<void> {
   const rad = join(o.raw, "hall.rad");
   const shot = (name: string, declare: Record<string, number>, rect?: Box, mode: "save" | "load" = "load") => {
     const out = join(o.raw, `${name}.png`);
-    return trace({ scene: "hall.pov", width, height, rect, declare: { QUICK: o.quick ? 1 : 0, ...declare }, radiosity: o.quick ? undefined : { file: rad, mode }, out }).then(() => out);
+    return trace({
+      scene: "hall.pov",
+      width,
+      height,
+      rect,
+      declare: { QUICK: o.quick ? 1 : 0, ...declare },
+      radiosity: o.quick ? undefined : { file: rad, mode },
+      out,
+    }).then(() => out);
   };
 
   const base = await readImage(await shot("base", { CLOCK: 0, SIGN: signAt(0) }, undefined, "save"));
@@ -100,18 +113,72 @@ export async function makeHall(o: Options): Promise<void> {
     if (area > 0.0002 * width * height) seen.push({ frame: n, area });
     o.report?.(`hall: frame ${n + 1} of ${list.length}`);
   }
-  const each = async function* (frames: Uint8Array[]) { yield* frames; };
+  const each = async function* (frames: Uint8Array[]) {
+    yield* frames;
+  };
   const seconds = list.length / 24;
-  const sound = ["-f", "lavfi", "-i", `aevalsrc=0.10*exp(-90*mod(t\\,1))*sin(2*PI*1850*t)+0.012*sin(2*PI*50*t)+0.02*(random(0)-0.5)|0.08*exp(-90*mod(t\\,1))*sin(2*PI*1850*t)+0.012*sin(2*PI*50*t)+0.02*(random(1)-0.5):s=48000:d=${seconds}`];
-  await encode(join(o.takes, "hall.mp4"), [...raw("yuv420p", width, height, "24"), ...sound],
-    ["-c:v", "libx264", "-profile:v", "high", "-preset", "slow", "-b:v", "8M", "-maxrate", "12M", "-bufsize", "8M", "-pix_fmt", "yuv420p", "-threads", "1", ...TAGS, "-c:a", "aac", "-b:a", "128k", "-timecode", "10:04:20:00", "-movflags", "+faststart"], each(take));
-  await encode(join(o.truth, "hall-clean.mkv"), raw("yuv420p10le", width, height, "24"), ["-c:v", "libx264", "-qp", "0", "-preset", "slow", "-threads", "1", ...TAGS], each(truth));
+  const sound = [
+    "-f",
+    "lavfi",
+    "-i",
+    `aevalsrc=0.10*exp(-90*mod(t\\,1))*sin(2*PI*1850*t)+0.012*sin(2*PI*50*t)+0.02*(random(0)-0.5)|0.08*exp(-90*mod(t\\,1))*sin(2*PI*1850*t)+0.012*sin(2*PI*50*t)+0.02*(random(1)-0.5):s=48000:d=${seconds}`,
+  ];
+  await encode(
+    join(o.takes, "hall.mp4"),
+    [...raw("yuv420p", width, height, "24"), ...sound],
+    [
+      "-c:v",
+      "libx264",
+      "-profile:v",
+      "high",
+      "-preset",
+      "slow",
+      "-b:v",
+      "8M",
+      "-maxrate",
+      "12M",
+      "-bufsize",
+      "8M",
+      "-pix_fmt",
+      "yuv420p",
+      "-threads",
+      "1",
+      ...TAGS,
+      "-c:a",
+      "aac",
+      "-b:a",
+      "128k",
+      "-timecode",
+      "10:04:20:00",
+      "-movflags",
+      "+faststart",
+    ],
+    each(take),
+  );
+  await encode(
+    join(o.truth, "hall-clean.mkv"),
+    raw("yuv420p10le", width, height, "24"),
+    ["-c:v", "libx264", "-qp", "0", "-preset", "slow", "-threads", "1", ...TAGS],
+    each(truth),
+  );
   await encode(join(o.truth, "hall-matte.mkv"), raw("gray", width, height, "24"), ["-c:v", "ffv1", "-level", "3", "-threads", "1"], each(matte));
   await encode(join(o.truth, "hall-shadow.mkv"), raw("gray", width, height, "24"), ["-c:v", "ffv1", "-level", "3", "-threads", "1"], each(shadow));
-  await writeFile(join(o.truth, "hall.json"), JSON.stringify({
-    take: "hall", frames: list.length, width, height, rate: [24, 1],
-    intruders: { boom: { inView: seen.map((x) => x.frame), worst: seen.reduce((a, b) => (b.area > a.area ? b : a), seen[0])?.frame ?? null } },
-    stillness: { maxShift: 0 }, light: { gain: 1 },
-    noise: { level: NOISE, note: "σ in 8-bit luma codes = level · (0.55 + 0.75·√((Y−16)/219)), before encoding" },
-  }, null, 2) + "\n");
+  await writeFile(
+    join(o.truth, "hall.json"),
+    JSON.stringify(
+      {
+        take: "hall",
+        frames: list.length,
+        width,
+        height,
+        rate: [24, 1],
+        intruders: { boom: { inView: seen.map((x) => x.frame), worst: seen.reduce((a, b) => (b.area > a.area ? b : a), seen[0])?.frame ?? null } },
+        stillness: { maxShift: 0 },
+        light: { gain: 1 },
+        noise: { level: NOISE, note: "σ in 8-bit luma codes = level · (0.55 + 0.75·√((Y−16)/219)), before encoding" },
+      },
+      null,
+      2,
+    ) + "\n",
+  );
 }

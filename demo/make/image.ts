@@ -15,7 +15,12 @@ export async function readImage(path: string): Promise<Image> {
 
 export const copyImage = (a: Image): Image => ({ ...a, data: a.data.slice() });
 
-export interface Box { x0: number; y0: number; x1: number; y1: number }
+export interface Box {
+  x0: number;
+  y0: number;
+  x1: number;
+  y1: number;
+}
 
 /** Puts the rectangle of `src` over `dst`, in place. */
 export function paste(dst: Image, src: Image, r: Box): void {
@@ -42,15 +47,17 @@ export function blur(data: Float32Array, width: number, height: number, channels
   const sum = k.reduce((a, b) => a + b, 0);
   const pass = (src: Float32Array, dx: boolean) => {
     const out = new Float32Array(src.length);
-    for (let y = 0; y < height; y++) for (let x = 0; x < width; x++) for (let c = 0; c < channels; c++) {
-      let s = 0;
-      for (let i = -r; i <= r; i++) {
-        const xx = dx ? Math.min(width - 1, Math.max(0, x + i)) : x;
-        const yy = dx ? y : Math.min(height - 1, Math.max(0, y + i));
-        s += k[i + r] * src[(yy * width + xx) * channels + c];
-      }
-      out[(y * width + x) * channels + c] = s / sum;
-    }
+    for (let y = 0; y < height; y++)
+      for (let x = 0; x < width; x++)
+        for (let c = 0; c < channels; c++) {
+          let s = 0;
+          for (let i = -r; i <= r; i++) {
+            const xx = dx ? Math.min(width - 1, Math.max(0, x + i)) : x;
+            const yy = dx ? y : Math.min(height - 1, Math.max(0, y + i));
+            s += k[i + r] * src[(yy * width + xx) * channels + c];
+          }
+          out[(y * width + x) * channels + c] = s / sum;
+        }
     return out;
   };
   return pass(pass(data, true), false);

@@ -24,19 +24,35 @@ export async function trace(t: Trace): Promise<void> {
   await mkdir(dirname(t.out), { recursive: true });
   const part = t.out.replace(/\.png$/, ".part.png");
   const args = [
-    `+I${join(SCENES, t.scene)}`, `+L${SCENES}`, `+L${dirname(t.out)}`, `+O${part}`,
-    `+W${t.width}`, `+H${t.height}`, "-D", "+FN16", "-J", "+A0.25",
+    `+I${join(SCENES, t.scene)}`,
+    `+L${SCENES}`,
+    `+L${dirname(t.out)}`,
+    `+O${part}`,
+    `+W${t.width}`,
+    `+H${t.height}`,
+    "-D",
+    "+FN16",
+    "-J",
+    "+A0.25",
     ...(t.rect ? [`+SC${t.rect.x0 + 1}`, `+EC${t.rect.x1}`, `+SR${t.rect.y0 + 1}`, `+ER${t.rect.y1}`] : []),
     ...(t.radiosity ? [t.radiosity.mode === "save" ? "+RFO" : "+RFI", `+RF${t.radiosity.file}`] : []),
     ...Object.entries(t.declare ?? {}).map(([k, v]) => `Declare=${k}=${v}`),
   ];
   const run = await execa("povray", args, { reject: false });
-  if (run.exitCode !== 0) throw new Error(`povray could not trace ${t.scene}: ${run.stderr.split("\n").filter((l) => /rror/.test(l)).join(" ")}`);
+  if (run.exitCode !== 0)
+    throw new Error(
+      `povray could not trace ${t.scene}: ${run.stderr
+        .split("\n")
+        .filter((l) => /rror/.test(l))
+        .join(" ")}`,
+    );
   await rename(part, t.out);
 }
 
 /** Draws a flat picture that a scene maps onto a surface. */
 export async function drawMap(name: string, folder: string): Promise<void> {
   await mkdir(folder, { recursive: true });
-  await sharp(join(SCENES, `${name}.svg`)).png().toFile(join(folder, `${name}.png`));
+  await sharp(join(SCENES, `${name}.svg`))
+    .png()
+    .toFile(join(folder, `${name}.png`));
 }

@@ -4,19 +4,23 @@ import { createServer } from "node:net";
 import { join, resolve } from "node:path";
 import { buildEngine, buildWeb, installPackages, needFfmpeg } from "./steps.mjs";
 
-const free = (port, host) => new Promise((ok, no) => {
-  const s = createServer().once("error", no).listen(port, host, () => {
-    const { port: got } = s.address();
-    s.close(() => ok(got));
+const free = (port, host) =>
+  new Promise((ok, no) => {
+    const s = createServer()
+      .once("error", no)
+      .listen(port, host, () => {
+        const { port: got } = s.address();
+        s.close(() => ok(got));
+      });
   });
-});
 
 /** Installs, builds, starts the engine and the web process, watches both, prints the address. */
 export async function serve(root, demo) {
   const port = Number(process.env.PORT || 4870);
   const host = process.env.HOST || "127.0.0.1";
   if (!Number.isInteger(port) || port < 1 || port > 65535) throw new Error(`PORT is “${process.env.PORT}”: a number from 1 to 65535 is allowed.`);
-  if (!["127.0.0.1", "localhost", "::1"].includes(host)) throw new Error(`HOST is “${host}”: opening Umber Moth beyond this machine is not supported yet; leave HOST at 127.0.0.1.`);
+  if (!["127.0.0.1", "localhost", "::1"].includes(host))
+    throw new Error(`HOST is “${host}”: opening Umber Moth beyond this machine is not supported yet; leave HOST at 127.0.0.1.`);
   await installPackages(root);
   await needFfmpeg();
   await buildEngine(root);
@@ -25,8 +29,16 @@ export async function serve(root, demo) {
     throw new Error(`Port ${port} is taken by another program: stop it, or choose another with PORT=4871 ./umber ${demo ? "demo" : "start"}.`);
   });
   const env = {
-    ...process.env, NODE_ENV: "production", NEXT_TELEMETRY_DISABLED: "1", PORT: String(port), HOST: host, UMBER_ROOT: root, UMBER_DEMO: demo ? "1" : "0",
-    UMBER_DATA: resolve(process.env.UMBER_DATA || join(root, "data")), UMBER_ENGINE_PORT: String(await free(0, "127.0.0.1")), UMBER_ENGINE_SECRET: randomBytes(24).toString("hex"),
+    ...process.env,
+    NODE_ENV: "production",
+    NEXT_TELEMETRY_DISABLED: "1",
+    PORT: String(port),
+    HOST: host,
+    UMBER_ROOT: root,
+    UMBER_DEMO: demo ? "1" : "0",
+    UMBER_DATA: resolve(process.env.UMBER_DATA || join(root, "data")),
+    UMBER_ENGINE_PORT: String(await free(0, "127.0.0.1")),
+    UMBER_ENGINE_SECRET: randomBytes(24).toString("hex"),
   };
   let leaving = false;
   const running = new Map();
@@ -59,7 +71,13 @@ export async function serve(root, demo) {
 
 async function answers(url) {
   for (let i = 0; i < 300; i++) {
-    if (await fetch(url).then((r) => r.ok, () => false)) return;
+    if (
+      await fetch(url).then(
+        (r) => r.ok,
+        () => false,
+      )
+    )
+      return;
     await new Promise((r) => setTimeout(r, 100));
   }
   throw new Error("Umber Moth did not start within 30 s: see the messages above.");

@@ -20,7 +20,8 @@ export async function installPackages(root) {
   const want = hash(join(root, "package-lock.json"));
   if (existsSync(mark) && readFileSync(mark, "utf8") === want) return;
   console.error("Installing packages …");
-  if ((await run("npm", ["ci", "--no-audit", "--no-fund"], root)) !== 0) throw new Error("npm could not install the packages: see its message above, check the network, and try again.");
+  if ((await run("npm", ["ci", "--no-audit", "--no-fund"], root)) !== 0)
+    throw new Error("npm could not install the packages: see its message above, check the network, and try again.");
   writeFileSync(mark, want);
 }
 
@@ -31,7 +32,8 @@ export async function installPrograms(programs, packages) {
   const missing = programs.filter((p) => !has(p));
   if (missing.length === 0) return;
   const names = packages.join(" ");
-  if (process.getuid?.() !== 0 || !has("apt-get")) throw new Error(`${missing.join(" and ")} not found: install it first, on Debian with: sudo apt-get install -y --no-install-recommends ${names}`);
+  if (process.getuid?.() !== 0 || !has("apt-get"))
+    throw new Error(`${missing.join(" and ")} not found: install it first, on Debian with: sudo apt-get install -y --no-install-recommends ${names}`);
   console.error(`Installing ${names} …`);
   const install = () => run("apt-get", ["install", "-y", "--no-install-recommends", ...packages], "/", { DEBIAN_FRONTEND: "noninteractive" });
   if ((await install()) === 0) return;
@@ -39,7 +41,8 @@ export async function installPrograms(programs, packages) {
   if ((await install()) !== 0) throw new Error(`apt-get could not install ${names}: see its message above.`);
 }
 
-export const needFfmpeg = () => (process.env.FFMPEG_PATH && process.env.FFPROBE_PATH ? Promise.resolve() : installPrograms(["ffmpeg", "ffprobe"], ["ffmpeg"]));
+export const needFfmpeg = () =>
+  process.env.FFMPEG_PATH && process.env.FFPROBE_PATH ? Promise.resolve() : installPrograms(["ffmpeg", "ffprobe"], ["ffmpeg"]);
 
 function newest(path) {
   const s = statSync(path, { throwIfNoEntry: false });
@@ -59,7 +62,15 @@ export async function buildEngine(root) {
   await build({
     absWorkingDir: root,
     entryPoints: { engine: "src/engine/server/main.ts", "render-job": "src/engine/jobs/render-job.ts", cli: "src/engine/cli/main.ts" },
-    outdir: "dist", outExtension: { ".js": ".mjs" }, bundle: true, platform: "node", format: "esm", target: "node20", packages: "external", sourcemap: true, logLevel: "error",
+    outdir: "dist",
+    outExtension: { ".js": ".mjs" },
+    bundle: true,
+    platform: "node",
+    format: "esm",
+    target: "node20",
+    packages: "external",
+    sourcemap: true,
+    logLevel: "error",
   });
 }
 

@@ -1,10 +1,25 @@
 import type { z } from "zod";
-import { editAnswerSchema, type EditRequest, type Job, jobSchema, type RenderRequest, type ShotDocument, shotSchema, stateSchema, staleAnswerSchema, type StepRequest } from "../wire/shot";
+import {
+  editAnswerSchema,
+  type EditRequest,
+  type Job,
+  jobSchema,
+  type RenderRequest,
+  type ShotDocument,
+  shotSchema,
+  stateSchema,
+  staleAnswerSchema,
+  type StepRequest,
+} from "../wire/shot";
 import { takeSchema, type Take } from "../wire/take";
 
 /** What went wrong, as the sentence to show. */
 export class ApiError extends Error {
-  constructor(readonly status: number, message: string, readonly body: unknown = null) {
+  constructor(
+    readonly status: number,
+    message: string,
+    readonly body: unknown = null,
+  ) {
     super(message);
   }
 }
@@ -12,7 +27,10 @@ export class ApiError extends Error {
 async function call<T>(schema: z.ZodType<T>, path: string, body?: unknown): Promise<T> {
   let r: Response;
   try {
-    r = await fetch(path, body === undefined ? { cache: "no-store" } : { method: "POST", headers: { "content-type": "application/json" }, body: JSON.stringify(body) });
+    r = await fetch(
+      path,
+      body === undefined ? { cache: "no-store" } : { method: "POST", headers: { "content-type": "application/json" }, body: JSON.stringify(body) },
+    );
   } catch {
     throw new ApiError(0, "Umber Moth is not answering: it is started again by itself, or start it with ./umber.");
   }

@@ -61,11 +61,33 @@ interface ShapeCommon {
   feather?: Keyed<number>;
   grow?: Keyed<number>;
 }
-export interface PathShape extends ShapeCommon { kind: "path"; points: Keyed<Outline> }
-export interface EllipseShape extends ShapeCommon { kind: "ellipse"; center: Keyed<Point>; radii: Keyed<Point>; angle?: Keyed<number> }
-export interface BoxShape extends ShapeCommon { kind: "box"; center: Keyed<Point>; size: Keyed<Point>; angle?: Keyed<number>; round?: Keyed<number> }
-export interface PictureShape extends ShapeCommon { kind: "picture"; path?: string; asset?: string; use: "alpha" | "brightness" }
-export interface PaintedShape extends ShapeCommon { kind: "painted"; strokes: { brush: Brush; path: Point[]; erase?: boolean; frames?: [number, number] }[] }
+export interface PathShape extends ShapeCommon {
+  kind: "path";
+  points: Keyed<Outline>;
+}
+export interface EllipseShape extends ShapeCommon {
+  kind: "ellipse";
+  center: Keyed<Point>;
+  radii: Keyed<Point>;
+  angle?: Keyed<number>;
+}
+export interface BoxShape extends ShapeCommon {
+  kind: "box";
+  center: Keyed<Point>;
+  size: Keyed<Point>;
+  angle?: Keyed<number>;
+  round?: Keyed<number>;
+}
+export interface PictureShape extends ShapeCommon {
+  kind: "picture";
+  path?: string;
+  asset?: string;
+  use: "alpha" | "brightness";
+}
+export interface PaintedShape extends ShapeCommon {
+  kind: "painted";
+  strokes: { brush: Brush; path: Point[]; erase?: boolean; frames?: [number, number] }[];
+}
 export type Shape = PathShape | EllipseShape | BoxShape | PictureShape | PaintedShape;
 
 export interface Mask {

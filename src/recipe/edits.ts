@@ -28,7 +28,8 @@ export const apply = (recipe: Recipe, patches: Patch[]): Recipe => applyPatches(
 export function disjoint(a: Patch[], b: Patch[]): boolean {
   const within = (p: Patch["path"], q: Patch["path"]) => p.every((k, i) => String(k) === String(q[i]));
   // a list's entries move when one is put in or taken out before them
-  const reach = (p: Patch) => (p.op !== "replace" && typeof p.path.at(-1) === "number" ? p.path.slice(0, -1) : p.path.at(-1) === "length" ? p.path.slice(0, -1) : p.path);
+  const reach = (p: Patch) =>
+    p.op !== "replace" && typeof p.path.at(-1) === "number" ? p.path.slice(0, -1) : p.path.at(-1) === "length" ? p.path.slice(0, -1) : p.path;
   return !a.some((x) => b.some((y) => within(reach(x), reach(y)) || within(reach(y), reach(x))));
 }
 

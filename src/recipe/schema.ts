@@ -14,8 +14,14 @@ function keyed<T extends z.ZodType>(value: T) {
   return z.union([
     value,
     z.strictObject({
-      keys: z.array(z.strictObject({ f: frame, v: value, ease: ease.optional() })).min(1).max(100_000)
-        .refine((k) => k.every((x, i) => i === 0 || (k[i - 1] as { f: number }).f < (x as { f: number }).f), "keys must be in rising order, one a frame"),
+      keys: z
+        .array(z.strictObject({ f: frame, v: value, ease: ease.optional() }))
+        .min(1)
+        .max(100_000)
+        .refine(
+          (k) => k.every((x, i) => i === 0 || (k[i - 1] as { f: number }).f < (x as { f: number }).f),
+          "keys must be in rising order, one a frame",
+        ),
     }),
   ]);
 }
@@ -27,18 +33,32 @@ const stretch = z.tuple([frame, frame]).refine(([a, b]) => a <= b, "the first fr
 const px = z.number().min(0).max(10_000);
 
 const brush = z.strictObject({
-  size: z.number().min(0.5).max(10_000), hardness: unit, opacity: unit, flow: unit, spacing: z.number().min(0.01).max(10).default(0.1),
+  size: z.number().min(0.5).max(10_000),
+  hardness: unit,
+  opacity: unit,
+  flow: unit,
+  spacing: z.number().min(0.01).max(10).default(0.1),
   pressure: z.strictObject({ size: z.boolean().optional(), opacity: z.boolean().optional() }).optional(),
 });
-const strokePath = z.array(z.union([pair, z.tuple([finite, finite, unit])])).min(1).max(200_000);
+const strokePath = z
+  .array(z.union([pair, z.tuple([finite, finite, unit])]))
+  .min(1)
+  .max(200_000);
 
 const touch = z.strictObject({
   id,
   kind: z.enum(["uncover", "clone", "heal", "graft", "fill", "flat", "restore"]),
-  name: name.optional(), on: z.boolean().optional(), frames: stretch.optional(),
-  brush: brush.optional(), path: strokePath.optional(), outline: outline.optional(),
+  name: name.optional(),
+  on: z.boolean().optional(),
+  frames: stretch.optional(),
+  brush: brush.optional(),
+  path: strokePath.optional(),
+  outline: outline.optional(),
   source: z.strictObject({ plate: id.optional(), take: id.optional(), frame: frame.optional(), slip: finite.optional() }).optional(),
-  offset: pair.optional(), scale: z.number().min(0.01).max(100).optional(), angle: finite.optional(), mirror: z.boolean().optional(),
+  offset: pair.optional(),
+  scale: z.number().min(0.01).max(100).optional(),
+  angle: finite.optional(),
+  mirror: z.boolean().optional(),
   fence: z.array(outline).max(100).optional(),
 });
 
@@ -53,11 +73,27 @@ const edge = { op: op.default("add"), feather: keyed(px).optional(), grow: keyed
 const shape = z.discriminatedUnion("kind", [
   z.strictObject({ kind: z.literal("path"), ...edge, points: keyed(outline) }),
   z.strictObject({ kind: z.literal("ellipse"), ...edge, center: keyed(pair), radii: keyed(z.tuple([px, px])), angle: keyed(finite).optional() }),
-  z.strictObject({ kind: z.literal("box"), ...edge, center: keyed(pair), size: keyed(z.tuple([px, px])), angle: keyed(finite).optional(), round: keyed(unit).optional() }),
+  z.strictObject({
+    kind: z.literal("box"),
+    ...edge,
+    center: keyed(pair),
+    size: keyed(z.tuple([px, px])),
+    angle: keyed(finite).optional(),
+    round: keyed(unit).optional(),
+  }),
   z.strictObject({ kind: z.literal("picture"), ...edge, path: z.string().optional(), asset: id.optional(), use: z.enum(["alpha", "brightness"]) }),
-  z.strictObject({ kind: z.literal("painted"), ...edge, strokes: z.array(z.strictObject({ brush, path: strokePath, erase: z.boolean().optional(), frames: stretch.optional() })) }),
+  z.strictObject({
+    kind: z.literal("painted"),
+    ...edge,
+    strokes: z.array(z.strictObject({ brush, path: strokePath, erase: z.boolean().optional(), frames: stretch.optional() })),
+  }),
 ]);
-const mask = z.strictObject({ shapes: z.array(shape).max(1000), feather: keyed(px).optional(), grow: keyed(finite).optional(), invert: z.boolean().optional() });
+const mask = z.strictObject({
+  shapes: z.array(shape).max(1000),
+  feather: keyed(px).optional(),
+  grow: keyed(finite).optional(),
+  invert: z.boolean().optional(),
+});
 
 const alpha = z.enum(["use", "ignore"]).optional();
 const source = z.union([
@@ -70,23 +106,52 @@ const source = z.union([
 const layerCommon = { id, name: name.optional(), on: z.boolean().optional(), locked: z.boolean().optional(), in: frame, out: frame };
 const layer = z.discriminatedUnion("kind", [
   z.strictObject({
-    ...layerCommon, kind: z.literal("patch"), source,
-    place: z.strictObject({ x: keyed(finite).optional(), y: keyed(finite).optional(), scale: keyed(z.number().min(0.01).max(100)).optional(), angle: keyed(finite).optional(), pivot: keyed(pair).optional() }).optional(),
+    ...layerCommon,
+    kind: z.literal("patch"),
+    source,
+    place: z
+      .strictObject({
+        x: keyed(finite).optional(),
+        y: keyed(finite).optional(),
+        scale: keyed(z.number().min(0.01).max(100)).optional(),
+        angle: keyed(finite).optional(),
+        pivot: keyed(pair).optional(),
+      })
+      .optional(),
     mask: z.union([mask, z.strictObject({ use: id })]),
-    opacity: keyed(unit).optional(), fadeIn: z.number().int().min(0).max(100_000).optional(), fadeOut: z.number().int().min(0).max(100_000).optional(),
+    opacity: keyed(unit).optional(),
+    fadeIn: z.number().int().min(0).max(100_000).optional(),
+    fadeOut: z.number().int().min(0).max(100_000).optional(),
   }),
   z.strictObject({ ...layerCommon, kind: z.literal("paint"), touches: z.array(touch).default([]) }),
-  z.strictObject({ ...layerCommon, kind: z.literal("reframe"), place: z.strictObject({ x: keyed(finite).optional(), y: keyed(finite).optional(), scale: keyed(z.number().min(0.01).max(100)).optional(), angle: keyed(finite).optional(), pivot: keyed(pair).optional() }).optional() }),
+  z.strictObject({
+    ...layerCommon,
+    kind: z.literal("reframe"),
+    place: z
+      .strictObject({
+        x: keyed(finite).optional(),
+        y: keyed(finite).optional(),
+        scale: keyed(z.number().min(0.01).max(100)).optional(),
+        angle: keyed(finite).optional(),
+        pivot: keyed(pair).optional(),
+      })
+      .optional(),
+  }),
   z.strictObject({ ...layerCommon, kind: z.literal("evenlight") }),
 ]);
 
 const colour = z.strictObject({
-  matrix: z.enum(["bt601", "bt709", "bt2020"]).optional(), range: z.enum(["limited", "full"]).optional(),
-  siting: z.enum(["left", "center", "topleft"]).optional(), primaries: z.string().optional(), transfer: z.string().optional(),
+  matrix: z.enum(["bt601", "bt709", "bt2020"]).optional(),
+  range: z.enum(["limited", "full"]).optional(),
+  siting: z.enum(["left", "center", "topleft"]).optional(),
+  primaries: z.string().optional(),
+  transfer: z.string().optional(),
 });
 const take = z.strictObject({
-  path: z.string().min(1).optional(), asset: id.optional(),
-  rate: z.tuple([z.number().int().min(1).max(1_000_000), z.number().int().min(1).max(1_000_000)]).optional(), colour: colour.optional(),
+  path: z.string().min(1).optional(),
+  asset: id.optional(),
+  rate: z.tuple([z.number().int().min(1).max(1_000_000), z.number().int().min(1).max(1_000_000)]).optional(),
+  colour: colour.optional(),
 });
 
 /** The recipe, version 1. Unknown fields are refused. References between its parts are checked too. */
@@ -120,9 +185,11 @@ export const recipeSchema = z
     order(["shot"], r.shot);
     if (r.output) {
       order(["output"], r.output);
-      if (r.output.in < r.shot.in || r.output.out > r.shot.out) bad(["output"], `found ${r.output.in}–${r.output.out}, allowed within the shot ${r.shot.in}–${r.shot.out}`);
+      if (r.output.in < r.shot.in || r.output.out > r.shot.out)
+        bad(["output"], `found ${r.output.in}–${r.output.out}, allowed within the shot ${r.shot.in}–${r.shot.out}`);
     }
-    for (const [k, t] of Object.entries(r.takes)) if (!t.path === !t.asset) bad(["takes", k], "found neither or both of path and asset, allowed one of them");
+    for (const [k, t] of Object.entries(r.takes))
+      if (!t.path === !t.asset) bad(["takes", k], "found neither or both of path and asset, allowed one of them");
     for (const [k, p] of Object.entries(r.plates)) {
       if ("take" in p.from) takeAt(["plates", k, "from", "take"], p.from.take);
       p.touches.forEach((t, i) => {
@@ -144,7 +211,8 @@ export const recipeSchema = z
         if (l.kind !== "patch") return;
         if ("plate" in l.source) plateAt([...at, "source", "plate"], l.source.plate);
         else takeAt([...at, "source", "take"], l.source.take);
-        if ("use" in l.mask && !has(r.masks, l.mask.use)) bad([...at, "mask", "use"], `found “${l.mask.use}”, allowed: a mask of the recipe (${known(r.masks)})`);
+        if ("use" in l.mask && !has(r.masks, l.mask.use))
+          bad([...at, "mask", "use"], `found “${l.mask.use}”, allowed: a mask of the recipe (${known(r.masks)})`);
       });
     });
   });

@@ -16,10 +16,16 @@ export async function downloadRender(id: string): Promise<Response> {
   const s = await stat(job.path).catch(() => {
     throw new Refusal(404, "The rendered file is not there any more: render it again.");
   });
-  const headers = (name: string, type: string) => ({ "content-type": type, "cache-control": "no-store", "content-disposition": `attachment; filename*=UTF-8''${encodeURIComponent(name)}` });
+  const headers = (name: string, type: string) => ({
+    "content-type": type,
+    "cache-control": "no-store",
+    "content-disposition": `attachment; filename*=UTF-8''${encodeURIComponent(name)}`,
+  });
   if (!s.isDirectory()) {
     const type = job.file.endsWith(".mp4") ? "video/mp4" : "video/x-matroska";
-    return new Response(Readable.toWeb(createReadStream(job.path)) as ReadableStream, { headers: { ...headers(job.file, type), "content-length": String(s.size) } });
+    return new Response(Readable.toWeb(createReadStream(job.path)) as ReadableStream, {
+      headers: { ...headers(job.file, type), "content-length": String(s.size) },
+    });
   }
   const zip = new yazl.ZipFile();
   for (const f of (await readdir(job.path)).sort()) zip.addFile(join(job.path, f), `${job.file}/${f}`, { compress: false });

@@ -26,5 +26,8 @@ export async function engine(path: string, init: { method?: "GET" | "POST"; body
 /** Hands the engine's answer on as it is. */
 export async function pass(path: string, init: Parameters<typeof engine>[1] = {}): Promise<Response> {
   const r = await engine(path, init);
-  return new Response(r.body, { status: r.status, headers: { "content-type": r.headers.get("content-type") ?? "application/json", "cache-control": "no-store" } });
+  return new Response(r.body, {
+    status: r.status,
+    headers: { "content-type": r.headers.get("content-type") ?? "application/json", "cache-control": "no-store" },
+  });
 }

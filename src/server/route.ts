@@ -3,7 +3,10 @@ import { EngineAway } from "./engine";
 
 /** A sentence for the user with a status. */
 export class Refusal extends Error {
-  constructor(readonly status: number, message: string) {
+  constructor(
+    readonly status: number,
+    message: string,
+  ) {
     super(message);
   }
 }

@@ -11,7 +11,13 @@ import { Refusal } from "./route";
 /** Largest file that is taken in over the page, in bytes. */
 const LIMIT = 200e9;
 
-const querySchema = z.object({ name: z.string().min(1).max(255), production: z.string().regex(/^[0-9a-f-]{36}$/).optional() });
+const querySchema = z.object({
+  name: z.string().min(1).max(255),
+  production: z
+    .string()
+    .regex(/^[0-9a-f-]{36}$/)
+    .optional(),
+});
 
 /** Streams an uploaded file to disk and hands it to the engine. Nothing passes through memory whole. */
 export async function receiveTake(req: Request): Promise<Response> {

@@ -26,13 +26,30 @@ export const stepRequestSchema = z.strictObject({ editId: z.string().min(8).max(
 export type StepRequest = z.infer<typeof stepRequestSchema>;
 
 /** Answer to an edit or a step: where the document stands now. `patches` lead there from the base of the request. */
-export const editAnswerSchema = z.object({ rev: z.number(), patches: z.array(patchSchema), undo: z.string().nullable(), redo: z.string().nullable() });
+export const editAnswerSchema = z.object({
+  rev: z.number(),
+  patches: z.array(patchSchema),
+  undo: z.string().nullable(),
+  redo: z.string().nullable(),
+});
 export type EditAnswer = z.infer<typeof editAnswerSchema>;
 
 /** 409: what happened since the base of the request. */
-export const staleAnswerSchema = z.object({ error: z.string(), rev: z.number(), since: z.array(z.object({ rev: z.number(), name: z.string(), patches: z.array(patchSchema) })) });
+export const staleAnswerSchema = z.object({
+  error: z.string(),
+  rev: z.number(),
+  since: z.array(z.object({ rev: z.number(), name: z.string(), patches: z.array(patchSchema) })),
+});
 
-export const shotSummarySchema = z.object({ id: z.string(), name: z.string(), takeId: z.string(), rev: z.number(), intruders: z.number(), layers: z.number(), renders: z.number() });
+export const shotSummarySchema = z.object({
+  id: z.string(),
+  name: z.string(),
+  takeId: z.string(),
+  rev: z.number(),
+  intruders: z.number(),
+  layers: z.number(),
+  renders: z.number(),
+});
 export type ShotSummary = z.infer<typeof shotSummarySchema>;
 
 export const productionSchema = z.object({ id: z.string(), name: z.string(), takes: z.array(takeSchema), shots: z.array(shotSummarySchema) });
@@ -40,7 +57,12 @@ export type Production = z.infer<typeof productionSchema>;
 export const stateSchema = z.object({ productions: z.array(productionSchema) });
 
 export const shotSchema = z.object({
-  id: z.string(), name: z.string(), rev: z.number(), recipe: z.custom<Recipe>(), undo: z.string().nullable(), redo: z.string().nullable(),
+  id: z.string(),
+  name: z.string(),
+  rev: z.number(),
+  recipe: z.custom<Recipe>(),
+  undo: z.string().nullable(),
+  redo: z.string().nullable(),
   production: z.object({ id: z.string(), name: z.string() }),
   /** Takes by their key in the recipe. */
   takes: z.record(z.string(), takeSchema),
@@ -55,9 +77,20 @@ export const renderRequestSchema = z.strictObject({
 export type RenderRequest = z.infer<typeof renderRequestSchema>;
 
 export const jobSchema = z.object({
-  id: z.string(), shotId: z.string().nullable(), state: z.enum(["queued", "running", "done", "failed", "stopped"]),
-  done: z.number(), total: z.number(), error: z.string().nullable(), notes: z.array(z.string()), file: z.string(), bytes: z.number().nullable(), codec: z.string(),
-  rev: z.number(), createdAt: z.number(), startedAt: z.number().nullable(), endedAt: z.number().nullable(),
+  id: z.string(),
+  shotId: z.string().nullable(),
+  state: z.enum(["queued", "running", "done", "failed", "stopped"]),
+  done: z.number(),
+  total: z.number(),
+  error: z.string().nullable(),
+  notes: z.array(z.string()),
+  file: z.string(),
+  bytes: z.number().nullable(),
+  codec: z.string(),
+  rev: z.number(),
+  createdAt: z.number(),
+  startedAt: z.number().nullable(),
+  endedAt: z.number().nullable(),
 });
 export type Job = z.infer<typeof jobSchema>;
 
@@ -72,4 +105,9 @@ export type Event = z.infer<typeof eventSchema>;
 
 export const newProductionSchema = z.strictObject({ name: z.string().trim().min(1).max(120) });
 export const addTakeSchema = z.strictObject({ productionId: z.string().nullable(), name: z.string().min(1).max(255), path: z.string().min(1) });
-export const stillQuerySchema = z.object({ what: z.enum(["frame", "original", "patch", "plate"]), frame: z.coerce.number().int().min(0), layer: z.string().optional(), plate: z.string().optional() });
+export const stillQuerySchema = z.object({
+  what: z.enum(["frame", "original", "patch", "plate"]),
+  frame: z.coerce.number().int().min(0),
+  layer: z.string().optional(),
+  plate: z.string().optional(),
+});

@@ -1,6 +1,12 @@
 import { z } from "zod";
 
-export const pixelFormatSchema = z.object({ model: z.enum(["yuv", "rgb", "gray"]), bits: z.number(), subX: z.union([z.literal(0), z.literal(1)]), subY: z.union([z.literal(0), z.literal(1)]), alpha: z.boolean() });
+export const pixelFormatSchema = z.object({
+  model: z.enum(["yuv", "rgb", "gray"]),
+  bits: z.number(),
+  subX: z.union([z.literal(0), z.literal(1)]),
+  subY: z.union([z.literal(0), z.literal(1)]),
+  alpha: z.boolean(),
+});
 
 /** What is known about a take's pictures and sound. */
 export const takeInfoSchema = z.object({
@@ -17,9 +23,23 @@ export const takeInfoSchema = z.object({
   /** The planar name the frames are kept in; the samples are the same. */
   planar: z.string(),
   format: pixelFormatSchema,
-  colour: z.object({ matrix: z.enum(["bt601", "bt709", "bt2020"]), range: z.enum(["limited", "full"]), siting: z.enum(["left", "center", "topleft"]), primaries: z.string(), transfer: z.string() }),
+  colour: z.object({
+    matrix: z.enum(["bt601", "bt709", "bt2020"]),
+    range: z.enum(["limited", "full"]),
+    siting: z.enum(["left", "center", "topleft"]),
+    primaries: z.string(),
+    transfer: z.string(),
+  }),
   /** The file's own tags, as they go out again; absent ones stay absent. */
-  tags: z.object({ range: z.string().optional(), matrix: z.string().optional(), primaries: z.string().optional(), transfer: z.string().optional(), siting: z.string().optional(), aspect: z.string().optional(), fieldOrder: z.string().optional() }),
+  tags: z.object({
+    range: z.string().optional(),
+    matrix: z.string().optional(),
+    primaries: z.string().optional(),
+    transfer: z.string().optional(),
+    siting: z.string().optional(),
+    aspect: z.string().optional(),
+    fieldOrder: z.string().optional(),
+  }),
   sound: z.object({ codec: z.string(), channels: z.number(), rate: z.number(), tracks: z.number() }).nullable(),
   timecode: z.string().nullable(),
   notes: z.array(z.string()),

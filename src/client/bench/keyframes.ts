@@ -22,6 +22,9 @@ export function moveKeys(layer: Draft<PatchLayer>, from: number, to: number): vo
   if (from === to) return;
   for (const k of keyedValues(layer)) {
     if (!k.keys.some((x) => x.f === from)) continue;
-    k.keys = k.keys.filter((x) => x.f !== to).map((x) => (x.f === from ? { ...x, f: to } : x)).sort((a, b) => a.f - b.f);
+    k.keys = k.keys
+      .filter((x) => x.f !== to)
+      .map((x) => (x.f === from ? { ...x, f: to } : x))
+      .sort((a, b) => a.f - b.f);
   }
 }

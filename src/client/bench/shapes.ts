@@ -26,7 +26,12 @@ export function handlesOf(s: Shape, shape: number, n: number): Handle[] {
     const [cx, cy] = valueAt(s.center, n);
     const [rx, ry] = valueAt(s.radii, n);
     const angle = valueAt(s.angle ?? 0, n);
-    return [[rx, 0], [0, ry], [-rx, 0], [0, -ry]].map(([x, y], index) => {
+    return [
+      [rx, 0],
+      [0, ry],
+      [-rx, 0],
+      [0, -ry],
+    ].map(([x, y], index) => {
       const [dx, dy] = turn(x, y, angle);
       return { shape, kind: "radius", index, x: cx + dx, y: cy + dy };
     });
@@ -35,7 +40,12 @@ export function handlesOf(s: Shape, shape: number, n: number): Handle[] {
     const [cx, cy] = valueAt(s.center, n);
     const [w, h] = valueAt(s.size, n);
     const angle = valueAt(s.angle ?? 0, n);
-    return [[-1, -1], [1, -1], [1, 1], [-1, 1]].map(([x, y], index) => {
+    return [
+      [-1, -1],
+      [1, -1],
+      [1, 1],
+      [-1, 1],
+    ].map(([x, y], index) => {
       const [dx, dy] = turn((x * w) / 2, (y * h) / 2, angle);
       return { shape, kind: "corner", index, x: cx + dx, y: cy + dy };
     });
@@ -53,7 +63,12 @@ function put<S extends Draft<Shape>, K extends keyof S>(s: S, field: K, n: numbe
 /** Drags a handle to (x, y). At a keyed value this sets the key of frame `n`. */
 export function dragHandle(s: Draft<Shape>, h: Handle, x: number, y: number, n: number): void {
   if (s.kind === "path") {
-    put(s, "points", n, valueAt(s.points as Keyed<Outline>, n).map((p, i) => (i === h.index ? [r2(x), r2(y), ...p.slice(2)] : [...p])));
+    put(
+      s,
+      "points",
+      n,
+      valueAt(s.points as Keyed<Outline>, n).map((p, i) => (i === h.index ? [r2(x), r2(y), ...p.slice(2)] : [...p])),
+    );
     return;
   }
   if (s.kind !== "ellipse" && s.kind !== "box") return;
@@ -67,7 +82,13 @@ export function dragHandle(s: Draft<Shape>, h: Handle, x: number, y: number, n: 
 
 /** Moves a whole shape by (dx, dy). */
 export function moveShape(s: Draft<Shape>, dx: number, dy: number, n: number): void {
-  if (s.kind === "path") put(s, "points", n, valueAt(s.points as Keyed<Outline>, n).map((p) => [r2(p[0] + dx), r2(p[1] + dy), ...p.slice(2)]));
+  if (s.kind === "path")
+    put(
+      s,
+      "points",
+      n,
+      valueAt(s.points as Keyed<Outline>, n).map((p) => [r2(p[0] + dx), r2(p[1] + dy), ...p.slice(2)]),
+    );
   else if (s.kind === "ellipse" || s.kind === "box") {
     const [cx, cy] = valueAt(s.center as Keyed<Point>, n);
     put(s, "center", n, [r2(cx + dx), r2(cy + dy)]);

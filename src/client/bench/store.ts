@@ -69,27 +69,60 @@ export function createBench(doc: ShotDocument, notices: Notices) {
   const { recipe, rev, undo, redo, ...shot } = doc;
   const painter = new Painter(doc.takes, recipe);
   const store = createStore<BenchState>(() => ({
-    shot, recipe, saved: { waiting: 0, undo, redo, offline: false },
-    frame: recipe.shot.in, playing: false, dropped: 0, stage: Object.keys(recipe.plates).length ? "Patch" : "Plate", plate: null, selection: null,
-    tool: "outline", brushTool: "clone", brush: defaultBrush, uncoverFrom: null, cloneSource: null, drawInto: "new", drawing: [], handles: true, peek: null,
-    zoom: { scale: null, x: 0, y: 0 }, shown: null, conflict: null, dialog: null,
+    shot,
+    recipe,
+    saved: { waiting: 0, undo, redo, offline: false },
+    frame: recipe.shot.in,
+    playing: false,
+    dropped: 0,
+    stage: Object.keys(recipe.plates).length ? "Patch" : "Plate",
+    plate: null,
+    selection: null,
+    tool: "outline",
+    brushTool: "clone",
+    brush: defaultBrush,
+    uncoverFrom: null,
+    cloneSource: null,
+    drawInto: "new",
+    drawing: [],
+    handles: true,
+    peek: null,
+    zoom: { scale: null, x: 0, y: 0 },
+    shown: null,
+    conflict: null,
+    dialog: null,
   }));
   const { getState: get, setState: set } = store;
   /** The recipe without the drag in progress. */
   let settled: Recipe = recipe;
 
-  const queue = new EditQueue(shot.id, rev, recipe, { undo, redo }, {
-    replaced(r) {
-      settled = r;
-      place(r);
+  const queue = new EditQueue(
+    shot.id,
+    rev,
+    recipe,
+    { undo, redo },
+    {
+      replaced(r) {
+        settled = r;
+        place(r);
+      },
+      state: (saved) => set({ saved }),
+      conflict: (mine, theirs) =>
+        new Promise((answer) =>
+          set({
+            conflict: {
+              mine,
+              theirs,
+              answer: (a) => {
+                set({ conflict: null });
+                answer(a);
+              },
+            },
+          }),
+        ),
+      problem: notices.problem,
     },
-    state: (saved) => set({ saved }),
-    conflict: (mine, theirs) => new Promise((answer) => set({ conflict: { mine, theirs, answer: (a) => {
-      set({ conflict: null });
-      answer(a);
-    } } })),
-    problem: notices.problem,
-  });
+  );
 
   /** Puts a recipe on the screen; what it no longer has is not selected or open any more. */
   function place(r: Recipe): void {
@@ -216,7 +249,14 @@ export function createBench(doc: ShotDocument, notices: Notices) {
   }
 
   function openPlate(id: string | null): void {
-    set({ plate: id, stage: id ? "Plate" : "Patch", cloneSource: null, drawing: [], peek: null, selection: id ? { kind: "plate", plate: id } : get().selection });
+    set({
+      plate: id,
+      stage: id ? "Plate" : "Patch",
+      cloneSource: null,
+      drawing: [],
+      peek: null,
+      selection: id ? { kind: "plate", plate: id } : get().selection,
+    });
     refresh();
   }
 
@@ -241,7 +281,10 @@ export function createBench(doc: ShotDocument, notices: Notices) {
     const into = s.selection?.kind === "intruder" ? s.selection.intruder : null;
     const { shot: range } = s.recipe;
     const layer: Draft<PatchLayer> = {
-      id, kind: "patch", in: range.in, out: range.out,
+      id,
+      kind: "patch",
+      in: range.in,
+      out: range.out,
       source: plate ? { plate } : { take: range.take, hold: range.in },
       mask: { shapes: [shape], feather: 12 },
     };
@@ -251,7 +294,8 @@ export function createBench(doc: ShotDocument, notices: Notices) {
       else d.intruders.push({ id: intruder, name: `Intruder ${count}`, layers: [layer as Draft<Intruder>["layers"][number]] });
     });
     set({ selection: { kind: "layer", layer: id }, tool: "adjust", stage: "Patch" });
-    if (!plate) notices.said(`There is no plate yet, so the patch shows frame ${range.in}. Go to a clean frame and press P, then choose it as the picture.`);
+    if (!plate)
+      notices.said(`There is no plate yet, so the patch shows frame ${range.in}. Go to a clean frame and press P, then choose it as the picture.`);
   }
 
   function closeOutline(): void {
@@ -267,8 +311,13 @@ export function createBench(doc: ShotDocument, notices: Notices) {
     if (!selection) return;
     if (selection.kind === "plate") {
       const users = s.recipe.intruders.flatMap((i) => i.layers.filter((l) => isPatch(l) && l.source.plate === selection.plate).map(() => i.name));
-      const touched = Object.entries(s.recipe.plates).filter(([k, p]) => k !== selection.plate && p.touches.some((t) => t.source?.plate === selection.plate)).map(([k, p]) => p.name ?? k);
-      if (users.length + touched.length) return notices.problem(`This plate is used by ${[...users, ...touched].join(", ")}: give ${users.length + touched.length > 1 ? "them" : "it"} another picture first.`);
+      const touched = Object.entries(s.recipe.plates)
+        .filter(([k, p]) => k !== selection.plate && p.touches.some((t) => t.source?.plate === selection.plate))
+        .map(([k, p]) => p.name ?? k);
+      if (users.length + touched.length)
+        return notices.problem(
+          `This plate is used by ${[...users, ...touched].join(", ")}: give ${users.length + touched.length > 1 ? "them" : "it"} another picture first.`,
+        );
       commit(`Delete plate ${s.recipe.plates[selection.plate].name ?? ""}`.trim(), (d) => {
         delete d.plates[selection.plate];
       });
@@ -286,8 +335,22 @@ export function createBench(doc: ShotDocument, notices: Notices) {
   }
 
   return {
-    store, painter, queue,
-    commit, preview, cancelPreview, changeLayer, refresh, goTo, play, stopPlaying, makePlate, openPlate, layShape, closeOutline, removeSelected,
+    store,
+    painter,
+    queue,
+    commit,
+    preview,
+    cancelPreview,
+    changeLayer,
+    refresh,
+    goTo,
+    play,
+    stopPlaying,
+    makePlate,
+    openPlate,
+    layShape,
+    closeOutline,
+    removeSelected,
     set(part: Partial<BenchState>): void {
       set(part);
     },
@@ -326,7 +389,11 @@ function exists(r: Recipe, s: NonNullable<Selection>): boolean {
 
 /** The plate the topmost patch uses, else the newest plate. */
 function lastPlateUsed(r: Recipe): string | null {
-  const used = r.intruders.flatMap((i) => i.layers).filter(isPatch).map((l) => l.source.plate).filter((p) => p !== undefined);
+  const used = r.intruders
+    .flatMap((i) => i.layers)
+    .filter(isPatch)
+    .map((l) => l.source.plate)
+    .filter((p) => p !== undefined);
   return used.at(-1) ?? Object.keys(r.plates).at(-1) ?? null;
 }
 
@@ -335,7 +402,12 @@ export const takeOf = (s: Pick<BenchState, "shot" | "recipe">): Take => s.shot.t
 export function selectedLayer(s: Pick<BenchState, "recipe" | "selection">): PatchLayer | null {
   const { selection } = s;
   if (selection?.kind !== "layer") return null;
-  return s.recipe.intruders.flatMap((i) => i.layers).filter(isPatch).find((l) => l.id === selection.layer) ?? null;
+  return (
+    s.recipe.intruders
+      .flatMap((i) => i.layers)
+      .filter(isPatch)
+      .find((l) => l.id === selection.layer) ?? null
+  );
 }
 
 export function layerTitle(r: Recipe, id: string): string {

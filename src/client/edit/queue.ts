@@ -30,7 +30,13 @@ export class EditQueue {
   private steps: { undo: string | null; redo: string | null };
   private offline = false;
 
-  constructor(private readonly shotId: string, private rev: number, private base: Recipe, steps: { undo: string | null; redo: string | null }, private readonly hooks: QueueHooks) {
+  constructor(
+    private readonly shotId: string,
+    private rev: number,
+    private base: Recipe,
+    steps: { undo: string | null; redo: string | null },
+    private readonly hooks: QueueHooks,
+  ) {
     this.steps = { undo: steps.undo, redo: steps.redo };
   }
 
@@ -96,13 +102,20 @@ export class EditQueue {
     while (this.waiting.length) {
       const w = this.waiting[0];
       try {
-        const a = await this.persistently(() => sendEdit(this.shotId, { editId: w.editId, base: this.rev, name: w.name, patches: w.patches, inverse: w.inverse }));
+        const a = await this.persistently(() =>
+          sendEdit(this.shotId, { editId: w.editId, base: this.rev, name: w.name, patches: w.patches, inverse: w.inverse }),
+        );
         this.waiting.shift();
         this.base = apply(this.base, w.patches);
         this.accept(a);
       } catch (e) {
         const stale = e instanceof ApiError ? parseStale(e) : null;
-        if (stale) await this.rebase(w, stale.since.map((s) => ({ ...s, patches: s.patches as Patch[] })), stale.rev);
+        if (stale)
+          await this.rebase(
+            w,
+            stale.since.map((s) => ({ ...s, patches: s.patches as Patch[] })),
+            stale.rev,
+          );
         else {
           // refused for good: take it back, say why
           this.waiting = [];

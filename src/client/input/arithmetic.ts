@@ -13,8 +13,8 @@ export function calculate(text: string): number | null {
     return v;
   };
   const factor = (): number => {
-    if (s[i] === "-") return i++, -factor();
-    if (s[i] === "+") return i++, factor();
+    if (s[i] === "-") return (i++, -factor());
+    if (s[i] === "+") return (i++, factor());
     if (s[i] === "(") {
       i++;
       const v = sum();

@@ -74,7 +74,8 @@ export class Frames {
 
 /** A JPEG's own planes, without a detour over R′G′B′. */
 async function decodeJpeg(data: ArrayBuffer): Promise<Frame> {
-  if (typeof ImageDecoder === "undefined") throw new Error("This browser has no image decoder for quick frames: use a current Chromium, Firefox or Safari.");
+  if (typeof ImageDecoder === "undefined")
+    throw new Error("This browser has no image decoder for quick frames: use a current Chromium, Firefox or Safari.");
   const decoder = new ImageDecoder({ data, type: "image/jpeg" });
   const { image } = await decoder.decode();
   const { width, height } = image.visibleRect ?? { width: image.codedWidth, height: image.codedHeight };
@@ -91,7 +92,8 @@ async function decodeJpeg(data: ArrayBuffer): Promise<Frame> {
   let o = 0;
   [width, cw, cw].forEach((w, p) => {
     const h = p ? (height + 1) >> 1 : height;
-    for (let y = 0; y < h; y++, o += w) tight.set(bytes.subarray(layout[p].offset + y * layout[p].stride, layout[p].offset + y * layout[p].stride + w), o);
+    for (let y = 0; y < h; y++, o += w)
+      tight.set(bytes.subarray(layout[p].offset + y * layout[p].stride, layout[p].offset + y * layout[p].stride + w), o);
   });
   return frameFromBytes(tight, width, height, QUICK_FORMAT);
 }

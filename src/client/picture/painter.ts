@@ -20,7 +20,15 @@ export class Painter {
     this.worker.onmessage = ({ data: m }: MessageEvent<FromWorker>) => {
       if (m.type === "picture") {
         this.open = m.seq === this.seq ? 0 : this.open;
-        this.onPicture({ seq: m.seq, frame: m.frame, view: m.view, quality: m.quality, width: m.width, height: m.height, pixels: new Uint8ClampedArray(m.data) });
+        this.onPicture({
+          seq: m.seq,
+          frame: m.frame,
+          view: m.view,
+          quality: m.quality,
+          width: m.width,
+          height: m.height,
+          pixels: new Uint8ClampedArray(m.data),
+        });
       } else if (m.type === "part") this.onPart(m.rect.x0, m.rect.y0, new ImageData(new Uint8ClampedArray(m.data), m.rect.x1 - m.rect.x0));
       else if (m.type === "thumb") {
         this.thumbs.get(m.id)?.(new ImageData(new Uint8ClampedArray(m.data), m.width));

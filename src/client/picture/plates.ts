@@ -39,7 +39,9 @@ export class Plates {
     if (touches.length === 0) return take(base.take, base.frame);
     const key = `${base.take}/${base.frame}`;
     const list = this.kept.get(id) ?? [];
-    const from = list.filter((k) => k.base === key && k.touches.length < touches.length && same(k.touches, touches.slice(0, k.touches.length))).sort((a, b) => b.touches.length - a.touches.length)[0];
+    const from = list
+      .filter((k) => k.base === key && k.touches.length < touches.length && same(k.touches, touches.slice(0, k.touches.length)))
+      .sort((a, b) => b.touches.length - a.touches.length)[0];
     const original = take(base.take, base.frame);
     const work = copyFrame(from?.frame ?? original);
     for (const t of touches.slice(from?.touches.length ?? 0)) {

@@ -10,7 +10,12 @@ export class LiveStroke {
   private readonly alpha: StrokeAlpha;
   private readonly input: Frame;
 
-  constructor(private readonly before: Frame, private readonly touch: Touch, pictures: TouchPictures, private readonly siting: SitingName) {
+  constructor(
+    private readonly before: Frame,
+    private readonly touch: Touch,
+    pictures: TouchPictures,
+    private readonly siting: SitingName,
+  ) {
     assertTouchRuns(touch);
     this.work = copyFrame(before);
     this.input = touchInput(touch, before, pictures);
@@ -23,7 +28,12 @@ export class LiveStroke {
     if (isEmpty(dirty)) return dirty;
     const { width, height } = this.before;
     // whole chroma samples, and around them what their α is averaged from
-    const part = { x0: Math.max(0, (dirty.x0 & ~1) - 2), y0: Math.max(0, (dirty.y0 & ~1) - 2), x1: Math.min(width, ((dirty.x1 + 1) & ~1) + 2), y1: Math.min(height, ((dirty.y1 + 1) & ~1) + 2) };
+    const part = {
+      x0: Math.max(0, (dirty.x0 & ~1) - 2),
+      y0: Math.max(0, (dirty.y0 & ~1) - 2),
+      x1: Math.min(width, ((dirty.x1 + 1) & ~1) + 2),
+      y1: Math.min(height, ((dirty.y1 + 1) & ~1) + 2),
+    };
     const wide = { x0: Math.max(0, part.x0 - 4), y0: Math.max(0, part.y0 - 4), x1: Math.min(width, part.x1 + 4), y1: Math.min(height, part.y1 + 4) };
     this.copyBack(part);
     const m = this.alpha.matte(wide);

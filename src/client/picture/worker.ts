@@ -46,7 +46,13 @@ function rgba(frame: Frame, colour: Colour, rect: Rect, fine: boolean): ArrayBuf
 const whole = (f: Frame): Rect => ({ x0: 0, y0: 0, x1: f.width, y1: f.height });
 
 /** Loads what a frame needs at one quality and returns the picture to show, as RGBA. */
-async function picture(r: Recipe, n: number, view: View, quality: "exact" | "quick", moving: boolean): Promise<{ width: number; height: number; data: ArrayBuffer }> {
+async function picture(
+  r: Recipe,
+  n: number,
+  view: View,
+  quality: "exact" | "quick",
+  moving: boolean,
+): Promise<{ width: number; height: number; data: ArrayBuffer }> {
   const take = shotTake();
   const info = infoOf(take);
   const quick = quality === "quick";
@@ -84,7 +90,10 @@ async function picture(r: Recipe, n: number, view: View, quality: "exact" | "qui
     return { ...size, data: out.buffer };
   }
   if (view.kind === "patch") {
-    const l = r.intruders.flatMap((i) => i.layers).filter(isPatch).find((x) => x.id === view.layer);
+    const l = r.intruders
+      .flatMap((i) => i.layers)
+      .filter(isPatch)
+      .find((x) => x.id === view.layer);
     if (!l) return { ...size, data: rgba(below, colour, whole(below), !moving) };
     const ref = patchSource(r, l, n);
     const source = "plate" in ref ? await plateOf(ref.plate) : await load(ref.take, ref.frame);
@@ -100,7 +109,14 @@ async function picture(r: Recipe, n: number, view: View, quality: "exact" | "qui
     if ("plate" in ref) got.set(`p/${ref.plate}`, await plateOf(ref.plate));
     else got.set(`${ref.take}/${ref.frame}`, await load(ref.take, ref.frame));
   }
-  const out = composeFrame(r, n, below, { take: (t, f) => got.get(`${t}/${f}`)!, plate: (id) => got.get(`p/${id}`)! }, c, quick ? quickMattes : exactMattes);
+  const out = composeFrame(
+    r,
+    n,
+    below,
+    { take: (t, f) => got.get(`${t}/${f}`)!, plate: (id) => got.get(`p/${id}`)! },
+    c,
+    quick ? quickMattes : exactMattes,
+  );
   return { ...size, data: rgba(out, colour, whole(out), !moving) };
 }
 
@@ -180,11 +196,14 @@ scope.onmessage = ({ data: m }: MessageEvent<ToWorker>) => {
       if (!recipe?.plates[m.plate]) break;
       const r = recipe;
       const take = infoOf(plateBase(m.plate, r.plates[m.plate]).take);
-      void plates.get(r, m.plate).then((f) => {
-        const small = shrinkFrame(f, m.width, Math.max(2, Math.round((m.width * f.height) / f.width)));
-        const data = rgba(small, take.colour, whole(small), true);
-        post({ type: "thumb", id: m.id, width: small.width, height: small.height, data }, [data]);
-      }, () => undefined);
+      void plates.get(r, m.plate).then(
+        (f) => {
+          const small = shrinkFrame(f, m.width, Math.max(2, Math.round((m.width * f.height) / f.width)));
+          const data = rgba(small, take.colour, whole(small), true);
+          post({ type: "thumb", id: m.id, width: small.width, height: small.height, data }, [data]);
+        },
+        () => undefined,
+      );
       break;
     }
     case "stroke":

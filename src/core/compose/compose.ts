@@ -23,16 +23,17 @@ export function activePatches(recipe: Recipe, n: number): PatchLayer[] {
 
 /** Throws, by name, when the recipe holds something that cannot run yet. */
 export function assertRuns(recipe: Recipe): void {
-  for (const i of recipe.intruders) for (const l of i.layers) {
-    if (i.on === false || l.on === false) continue;
-    if (!isPatch(l)) throw new NotSupportedYet(`The layer kind “${l.kind}”`);
-    assertPatchRuns(recipe, l);
-    const keys = l.source.plate;
-    if (keys !== undefined) {
-      platePictures(recipe, keys);
-      recipe.plates[keys].touches.filter((t) => t.on !== false).forEach(assertTouchRuns);
+  for (const i of recipe.intruders)
+    for (const l of i.layers) {
+      if (i.on === false || l.on === false) continue;
+      if (!isPatch(l)) throw new NotSupportedYet(`The layer kind “${l.kind}”`);
+      assertPatchRuns(recipe, l);
+      const keys = l.source.plate;
+      if (keys !== undefined) {
+        platePictures(recipe, keys);
+        recipe.plates[keys].touches.filter((t) => t.on !== false).forEach(assertTouchRuns);
+      }
     }
-  }
 }
 
 /** All pictures frame `n` needs beside itself. */
@@ -47,7 +48,15 @@ export function neededPictures(recipe: Recipe, n: number): PictureRef[] {
  * itself with `inPlace`). Cost follows the patches' area.
  * @param below the take's own frame `n`
  */
-export function composeFrame(recipe: Recipe, n: number, below: Frame, pictures: Pictures, canvas: Canvas, cache?: MatteCache, inPlace = false): Frame {
+export function composeFrame(
+  recipe: Recipe,
+  n: number,
+  below: Frame,
+  pictures: Pictures,
+  canvas: Canvas,
+  cache?: MatteCache,
+  inPlace = false,
+): Frame {
   let out = below;
   for (const l of activePatches(recipe, n)) {
     assertPatchRuns(recipe, l);

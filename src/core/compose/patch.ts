@@ -88,8 +88,21 @@ export interface PreparedPatch {
 }
 
 /** A patch at frame `n`, ready to be laid over a picture of `format`: readers of its source and α, plane by plane. */
-export function preparePatch(recipe: Recipe, l: PatchLayer, n: number, source: Frame, format: PixelFormat, c: Canvas, cache?: MatteCache): PreparedPatch {
-  if (source.format.model !== format.model || source.format.bits !== format.bits || source.format.subX !== format.subX || source.format.subY !== format.subY) {
+export function preparePatch(
+  recipe: Recipe,
+  l: PatchLayer,
+  n: number,
+  source: Frame,
+  format: PixelFormat,
+  c: Canvas,
+  cache?: MatteCache,
+): PreparedPatch {
+  if (
+    source.format.model !== format.model ||
+    source.format.bits !== format.bits ||
+    source.format.subX !== format.subX ||
+    source.format.subY !== format.subY
+  ) {
     throw new NotSupportedYet("A source whose pixel format differs from the shot's");
   }
   const x = valueAt(l.place?.x ?? 0, n) * c.scale;
@@ -103,7 +116,12 @@ export function preparePatch(recipe: Recipe, l: PatchLayer, n: number, source: F
     const m = maskMatte(maskOf(recipe, l), n, c.width, c.height, c.scale);
     const top = maxCode(source.format);
     const read = alphaPlane && movedReader(alphaPlane, x, y, top);
-    alphas = alphasOf(withinSource(m, x, y, source, (px, py) => (read ? read(px, py) / top : 1)), format, planes, c);
+    alphas = alphasOf(
+      withinSource(m, x, y, source, (px, py) => (read ? read(px, py) / top : 1)),
+      format,
+      planes,
+      c,
+    );
   }
   const readers = Array.from({ length: planes }, (_, p) => {
     const { sx, sy } = planeShift(format, p);
@@ -117,9 +135,10 @@ function withinSource(m: Matte, x: number, y: number, source: Frame, own: (x: nu
   const data = m.data.slice();
   const w = m.x1 - m.x0;
   const share = (a: number, from: number, to: number) => Math.max(0, Math.min(a + 1, to) - Math.max(a, from));
-  for (let py = m.y0; py < m.y1; py++) for (let px = m.x0; px < m.x1; px++) {
-    const i = (py - m.y0) * w + px - m.x0;
-    if (data[i]) data[i] *= share(px, x, x + source.width) * share(py, y, y + source.height) * own(px, py);
-  }
+  for (let py = m.y0; py < m.y1; py++)
+    for (let px = m.x0; px < m.x1; px++) {
+      const i = (py - m.y0) * w + px - m.x0;
+      if (data[i]) data[i] *= share(px, x, x + source.width) * share(py, y, y + source.height) * own(px, py);
+    }
   return { ...m, data };
 }

@@ -19,7 +19,15 @@ export function togetherMatte(recipe: Recipe, layers: PatchLayer[], n: number, c
 }
 
 /** One patch by itself: its source as it lies at frame `n`, with α × opacity beside it (0–1, one a pixel). */
-export function patchAlone(recipe: Recipe, l: PatchLayer, n: number, source: Frame, like: Frame, c: Canvas, cache?: MatteCache): { picture: Frame; alpha: Float64Array } {
+export function patchAlone(
+  recipe: Recipe,
+  l: PatchLayer,
+  n: number,
+  source: Frame,
+  like: Frame,
+  c: Canvas,
+  cache?: MatteCache,
+): { picture: Frame; alpha: Float64Array } {
   const patch = preparePatch(recipe, l, n, source, like.format, c, cache);
   const picture = createFrame(like.width, like.height, { ...like.format, alpha: false });
   picture.planes.forEach((plane, p) => {

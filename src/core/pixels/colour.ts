@@ -49,11 +49,7 @@ export function rgbToYcbcr(r: number, g: number, b: number, colour: Pick<Colour,
   const { kr, kb } = LUMA[colour.matrix];
   const { black, lumaSpan, neutral, chromaSpan } = codeRange(colour.range, bits);
   const Y = kr * r + (1 - kr - kb) * g + kb * b;
-  return [
-    black + lumaSpan * Y,
-    neutral + (chromaSpan * (b - Y)) / (2 * (1 - kb)),
-    neutral + (chromaSpan * (r - Y)) / (2 * (1 - kr)),
-  ] as const;
+  return [black + lumaSpan * Y, neutral + (chromaSpan * (b - Y)) / (2 * (1 - kb)), neutral + (chromaSpan * (r - Y)) / (2 * (1 - kr))] as const;
 }
 
 /** What an untagged picture is taken for: 709 from 720 lines up, 601 below, limited, left. */

@@ -112,8 +112,7 @@ export function bytesOf(frame: Frame): Uint8Array {
   return out;
 }
 
-export const sameFormat = (a: PixelFormat, b: PixelFormat) =>
-  a.model === b.model && a.bits === b.bits && a.subX === b.subX && a.subY === b.subY;
+export const sameFormat = (a: PixelFormat, b: PixelFormat) => a.model === b.model && a.bits === b.bits && a.subX === b.subX && a.subY === b.subY;
 
 export function intersect(a: Rect, b: Rect): Rect {
   const x0 = Math.max(a.x0, b.x0);

@@ -5,7 +5,11 @@ import { shrinkFrame } from "./shrink";
 /** What quick frames are: 8-bit 4:2:0, full range, in the take's own matrix (709 for R′G′B′ takes). */
 export const QUICK_FORMAT: PixelFormat = { model: "yuv", bits: 8, subX: 1, subY: 1, alpha: false };
 
-export const quickColour = (take: PixelFormat, colour: Colour): Colour => ({ ...colour, matrix: take.model === "yuv" ? colour.matrix : "bt709", range: "full" });
+export const quickColour = (take: PixelFormat, colour: Colour): Colour => ({
+  ...colour,
+  matrix: take.model === "yuv" ? colour.matrix : "bt709",
+  range: "full",
+});
 
 /** An exact frame as a quick one of `width` × `height`, so that both can be composed together. */
 export function toQuick(frame: Frame, colour: Colour, width: number, height: number): Frame {
@@ -24,16 +28,23 @@ export function toQuick(frame: Frame, colour: Colour, width: number, height: num
   const small = shrinkFrame(frame, width, height);
   const top = maxCode(format);
   const [r, g, b] = format.model === "gray" ? [0, 0, 0] : [2, 0, 1];
-  for (let y = 0; y < height; y++) for (let x = 0; x < width; x++) {
-    const i = y * width + x;
-    const v = rgbToYcbcr(small.planes[r].data[i] / top, small.planes[g].data[i] / top, small.planes[b].data[i] / top, { matrix: "bt709", range: "full" }, 8);
-    out.planes[0].data[i] = Math.round(v[0]);
-    if (!(x & 1) && !(y & 1)) {
-      const c = (y >> 1) * out.planes[1].width + (x >> 1);
-      out.planes[1].data[c] = Math.min(255, Math.round(v[1]));
-      out.planes[2].data[c] = Math.min(255, Math.round(v[2]));
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++) {
+      const i = y * width + x;
+      const v = rgbToYcbcr(
+        small.planes[r].data[i] / top,
+        small.planes[g].data[i] / top,
+        small.planes[b].data[i] / top,
+        { matrix: "bt709", range: "full" },
+        8,
+      );
+      out.planes[0].data[i] = Math.round(v[0]);
+      if (!(x & 1) && !(y & 1)) {
+        const c = (y >> 1) * out.planes[1].width + (x >> 1);
+        out.planes[1].data[c] = Math.min(255, Math.round(v[1]));
+        out.planes[2].data[c] = Math.min(255, Math.round(v[2]));
+      }
     }
-  }
   return out;
 }
 

@@ -17,10 +17,11 @@ export function shrinkFrame(frame: Frame, width: number, height: number): Frame 
         const sx = spansX[x];
         let sum = 0;
         let weight = 0;
-        for (const [j, wy] of sy) for (const [i, wx] of sx) {
-          sum += src.data[j * src.width + i] * wx * wy;
-          weight += wx * wy;
-        }
+        for (const [j, wy] of sy)
+          for (const [i, wx] of sx) {
+            sum += src.data[j * src.width + i] * wx * wy;
+            weight += wx * wy;
+          }
         dst.data[y * dst.width + x] = Math.floor(sum / weight + 0.5);
       }
     }

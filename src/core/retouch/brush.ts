@@ -55,11 +55,12 @@ export function dabAlpha(brush: Brush, dab: Dab): Rect & { data: Float64Array } 
   const w = rect.x1 - rect.x0;
   const data = new Float64Array(w * (rect.y1 - rect.y0));
   const inner = brush.hardness * r;
-  for (let y = rect.y0; y < rect.y1; y++) for (let x = rect.x0; x < rect.x1; x++) {
-    const d = Math.hypot(x + 0.5 - dab.x, y + 0.5 - dab.y);
-    const t = Math.min(1, Math.max(0, (r - d) / (r - inner)));
-    data[(y - rect.y0) * w + x - rect.x0] = t * t * (3 - 2 * t);
-  }
+  for (let y = rect.y0; y < rect.y1; y++)
+    for (let x = rect.x0; x < rect.x1; x++) {
+      const d = Math.hypot(x + 0.5 - dab.x, y + 0.5 - dab.y);
+      const t = Math.min(1, Math.max(0, (r - d) / (r - inner)));
+      data[(y - rect.y0) * w + x - rect.x0] = t * t * (3 - 2 * t);
+    }
   return { ...rect, data };
 }
 
@@ -67,7 +68,10 @@ export function dabAlpha(brush: Brush, dab: Dab): Rect & { data: Float64Array } 
 export class StrokeAlpha {
   private readonly clear: Float64Array;
   private readonly walker: DabWalker;
-  constructor(private readonly brush: Brush, private readonly bounds: Rect) {
+  constructor(
+    private readonly brush: Brush,
+    private readonly bounds: Rect,
+  ) {
     this.clear = new Float64Array((bounds.x1 - bounds.x0) * (bounds.y1 - bounds.y0)).fill(1);
     this.walker = new DabWalker(brush);
   }
@@ -76,21 +80,23 @@ export class StrokeAlpha {
     const b = this.bounds;
     const w = b.x1 - b.x0;
     const dirty = { x0: Infinity, y0: Infinity, x1: -Infinity, y1: -Infinity };
-    for (const p of points) for (const dab of this.walker.to(p)) {
-      const d = dabAlpha(this.brush, dab);
-      const k = this.brush.flow * (this.brush.pressure?.opacity ? dab.pressure : 1);
-      const dw = d.x1 - d.x0;
-      const [xa, xb] = [Math.max(b.x0, d.x0), Math.min(b.x1, d.x1)];
-      const [ya, yb] = [Math.max(b.y0, d.y0), Math.min(b.y1, d.y1)];
-      if (xb <= xa || yb <= ya) continue;
-      for (let y = ya; y < yb; y++) for (let x = xa; x < xb; x++) {
-        this.clear[(y - b.y0) * w + x - b.x0] *= 1 - k * d.data[(y - d.y0) * dw + x - d.x0];
+    for (const p of points)
+      for (const dab of this.walker.to(p)) {
+        const d = dabAlpha(this.brush, dab);
+        const k = this.brush.flow * (this.brush.pressure?.opacity ? dab.pressure : 1);
+        const dw = d.x1 - d.x0;
+        const [xa, xb] = [Math.max(b.x0, d.x0), Math.min(b.x1, d.x1)];
+        const [ya, yb] = [Math.max(b.y0, d.y0), Math.min(b.y1, d.y1)];
+        if (xb <= xa || yb <= ya) continue;
+        for (let y = ya; y < yb; y++)
+          for (let x = xa; x < xb; x++) {
+            this.clear[(y - b.y0) * w + x - b.x0] *= 1 - k * d.data[(y - d.y0) * dw + x - d.x0];
+          }
+        dirty.x0 = Math.min(dirty.x0, xa);
+        dirty.y0 = Math.min(dirty.y0, ya);
+        dirty.x1 = Math.max(dirty.x1, xb);
+        dirty.y1 = Math.max(dirty.y1, yb);
       }
-      dirty.x0 = Math.min(dirty.x0, xa);
-      dirty.y0 = Math.min(dirty.y0, ya);
-      dirty.x1 = Math.max(dirty.x1, xb);
-      dirty.y1 = Math.max(dirty.y1, yb);
-    }
     return dirty.x1 > dirty.x0 ? dirty : { x0: 0, y0: 0, x1: 0, y1: 0 };
   }
   /** α over a rectangle within the bounds. */
@@ -98,9 +104,10 @@ export class StrokeAlpha {
     const w = rect.x1 - rect.x0;
     const bw = this.bounds.x1 - this.bounds.x0;
     const data = new Float64Array(Math.max(0, w * (rect.y1 - rect.y0)));
-    for (let y = rect.y0; y < rect.y1; y++) for (let x = rect.x0; x < rect.x1; x++) {
-      data[(y - rect.y0) * w + x - rect.x0] = this.brush.opacity * (1 - this.clear[(y - this.bounds.y0) * bw + x - this.bounds.x0]);
-    }
+    for (let y = rect.y0; y < rect.y1; y++)
+      for (let x = rect.x0; x < rect.x1; x++) {
+        data[(y - rect.y0) * w + x - rect.x0] = this.brush.opacity * (1 - this.clear[(y - this.bounds.y0) * bw + x - this.bounds.x0]);
+      }
     return { ...rect, data, outside: 0 };
   }
 }
@@ -113,7 +120,8 @@ export function strokeMatte(brush: Brush, path: readonly Point[], width: number,
   const x0 = Math.max(0, Math.floor(xs.reduce((a, b) => Math.min(a, b), Infinity) - r));
   const y0 = Math.max(0, Math.floor(ys.reduce((a, b) => Math.min(a, b), Infinity) - r));
   const bounds = {
-    x0, y0,
+    x0,
+    y0,
     x1: Math.max(x0, Math.min(width, Math.ceil(xs.reduce((a, b) => Math.max(a, b), -Infinity) + r))),
     y1: Math.max(y0, Math.min(height, Math.ceil(ys.reduce((a, b) => Math.max(a, b), -Infinity) + r))),
   };

@@ -6,7 +6,8 @@ import { applyTouch } from "./touch";
 /** A picture somebody has to fetch before a plate or a frame can be computed. */
 export type PictureRef = { take: string; frame: number } | { plate: string };
 
-export const sameRef = (a: PictureRef, b: PictureRef) => ("plate" in a ? "plate" in b && a.plate === b.plate : !("plate" in b) && a.take === b.take && a.frame === b.frame);
+export const sameRef = (a: PictureRef, b: PictureRef) =>
+  "plate" in a ? "plate" in b && a.plate === b.plate : !("plate" in b) && a.take === b.take && a.frame === b.frame;
 
 /** The frame a plate was held from. @throws NotSupportedYet for plates brought in as pictures. */
 export function plateBase(id: string, plate: Plate): { take: string; frame: number } {
@@ -28,7 +29,8 @@ export function touchSourceRef(t: Touch, id: string, plate: Plate): PictureRef |
 export function platePictures(recipe: Recipe, id: string, path: string[] = []): { take: string; frame: number }[] {
   const plate = recipe.plates[id];
   if (!plate) throw new Error(`There is no plate “${id}” in the recipe.`);
-  if (path.includes(id)) throw new Error(`The plates ${[...path, id].map((p) => `“${p}”`).join(" → ")} need each other in a circle; change one touch's source.`);
+  if (path.includes(id))
+    throw new Error(`The plates ${[...path, id].map((p) => `“${p}”`).join(" → ")} need each other in a circle; change one touch's source.`);
   const out = [plateBase(id, plate)];
   for (const t of plate.touches) {
     if (t.on === false) continue;

@@ -64,7 +64,11 @@ export function touchMatte(t: Touch, width: number, height: number): Matte {
 export function fenced(m: Matte, fence: NonNullable<Touch["fence"]>): Matte {
   const rect = { x0: m.x0, y0: m.y0, x1: m.x1, y1: m.y1 };
   const parts = fence.map((o): Matte => ({ ...rect, data: coverage(boundaryOf(flattenOutline(o)), rect), outside: 0 }));
-  return join(m, parts.reduce((a, b) => join(a, b, "add")), "cross");
+  return join(
+    m,
+    parts.reduce((a, b) => join(a, b, "add")),
+    "cross",
+  );
 }
 
 /** Applies one touch to `work`, in place. A stroke reads the picture as it was before itself. */

@@ -103,7 +103,10 @@ function crossings(e: Edges): number[][] | null {
 /** Edges that lie on one line and run over each other are cut at each other's ends. */
 function overlap(e: Edges, i: number, j: number, cuts: number[][]): boolean {
   let found = false;
-  for (const [a, b] of [[i, j], [j, i]]) {
+  for (const [a, b] of [
+    [i, j],
+    [j, i],
+  ]) {
     const [ax, ay, bx, by] = [e[4 * a], e[4 * a + 1], e[4 * a + 2], e[4 * a + 3]];
     const l2 = (bx - ax) ** 2 + (by - ay) ** 2;
     for (const k of [0, 2]) {

@@ -28,16 +28,17 @@ export function planeAlpha(m: Matte, format: PixelFormat, p: number, siting: Sit
   const read = (x: number, y: number) => (x < m.x0 || y < m.y0 || x >= m.x1 || y >= m.y1 ? m.outside : m.data[(y - m.y0) * mw + x - m.x0]);
   const w = x1 - x0;
   const data = new Float64Array(w * (y1 - y0));
-  for (let y = y0; y < y1; y++) for (let x = x0; x < x1; x++) {
-    let sum = 0;
-    for (let j = 0; j < fy.weights.length; j++) {
-      const yy = Math.min(height - 1, Math.max(0, (y << sy) + fy.first + j));
-      for (let i = 0; i < fx.weights.length; i++) {
-        sum += fx.weights[i] * fy.weights[j] * read(Math.min(width - 1, Math.max(0, (x << sx) + fx.first + i)), yy);
+  for (let y = y0; y < y1; y++)
+    for (let x = x0; x < x1; x++) {
+      let sum = 0;
+      for (let j = 0; j < fy.weights.length; j++) {
+        const yy = Math.min(height - 1, Math.max(0, (y << sy) + fy.first + j));
+        for (let i = 0; i < fx.weights.length; i++) {
+          sum += fx.weights[i] * fy.weights[j] * read(Math.min(width - 1, Math.max(0, (x << sx) + fx.first + i)), yy);
+        }
       }
+      data[(y - y0) * w + x - x0] = sum;
     }
-    data[(y - y0) * w + x - x0] = sum;
-  }
   return { x0, y0, x1, y1, data };
 }
 

@@ -42,8 +42,20 @@ export function halfContour(m: Matte): Edges {
       else if (k === 13) edge(bottom(), right());
       else if (k === 14) edge(left(), bottom());
       else if (k === 5) {
-        if (middle) { edge(top(), left()); edge(bottom(), right()); } else { edge(top(), right()); edge(bottom(), left()); }
-      } else if (middle) { edge(right(), top()); edge(left(), bottom()); } else { edge(left(), top()); edge(right(), bottom()); }
+        if (middle) {
+          edge(top(), left());
+          edge(bottom(), right());
+        } else {
+          edge(top(), right());
+          edge(bottom(), left());
+        }
+      } else if (middle) {
+        edge(right(), top());
+        edge(left(), bottom());
+      } else {
+        edge(left(), top());
+        edge(right(), bottom());
+      }
     }
   }
   return Float64Array.from(out);

@@ -11,7 +11,8 @@ export function coverage(edges: Edges, rect: Rect): Float64Array {
   const h = rect.y1 - rect.y0;
   const acc = new Float64Array((w + 2) * h);
   const stride = w + 2;
-  for (let i = 0; i < edges.length; i += 4) addEdge(acc, stride, w, h, edges[i] - rect.x0, edges[i + 1] - rect.y0, edges[i + 2] - rect.x0, edges[i + 3] - rect.y0);
+  for (let i = 0; i < edges.length; i += 4)
+    addEdge(acc, stride, w, h, edges[i] - rect.x0, edges[i + 1] - rect.y0, edges[i + 2] - rect.x0, edges[i + 3] - rect.y0);
   const out = new Float64Array(w * h);
   for (let y = 0; y < h; y++) {
     let sum = 0;

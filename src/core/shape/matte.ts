@@ -37,7 +37,11 @@ export function join(a: Matte, b: Matte, op: keyof typeof OPS): Matte {
   const grows = op === "add";
   const empty = a.data.length === 0;
   const rect = grows
-    ? empty ? b : b.data.length === 0 ? a : { x0: Math.min(a.x0, b.x0), y0: Math.min(a.y0, b.y0), x1: Math.max(a.x1, b.x1), y1: Math.max(a.y1, b.y1) }
+    ? empty
+      ? b
+      : b.data.length === 0
+        ? a
+        : { x0: Math.min(a.x0, b.x0), y0: Math.min(a.y0, b.y0), x1: Math.max(a.x1, b.x1), y1: Math.max(a.y1, b.y1) }
     : a;
   const { x0, y0, x1, y1 } = rect;
   const da = over(a, { x0, y0, x1, y1 });

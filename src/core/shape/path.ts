@@ -41,10 +41,15 @@ export function ellipsePolygon(cx: number, cy: number, rx: number, ry: number, a
   const r = Math.max(Math.abs(rx), Math.abs(ry), 1e-6);
   const n = Math.min(4000, Math.max(16, Math.ceil(Math.PI / Math.acos(Math.max(0.5, 1 - TOLERANCE / r)))));
   const k = Math.sqrt((2 * Math.PI) / (n * Math.sin((2 * Math.PI) / n)));
-  return turned(Float64Array.from({ length: 2 * n }, (_, i) => {
-    const t = (2 * Math.PI * (i >> 1)) / n;
-    return i & 1 ? k * Math.abs(ry) * Math.sin(t) : k * Math.abs(rx) * Math.cos(t);
-  }), cx, cy, angle);
+  return turned(
+    Float64Array.from({ length: 2 * n }, (_, i) => {
+      const t = (2 * Math.PI * (i >> 1)) / n;
+      return i & 1 ? k * Math.abs(ry) * Math.sin(t) : k * Math.abs(rx) * Math.cos(t);
+    }),
+    cx,
+    cy,
+    angle,
+  );
 }
 
 /** A box about (cx, cy); `round` 0–1 is the corner's radius as a share of half the shorter side. */
@@ -55,11 +60,17 @@ export function boxPolygon(cx: number, cy: number, w: number, h: number, angle: 
   if (r < 1e-9) return turned(Float64Array.of(-hx, -hy, hx, -hy, hx, hy, -hx, hy), cx, cy, angle);
   const n = Math.min(1000, Math.max(4, Math.ceil(Math.PI / 2 / (2 * Math.acos(Math.max(0.5, 1 - TOLERANCE / r))))));
   const out: number[] = [];
-  const corners = [[hx - r, -hy + r, -90], [hx - r, hy - r, 0], [-hx + r, hy - r, 90], [-hx + r, -hy + r, 180]];
-  for (const [x, y, from] of corners) for (let i = 0; i <= n; i++) {
-    const t = ((from + (90 * i) / n) * Math.PI) / 180;
-    out.push(x + r * Math.cos(t), y + r * Math.sin(t));
-  }
+  const corners = [
+    [hx - r, -hy + r, -90],
+    [hx - r, hy - r, 0],
+    [-hx + r, hy - r, 90],
+    [-hx + r, -hy + r, 180],
+  ];
+  for (const [x, y, from] of corners)
+    for (let i = 0; i <= n; i++) {
+      const t = ((from + (90 * i) / n) * Math.PI) / 180;
+      out.push(x + r * Math.cos(t), y + r * Math.sin(t));
+    }
   return turned(Float64Array.from(out), cx, cy, angle);
 }
 

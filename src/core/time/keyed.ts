@@ -47,9 +47,7 @@ function mix(a: Value, b: Value, t: number, fa: number, fb: number): Value {
       const full = (p: readonly Value[]) => (p.length === 2 ? [...p, 0, 0, 0, 0] : p);
       return mix(full(a), full(b), t, fa, fb);
     }
-    throw new KeyShapeError(
-      `The outline has ${a.length} points at frame ${fa} and ${b.length} at frame ${fb}; both keys need the same number.`,
-    );
+    throw new KeyShapeError(`The outline has ${a.length} points at frame ${fa} and ${b.length} at frame ${fb}; both keys need the same number.`);
   }
   return a.map((v, i) => mix(v, b[i], t, fa, fb));
 }

@@ -31,18 +31,19 @@ function options(args: string[], names: Record<string, "string" | "boolean">) {
 
 function whole(name: string, v: string | boolean | undefined, min: number, max: number): number {
   const n = Number(v);
-  if (v === "" || !Number.isInteger(n) || n < min || n > max) throw new Usage(`--${name} was “${String(v)}”; a whole number from ${min} to ${max} is allowed`);
+  if (v === "" || !Number.isInteger(n) || n < min || n > max)
+    throw new Usage(`--${name} was “${String(v)}”; a whole number from ${min} to ${max} is allowed`);
   return n;
 }
 
 /** A store of exact frames that lives as long as one command. */
-async function withStore<T>(use: (store: FrameStore) => Promise<T>): Promise<T> {
+async function withStore<T>(work: (store: FrameStore) => Promise<T>): Promise<T> {
   const folder = await mkdtemp(join(tmpdir(), "umber-"));
   const clean = () => rm(folder, { recursive: true, force: true });
   const leave = () => void clean().finally(() => process.exit(130));
   process.once("SIGINT", leave).once("SIGTERM", leave);
   try {
-    return await use(new FrameStore(folder, Number(process.env.UMBER_CACHE ?? 8e9)));
+    return await work(new FrameStore(folder, Number(process.env.UMBER_CACHE ?? 8e9)));
   } finally {
     await clean();
   }
@@ -62,13 +63,15 @@ async function renderCommand(args: string[]): Promise<void> {
   const takes = await resolveTakes(recipe, rest[0]);
   const stop = new AbortController();
   process.once("SIGINT", () => stop.abort()).once("SIGTERM", () => stop.abort());
-  const notes = await withStore((store) => render({ recipe, takes, out, codec, preset, crf }, store, {
-    signal: stop.signal,
-    progress: (done, total) => {
-      if (process.stderr.isTTY) process.stderr.write(`\r${done} of ${total} frames`);
-      else if (done === total || done % 24 === 0) process.stderr.write(`${done} of ${total} frames\n`);
-    },
-  }));
+  const notes = await withStore((store) =>
+    render({ recipe, takes, out, codec, preset, crf }, store, {
+      signal: stop.signal,
+      progress: (done, total) => {
+        if (process.stderr.isTTY) process.stderr.write(`\r${done} of ${total} frames`);
+        else if (done === total || done % 24 === 0) process.stderr.write(`${done} of ${total} frames\n`);
+      },
+    }),
+  );
   if (process.stderr.isTTY) process.stderr.write("\n");
   notes.forEach((n) => process.stderr.write(`${n}\n`));
 }
@@ -77,9 +80,26 @@ async function surveyCommand(args: string[]): Promise<void> {
   const { values, rest } = options(args, { json: "boolean" });
   if (rest.length !== 1) throw new Usage("survey needs one FILE");
   const { info } = await ingest(rest[0]);
-  const facts = { frames: info.frames, width: info.width, height: info.height, rate: info.rate, pixelFormat: info.pixelFormat, sound: info.sound !== null, timecode: info.timecode, variableRate: info.variableRate, colour: info.colour, notes: info.notes };
+  const facts = {
+    frames: info.frames,
+    width: info.width,
+    height: info.height,
+    rate: info.rate,
+    pixelFormat: info.pixelFormat,
+    sound: info.sound !== null,
+    timecode: info.timecode,
+    variableRate: info.variableRate,
+    colour: info.colour,
+    notes: info.notes,
+  };
   if (values.json) console.log(JSON.stringify(facts, null, 2));
-  else console.log([`${info.frames} frames, ${info.width}×${info.height}, ${+(info.rate[0] / info.rate[1]).toFixed(3)} frames a second, ${info.pixelFormat}, ${info.sound ? "with" : "without"} sound`, ...info.notes].join("\n"));
+  else
+    console.log(
+      [
+        `${info.frames} frames, ${info.width}×${info.height}, ${+(info.rate[0] / info.rate[1]).toFixed(3)} frames a second, ${info.pixelFormat}, ${info.sound ? "with" : "without"} sound`,
+        ...info.notes,
+      ].join("\n"),
+    );
 }
 
 async function plateCommand(args: string[]): Promise<void> {
@@ -104,7 +124,9 @@ try {
 } catch (e) {
   const message = e instanceof Error ? e.message : String(e);
   if (e instanceof Usage) {
-    process.stderr.write(`${message.replace(/\.$/, "")}. Use: ${USAGE.split("\n").find((l) => l.startsWith(`umber ${command} `)) ?? USAGE.replace(/\n/g, " | ")}\n`);
+    process.stderr.write(
+      `${message.replace(/\.$/, "")}. Use: ${USAGE.split("\n").find((l) => l.startsWith(`umber ${command} `)) ?? USAGE.replace(/\n/g, " | ")}\n`,
+    );
     process.exitCode = 2;
   } else if (e instanceof RecipeError || e instanceof MediaError || e instanceof NotSupportedYet || e instanceof RangeError) {
     process.stderr.write(`${message}\n`);

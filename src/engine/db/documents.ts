@@ -11,7 +11,10 @@ const SNAPSHOT_EVERY = 50;
 
 /** The base of a request is not the newest revision. */
 export class Stale extends Error {
-  constructor(readonly rev: number, readonly since: { rev: number; name: string; patches: Patch[] }[]) {
+  constructor(
+    readonly rev: number,
+    readonly since: { rev: number; name: string; patches: Patch[] }[],
+  ) {
     super("The shot was changed elsewhere in the meantime.");
   }
 }
@@ -42,39 +45,68 @@ export class Documents {
   }
 
   async history(shotId: string) {
-    return this.db.select({ rev: revisions.rev, name: revisions.name, kind: revisions.kind, of: revisions.of }).from(revisions).where(eq(revisions.shotId, shotId)).orderBy(asc(revisions.rev));
+    return this.db
+      .select({ rev: revisions.rev, name: revisions.name, kind: revisions.kind, of: revisions.of })
+      .from(revisions)
+      .where(eq(revisions.shotId, shotId))
+      .orderBy(asc(revisions.rev));
   }
 
   /** Stores an edit. Acknowledged means committed. @throws Stale when its base is not the newest revision; RecipeError when it would make the recipe invalid. */
   edit(shotId: string, e: EditRequest): Promise<EditAnswer> {
-    return this.inTurn(shotId, () => this.once(shotId, e.editId, e.base, async (doc) => {
-      const recipe = apply(doc.recipe, e.patches as Patch[]);
-      parseRecipe(recipe);
-      return { recipe, name: e.name, kind: "edit" as const, of: null, patches: e.patches as Patch[], inverse: e.inverse as Patch[] };
-    }));
+    return this.inTurn(shotId, () =>
+      this.once(shotId, e.editId, e.base, async (doc) => {
+        const recipe = apply(doc.recipe, e.patches as Patch[]);
+        parseRecipe(recipe);
+        return { recipe, name: e.name, kind: "edit" as const, of: null, patches: e.patches as Patch[], inverse: e.inverse as Patch[] };
+      }),
+    );
   }
 
   /** Undo and redo are new revisions. */
   step(shotId: string, s: StepRequest): Promise<EditAnswer> {
-    return this.inTurn(shotId, () => this.once(shotId, s.editId, s.base, async (doc) => {
-      const list = stacks(await this.history(shotId))[s.step];
-      const target = list.at(-1);
-      if (!target) throw new NotFound(`There is nothing to ${s.step}.`);
-      const [row] = await this.db.select().from(revisions).where(and(eq(revisions.shotId, shotId), eq(revisions.rev, target.rev)));
-      const there = (await parseWithBlobs(this.db, row.patches)) as Patch[];
-      const back = (await parseWithBlobs(this.db, row.inverse)) as Patch[];
-      const [patches, inverse] = s.step === "undo" ? [back, there] : [there, back];
-      return { recipe: apply(doc.recipe, patches), name: target.name, kind: s.step, of: target.rev, patches, inverse };
-    }));
+    return this.inTurn(shotId, () =>
+      this.once(shotId, s.editId, s.base, async (doc) => {
+        const list = stacks(await this.history(shotId))[s.step];
+        const target = list.at(-1);
+        if (!target) throw new NotFound(`There is nothing to ${s.step}.`);
+        const [row] = await this.db
+          .select()
+          .from(revisions)
+          .where(and(eq(revisions.shotId, shotId), eq(revisions.rev, target.rev)));
+        const there = (await parseWithBlobs(this.db, row.patches)) as Patch[];
+        const back = (await parseWithBlobs(this.db, row.inverse)) as Patch[];
+        const [patches, inverse] = s.step === "undo" ? [back, there] : [there, back];
+        return { recipe: apply(doc.recipe, patches), name: target.name, kind: s.step, of: target.rev, patches, inverse };
+      }),
+    );
   }
 
-  private async once(shotId: string, editId: string, base: number, make: (doc: { rev: number; recipe: Recipe }) => Promise<{ recipe: Recipe; name: string; kind: "edit" | "undo" | "redo"; of: number | null; patches: Patch[]; inverse: Patch[] }>): Promise<EditAnswer> {
+  private async once(
+    shotId: string,
+    editId: string,
+    base: number,
+    make: (doc: {
+      rev: number;
+      recipe: Recipe;
+    }) => Promise<{ recipe: Recipe; name: string; kind: "edit" | "undo" | "redo"; of: number | null; patches: Patch[]; inverse: Patch[] }>,
+  ): Promise<EditAnswer> {
     const doc = await this.read(shotId);
-    const [again] = await this.db.select().from(revisions).where(and(eq(revisions.shotId, shotId), eq(revisions.editId, editId)));
+    const [again] = await this.db
+      .select()
+      .from(revisions)
+      .where(and(eq(revisions.shotId, shotId), eq(revisions.editId, editId)));
     if (again) return { rev: again.rev, patches: (await parseWithBlobs(this.db, again.patches)) as Patch[], ...(await this.steps(shotId)) };
     if (base !== doc.rev) {
-      const rows = await this.db.select().from(revisions).where(and(eq(revisions.shotId, shotId), gt(revisions.rev, base))).orderBy(asc(revisions.rev));
-      throw new Stale(doc.rev, await Promise.all(rows.map(async (r) => ({ rev: r.rev, name: r.name, patches: (await parseWithBlobs(this.db, r.patches)) as Patch[] }))));
+      const rows = await this.db
+        .select()
+        .from(revisions)
+        .where(and(eq(revisions.shotId, shotId), gt(revisions.rev, base)))
+        .orderBy(asc(revisions.rev));
+      throw new Stale(
+        doc.rev,
+        await Promise.all(rows.map(async (r) => ({ rev: r.rev, name: r.name, patches: (await parseWithBlobs(this.db, r.patches)) as Patch[] }))),
+      );
     }
     const next = await make(doc);
     const rev = doc.rev + 1;
@@ -82,8 +114,16 @@ export class Documents {
     const slim = (v: unknown) => JSON.stringify(withoutBlobs(v, found));
     const recipeJson = slim(next.recipe);
     const row = {
-      shotId, rev, editId, name: next.name, kind: next.kind, of: next.of, patches: slim(next.patches), inverse: slim(next.inverse),
-      snapshot: rev % SNAPSHOT_EVERY === 0 ? recipeJson : null, createdAt: Date.now(),
+      shotId,
+      rev,
+      editId,
+      name: next.name,
+      kind: next.kind,
+      of: next.of,
+      patches: slim(next.patches),
+      inverse: slim(next.inverse),
+      snapshot: rev % SNAPSHOT_EVERY === 0 ? recipeJson : null,
+      createdAt: Date.now(),
     };
     await this.db.batch([
       this.db.insert(revisions).values(row),
@@ -97,7 +137,10 @@ export class Documents {
   private inTurn<T>(shotId: string, work: () => Promise<T>): Promise<T> {
     const before = this.turns.get(shotId) ?? Promise.resolve();
     const mine = before.then(work, work);
-    this.turns.set(shotId, mine.catch(() => undefined));
+    this.turns.set(
+      shotId,
+      mine.catch(() => undefined),
+    );
     return mine;
   }
 }

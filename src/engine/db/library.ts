@@ -18,7 +18,15 @@ export class Library {
 
   toTake(r: TakeRow): Take {
     const info = r.info ? (JSON.parse(r.info) as TakeInfo) : null;
-    return { id: r.id, productionId: r.productionId, name: r.name, state: r.state, error: r.error, info, quick: r.state === "ready" ? (info?.frames ?? 0) : (this.quick.get(r.id) ?? 0) };
+    return {
+      id: r.id,
+      productionId: r.productionId,
+      name: r.name,
+      state: r.state,
+      error: r.error,
+      info,
+      quick: r.state === "ready" ? (info?.frames ?? 0) : (this.quick.get(r.id) ?? 0),
+    };
   }
 
   async productions(): Promise<Production[]> {
@@ -26,17 +34,33 @@ export class Library {
       this.db.select().from(productions).orderBy(asc(productions.createdAt)),
       this.db.select().from(takes).orderBy(asc(takes.createdAt)),
       this.db.select().from(shots).orderBy(asc(shots.createdAt)),
-      this.db.select({ shotId: jobs.shotId, n: sql<number>`count(*)` }).from(jobs).where(eq(jobs.state, "done")).groupBy(jobs.shotId),
+      this.db
+        .select({ shotId: jobs.shotId, n: sql<number>`count(*)` })
+        .from(jobs)
+        .where(eq(jobs.state, "done"))
+        .groupBy(jobs.shotId),
     ]);
     const rendered = new Map(js.map((j) => [j.shotId, j.n]));
     return ps.map((p) => {
       const mine = ts.filter((t) => t.productionId === p.id);
       return {
-        id: p.id, name: p.name, takes: mine.map((t) => this.toTake(t)),
-        shots: ss.filter((s) => mine.some((t) => t.id === s.takeId)).map((s): ShotSummary => {
-          const r = JSON.parse(s.recipe) as Recipe;
-          return { id: s.id, name: s.name, takeId: s.takeId, rev: s.rev, intruders: r.intruders.length, layers: r.intruders.reduce((n, i) => n + i.layers.length, 0), renders: rendered.get(s.id) ?? 0 };
-        }),
+        id: p.id,
+        name: p.name,
+        takes: mine.map((t) => this.toTake(t)),
+        shots: ss
+          .filter((s) => mine.some((t) => t.id === s.takeId))
+          .map((s): ShotSummary => {
+            const r = JSON.parse(s.recipe) as Recipe;
+            return {
+              id: s.id,
+              name: s.name,
+              takeId: s.takeId,
+              rev: s.rev,
+              intruders: r.intruders.length,
+              layers: r.intruders.reduce((n, i) => n + i.layers.length, 0),
+              renders: rendered.get(s.id) ?? 0,
+            };
+          }),
       };
     });
   }
@@ -85,7 +109,15 @@ export class Library {
     const [old] = await this.db.select().from(shots).where(eq(shots.takeId, takeId));
     if (old) return old.id;
     const id = randomUUID();
-    const recipe: Recipe = { format: "umber-moth/recipe", version: 1, name, takes: { a: { asset: takeId } }, shot: { take: "a", in: 0, out: info.frames - 1 }, plates: {}, intruders: [] };
+    const recipe: Recipe = {
+      format: "umber-moth/recipe",
+      version: 1,
+      name,
+      takes: { a: { asset: takeId } },
+      shot: { take: "a", in: 0, out: info.frames - 1 },
+      plates: {},
+      intruders: [],
+    };
     await this.db.insert(shots).values({ id, takeId, name, rev: 0, recipe: JSON.stringify(recipe), createdAt: Date.now() });
     return id;
   }

@@ -10,7 +10,9 @@ export const productions = sqliteTable("productions", {
 
 export const takes = sqliteTable("takes", {
   id: text("id").primaryKey(),
-  productionId: text("production_id").notNull().references(() => productions.id),
+  productionId: text("production_id")
+    .notNull()
+    .references(() => productions.id),
   name: text("name").notNull(),
   /** Where the original lies. It is never written to. */
   path: text("path").notNull(),
@@ -23,7 +25,9 @@ export const takes = sqliteTable("takes", {
 
 export const shots = sqliteTable("shots", {
   id: text("id").primaryKey(),
-  takeId: text("take_id").notNull().references(() => takes.id),
+  takeId: text("take_id")
+    .notNull()
+    .references(() => takes.id),
   name: text("name").notNull(),
   rev: integer("rev").notNull(),
   /** The recipe at `rev`, JSON, long point lists as blobs. */
@@ -32,20 +36,26 @@ export const shots = sqliteTable("shots", {
 });
 
 /** The history of each shot's recipe: one row per gesture, undo and redo included. */
-export const revisions = sqliteTable("revisions", {
-  shotId: text("shot_id").notNull().references(() => shots.id),
-  rev: integer("rev").notNull(),
-  /** Made by the client; a repeated id gets its first answer. */
-  editId: text("edit_id").notNull(),
-  name: text("name").notNull(),
-  kind: text("kind", { enum: ["edit", "undo", "redo"] }).notNull(),
-  of: integer("of"),
-  patches: text("patches").notNull(),
-  inverse: text("inverse").notNull(),
-  /** The whole recipe, every 50 revisions. */
-  snapshot: text("snapshot"),
-  createdAt: created(),
-}, (t) => [primaryKey({ columns: [t.shotId, t.rev] }), uniqueIndex("revisions_edit").on(t.shotId, t.editId)]);
+export const revisions = sqliteTable(
+  "revisions",
+  {
+    shotId: text("shot_id")
+      .notNull()
+      .references(() => shots.id),
+    rev: integer("rev").notNull(),
+    /** Made by the client; a repeated id gets its first answer. */
+    editId: text("edit_id").notNull(),
+    name: text("name").notNull(),
+    kind: text("kind", { enum: ["edit", "undo", "redo"] }).notNull(),
+    of: integer("of"),
+    patches: text("patches").notNull(),
+    inverse: text("inverse").notNull(),
+    /** The whole recipe, every 50 revisions. */
+    snapshot: text("snapshot"),
+    createdAt: created(),
+  },
+  (t) => [primaryKey({ columns: [t.shotId, t.rev] }), uniqueIndex("revisions_edit").on(t.shotId, t.editId)],
+);
 
 /** Long lists of points, by the hash of their content. */
 export const blobs = sqliteTable("blobs", {

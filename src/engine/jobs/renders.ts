@@ -26,22 +26,50 @@ export class Renders {
   private readonly queue: string[] = [];
   private running: { id: string; child: ChildProcess } | null = null;
 
-  constructor(private readonly db: Db, private readonly paths: DataPaths, private readonly tell: (e: Event) => void, private readonly workerPath: string, private readonly cacheLimit: number) {}
+  constructor(
+    private readonly db: Db,
+    private readonly paths: DataPaths,
+    private readonly tell: (e: Event) => void,
+    private readonly workerPath: string,
+    private readonly cacheLimit: number,
+  ) {}
 
   /** After a restart: what was queued or running is shown as stopped, and its half files are gone. */
   async recover(): Promise<void> {
-    const cut = await this.db.select().from(jobs).where(inArray(jobs.state, ["queued", "running"]));
+    const cut = await this.db
+      .select()
+      .from(jobs)
+      .where(inArray(jobs.state, ["queued", "running"]));
     for (const j of cut) {
-      await this.db.update(jobs).set({ state: "stopped", error: "The program ended while this was running; it can be run again.", endedAt: Date.now() }).where(eq(jobs.id, j.id));
+      await this.db
+        .update(jobs)
+        .set({ state: "stopped", error: "The program ended while this was running; it can be run again.", endedAt: Date.now() })
+        .where(eq(jobs.id, j.id));
       await rm(this.paths.render(j.id), { recursive: true, force: true });
     }
     const known = new Set((await this.db.select({ id: jobs.id }).from(jobs)).map((r) => r.id));
-    for (const d of await readdir(this.paths.renders).catch(() => [])) if (!known.has(d)) await rm(join(this.paths.renders, d), { recursive: true, force: true });
+    for (const d of await readdir(this.paths.renders).catch(() => []))
+      if (!known.has(d)) await rm(join(this.paths.renders, d), { recursive: true, force: true });
   }
 
   toJob(r: Row): Job {
     const spec = JSON.parse(r.spec) as Stored;
-    return { id: r.id, shotId: r.shotId, state: r.state, done: r.done, total: r.total, error: r.error, notes: JSON.parse(r.notes) as string[], file: r.file, bytes: r.bytes, codec: spec.codec, rev: spec.rev, createdAt: r.createdAt, startedAt: r.startedAt, endedAt: r.endedAt };
+    return {
+      id: r.id,
+      shotId: r.shotId,
+      state: r.state,
+      done: r.done,
+      total: r.total,
+      error: r.error,
+      notes: JSON.parse(r.notes) as string[],
+      file: r.file,
+      bytes: r.bytes,
+      codec: spec.codec,
+      rev: spec.rev,
+      createdAt: r.createdAt,
+      startedAt: r.startedAt,
+      endedAt: r.endedAt,
+    };
   }
 
   async list(shotId: string): Promise<Job[]> {
@@ -63,14 +91,38 @@ export class Renders {
     const out = join(this.paths.render(id), file, q.codec === "png" ? "####.png" : "").replace(/\/$/, "");
     refuse(q.codec, out, takes[recipe.shot.take].index);
     const spec: Stored = {
-      recipe, rev, out, codec: q.codec, preset: q.preset, crf: q.crf, cache: this.paths.cache, cacheLimit: this.cacheLimit,
+      recipe,
+      rev,
+      out,
+      codec: q.codec,
+      preset: q.preset,
+      crf: q.crf,
+      cache: this.paths.cache,
+      cacheLimit: this.cacheLimit,
       takes: Object.fromEntries(Object.entries(takes).map(([k, t]) => [k, { id: t.id, index: this.paths.index(t.id) }])),
     };
-    const specHash = createHash("sha256").update(JSON.stringify([recipe, q, Object.values(takes).map((t) => [t.id, t.index.size])])).digest("hex");
+    const specHash = createHash("sha256")
+      .update(JSON.stringify([recipe, q, Object.values(takes).map((t) => [t.id, t.index.size])]))
+      .digest("hex");
     const same = (await this.db.select().from(jobs).where(eq(jobs.specHash, specHash))).find((j) => j.state === "queued" || j.state === "running");
     if (same) return this.toJob(same);
     const range = outputOf(recipe);
-    const row: Row = { id, shotId, spec: JSON.stringify(spec), specHash, state: "queued", done: 0, total: range.out - range.in + 1, error: null, notes: "[]", file, bytes: null, createdAt: Date.now(), startedAt: null, endedAt: null };
+    const row: Row = {
+      id,
+      shotId,
+      spec: JSON.stringify(spec),
+      specHash,
+      state: "queued",
+      done: 0,
+      total: range.out - range.in + 1,
+      error: null,
+      notes: "[]",
+      file,
+      bytes: null,
+      createdAt: Date.now(),
+      startedAt: null,
+      endedAt: null,
+    };
     await this.db.insert(jobs).values(row);
     this.queue.push(id);
     void this.next();
@@ -116,7 +168,10 @@ export class Renders {
     child.on("message", (m: JobMessage) => {
       if ("done" in m) {
         done = m.done;
-        this.tell({ type: "job", job: { ...this.toJob(row), state: "running", startedAt: row.startedAt ?? Date.now(), done: m.done, total: m.total } });
+        this.tell({
+          type: "job",
+          job: { ...this.toJob(row), state: "running", startedAt: row.startedAt ?? Date.now(), done: m.done, total: m.total },
+        });
       } else result = m;
     });
     child.on("close", () => void this.finished(id, result, done, join(folder, row.file)));
@@ -130,7 +185,12 @@ export class Renders {
       await this.set(id, { state: "done", done, notes: JSON.stringify(result.notes), bytes: await sizeOf(path), endedAt: Date.now() });
     } else {
       const stopped = !!result && "error" in result && result.stopped;
-      await this.set(id, { state: stopped ? "stopped" : "failed", done, error: result && "error" in result ? result.error : "The render ended unexpectedly; run it again.", endedAt: Date.now() });
+      await this.set(id, {
+        state: stopped ? "stopped" : "failed",
+        done,
+        error: result && "error" in result ? result.error : "The render ended unexpectedly; run it again.",
+        endedAt: Date.now(),
+      });
       await rm(this.paths.render(id), { recursive: true, force: true });
     }
     void this.next();

@@ -13,7 +13,11 @@ import type { DataPaths } from "../paths";
 export class Takes {
   private readonly indexes = new Map<string, Promise<TakeIndex>>();
 
-  constructor(private readonly library: Library, private readonly paths: DataPaths, private readonly tell: (e: Event) => void) {}
+  constructor(
+    private readonly library: Library,
+    private readonly paths: DataPaths,
+    private readonly tell: (e: Event) => void,
+  ) {}
 
   index(id: string): Promise<TakeIndex> {
     let i = this.indexes.get(id);
@@ -37,7 +41,12 @@ export class Takes {
     const take = await this.library.addTake(productionId, name, path);
     await mkdir(this.paths.take(take.id), { recursive: true });
     if (!inPlace) {
-      path = join(this.paths.take(take.id), `original${extname(name).toLowerCase().replace(/[^.a-z0-9]/g, "")}`);
+      path = join(
+        this.paths.take(take.id),
+        `original${extname(name)
+          .toLowerCase()
+          .replace(/[^.a-z0-9]/g, "")}`,
+      );
       await rename(file, path);
       await this.library.movePath(take.id, path);
     }
@@ -60,7 +69,10 @@ export class Takes {
           this.library.quick.set(id, n);
           if (Date.now() - last < 250) return;
           last = Date.now();
-          void this.library.takeRow(id).then((r) => this.tell({ type: "take", take: this.library.toTake(r) }), () => undefined);
+          void this.library.takeRow(id).then(
+            (r) => this.tell({ type: "take", take: this.library.toTake(r) }),
+            () => undefined,
+          );
         },
       });
       await writeWhole(this.paths.index(id), JSON.stringify(index));

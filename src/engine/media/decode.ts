@@ -24,7 +24,25 @@ async function* pieces(stream: AsyncIterable<Buffer>, size: number): AsyncGenera
 }
 
 async function* run(t: TakeIndex, seek: string[], count: number): AsyncGenerator<Uint8Array> {
-  const ff = start(["-noautorotate", ...seek, ...input(t.path), "-map", "0:v:0", "-fps_mode", "passthrough", "-pix_fmt", t.info.planar, "-frames:v", String(count), "-f", "rawvideo", "pipe:1"], "ignore");
+  const ff = start(
+    [
+      "-noautorotate",
+      ...seek,
+      ...input(t.path),
+      "-map",
+      "0:v:0",
+      "-fps_mode",
+      "passthrough",
+      "-pix_fmt",
+      t.info.planar,
+      "-frames:v",
+      String(count),
+      "-f",
+      "rawvideo",
+      "pipe:1",
+    ],
+    "ignore",
+  );
   const done = ended(ff, `Decoding “${basename(t.path)}”`);
   done.catch(() => undefined);
   try {

@@ -30,7 +30,11 @@ export async function run(p: Program, args: string[], timeoutMs = 60_000): Promi
 }
 
 export const lastLine = (text: string) =>
-  text.split("\n").map((l) => l.replace(/\[[^\]]*@ 0x[0-9a-f]+\]\s*/g, "").trim()).filter(Boolean).at(-1) ?? "no reason was given";
+  text
+    .split("\n")
+    .map((l) => l.replace(/\[[^\]]*@ 0x[0-9a-f]+\]\s*/g, "").trim())
+    .filter(Boolean)
+    .at(-1) ?? "no reason was given";
 
 /** Starts ffmpeg with pipes; `extra` more readable pipes follow from file descriptor 3. */
 export function start(args: string[], stdin: "pipe" | "ignore", extra = 0): ChildProcess {

@@ -15,7 +15,10 @@ export class FrameStore {
   /** Decoders take turns: two cores gain nothing from more. */
   private turn: Promise<unknown> = Promise.resolve();
 
-  constructor(private readonly root: string, private readonly limit: number) {}
+  constructor(
+    private readonly root: string,
+    private readonly limit: number,
+  ) {}
 
   folder(takeId: string): string {
     return join(this.root, takeId);
@@ -24,7 +27,12 @@ export class FrameStore {
   /** Makes sure that block `k` lies on disk. */
   async block(takeId: string, t: TakeIndex, k: number): Promise<string> {
     const path = blockPath(this.folder(takeId), k);
-    if (await access(path).then(() => true, () => false)) {
+    if (
+      await access(path).then(
+        () => true,
+        () => false,
+      )
+    ) {
       await utimes(path, new Date(), new Date()).catch(() => undefined);
       return path;
     }
@@ -80,11 +88,12 @@ export class FrameStore {
 
   private async trim(keep: string): Promise<void> {
     const files: { path: string; size: number; used: number }[] = [];
-    for (const d of await readdir(this.root).catch(() => [])) for (const f of await readdir(join(this.root, d)).catch(() => [])) {
-      const path = join(this.root, d, f);
-      const s = await stat(path).catch(() => null);
-      if (s && f.endsWith(".raw")) files.push({ path, size: s.size, used: s.mtimeMs });
-    }
+    for (const d of await readdir(this.root).catch(() => []))
+      for (const f of await readdir(join(this.root, d)).catch(() => [])) {
+        const path = join(this.root, d, f);
+        const s = await stat(path).catch(() => null);
+        if (s && f.endsWith(".raw")) files.push({ path, size: s.size, used: s.mtimeMs });
+      }
     let total = files.reduce((a, f) => a + f.size, 0);
     for (const f of files.sort((a, b) => a.used - b.used)) {
       if (total <= this.limit) break;

@@ -34,14 +34,34 @@ export async function ingest(path: string, o: IngestOptions = {}): Promise<TakeI
   const size = (await stat(path)).size;
   const quick = quickSize(info);
   const range = info.colour.range === "full" ? "pc" : "tv";
-  const toJpeg = info.format.model === "yuv"
-    ? `scale=${quick.width}:${quick.height}:flags=area:in_range=${range}:out_range=pc,format=yuvj420p`
-    : `scale=${quick.width}:${quick.height}:flags=area:out_color_matrix=bt709:out_range=pc,format=yuvj420p`;
-  const ff = start([
-    "-noautorotate", ...input(path),
-    "-map", "0:v:0", "-fps_mode", "passthrough", "-enc_time_base", "-1", "-pix_fmt", info.planar, "-hash", "md5", "-f", "framehash", "pipe:1",
-    ...(o.quickFolder ? ["-map", "0:v:0", "-fps_mode", "passthrough", "-vf", toJpeg, "-c:v", "mjpeg", "-q:v", "3", "-f", "image2pipe", "pipe:3"] : []),
-  ], "ignore", o.quickFolder ? 1 : 0);
+  const toJpeg =
+    info.format.model === "yuv"
+      ? `scale=${quick.width}:${quick.height}:flags=area:in_range=${range}:out_range=pc,format=yuvj420p`
+      : `scale=${quick.width}:${quick.height}:flags=area:out_color_matrix=bt709:out_range=pc,format=yuvj420p`;
+  const ff = start(
+    [
+      "-noautorotate",
+      ...input(path),
+      "-map",
+      "0:v:0",
+      "-fps_mode",
+      "passthrough",
+      "-enc_time_base",
+      "-1",
+      "-pix_fmt",
+      info.planar,
+      "-hash",
+      "md5",
+      "-f",
+      "framehash",
+      "pipe:1",
+      ...(o.quickFolder
+        ? ["-map", "0:v:0", "-fps_mode", "passthrough", "-vf", toJpeg, "-c:v", "mjpeg", "-q:v", "3", "-f", "image2pipe", "pipe:3"]
+        : []),
+    ],
+    "ignore",
+    o.quickFolder ? 1 : 0,
+  );
   const stop = () => ff.kill("SIGKILL");
   o.signal?.addEventListener("abort", stop);
   const times: number[] = [];
@@ -60,18 +80,33 @@ export async function ingest(path: string, o: IngestOptions = {}): Promise<TakeI
   const pack = o.quickFolder ? writePack(ff.stdio[3] as Readable, o.quickFolder, (n) => o.progress?.(n)) : Promise.resolve();
   let failure: unknown = null;
   let complaints = "";
-  await Promise.all([ended(ff, `Reading “${basename(path)}”`).then((s) => (complaints = s), (e: unknown) => (failure = e)), lines, pack]);
+  await Promise.all([
+    ended(ff, `Reading “${basename(path)}”`).then(
+      (s) => (complaints = s),
+      (e: unknown) => (failure = e),
+    ),
+    lines,
+    pack,
+  ]);
   o.signal?.removeEventListener("abort", stop);
   if (o.signal?.aborted) throw new MediaError(`Reading “${basename(path)}” was stopped.`);
   if (times.length === 0) {
-    throw failure instanceof MediaError && /could not be started/.test(failure.message) ? failure : new MediaError(`“${basename(path)}” is cut off or damaged: not one picture of it could be decoded; copy or export the file again.`);
+    throw failure instanceof MediaError && /could not be started/.test(failure.message)
+      ? failure
+      : new MediaError(`“${basename(path)}” is cut off or damaged: not one picture of it could be decoded; copy or export the file again.`);
   }
-  if (/partial file|ended prematurely|truncat/i.test(complaints)) throw new MediaError(`“${basename(path)}” is cut off: only its first ${times.length} pictures could be decoded; copy or export the file again.`);
+  if (/partial file|ended prematurely|truncat/i.test(complaints))
+    throw new MediaError(`“${basename(path)}” is cut off: only its first ${times.length} pictures could be decoded; copy or export the file again.`);
   if (failure) throw failure instanceof Error ? failure : new MediaError(String(failure));
   const steps = times.slice(1).map((t, i) => t - times[i]);
   const span = steps.length ? Math.max(...steps) - Math.min(...steps) : 0;
-  const variableRate = span > 1 && span * timeBase[0] / timeBase[1] > 0.002;
-  const full: TakeInfo = { ...info, frames: times.length, variableRate, notes: variableRate ? [...info.notes, "Its frame rate varies; frames keep their own times."] : info.notes };
+  const variableRate = span > 1 && (span * timeBase[0]) / timeBase[1] > 0.002;
+  const full: TakeInfo = {
+    ...info,
+    frames: times.length,
+    variableRate,
+    notes: variableRate ? [...info.notes, "Its frame rate varies; frames keep their own times."] : info.notes,
+  };
   return { path, size, info: full, times, timeBase, hashes };
 }
 

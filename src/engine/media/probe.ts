@@ -6,11 +6,26 @@ import { input, MediaError, run } from "./ffmpeg";
 import { formatOf } from "./formats";
 
 interface ProbeStream {
-  codec_type: string; codec_name?: string; width?: number; height?: number; pix_fmt?: string;
-  r_frame_rate?: string; avg_frame_rate?: string; start_time?: string; duration?: string;
-  color_range?: string; color_space?: string; color_primaries?: string; color_transfer?: string; chroma_location?: string;
-  sample_aspect_ratio?: string; field_order?: string; channels?: number; sample_rate?: string;
-  disposition?: Record<string, number>; tags?: Record<string, string>;
+  codec_type: string;
+  codec_name?: string;
+  width?: number;
+  height?: number;
+  pix_fmt?: string;
+  r_frame_rate?: string;
+  avg_frame_rate?: string;
+  start_time?: string;
+  duration?: string;
+  color_range?: string;
+  color_space?: string;
+  color_primaries?: string;
+  color_transfer?: string;
+  chroma_location?: string;
+  sample_aspect_ratio?: string;
+  field_order?: string;
+  channels?: number;
+  sample_rate?: string;
+  disposition?: Record<string, number>;
+  tags?: Record<string, string>;
 }
 
 const known = (v: string | undefined) => (v && !/^(unknown|unspecified|reserved)$/.test(v) ? v : undefined);
@@ -31,30 +46,40 @@ export async function probe(path: string): Promise<Omit<TakeInfo, "frames" | "va
   let streams: ProbeStream[];
   let tags: Record<string, string> | undefined;
   try {
-    const json = JSON.parse(await run("ffprobe", ["-v", "error", "-of", "json", "-show_streams", "-show_format", ...input(path)])) as { streams: ProbeStream[]; format?: { tags?: Record<string, string> } };
+    const json = JSON.parse(await run("ffprobe", ["-v", "error", "-of", "json", "-show_streams", "-show_format", ...input(path)])) as {
+      streams: ProbeStream[];
+      format?: { tags?: Record<string, string> };
+    };
     streams = json.streams;
     tags = json.format?.tags;
   } catch (e) {
     if (e instanceof MediaError && /could not be started|did not finish/.test(e.message)) throw e;
     const why = e instanceof Error ? e.message : "";
-    if (/moov atom not found/.test(why) || /^Invalid data/.test(why) && /\.(mp4|mov|m4v)$/i.test(name) && (await looksLikeMovie(path))) {
+    if (/moov atom not found/.test(why) || (/^Invalid data/.test(why) && /\.(mp4|mov|m4v)$/i.test(name) && (await looksLikeMovie(path)))) {
       throw new MediaError(`“${name}” is cut off or damaged (its index is missing): copy or export the file again.`);
     }
-    throw new MediaError(`“${name}” is not a video file that can be read: it may be text, a playlist or an unknown format; give MP4, MOV, MKV, WebM, MXF or AVI.`);
+    throw new MediaError(
+      `“${name}” is not a video file that can be read: it may be text, a playlist or an unknown format; give MP4, MOV, MKV, WebM, MXF or AVI.`,
+    );
   }
   const video = streams.filter((s) => s.codec_type === "video" && !s.disposition?.attached_pic);
   const sound = streams.filter((s) => s.codec_type === "audio");
   if (video.length === 0) throw new MediaError(`“${name}” holds ${sound.length ? "only sound" : "no picture"}: give a file with moving pictures.`);
   const v = video[0];
   const layout = formatOf(v.pix_fmt ?? "");
-  if (!v.width || !v.height || !v.pix_fmt) throw new MediaError(`“${name}” is cut off or damaged (its picture size cannot be read): copy or export the file again.`);
-  if (!layout) throw new MediaError(`“${name}” has the sample layout ${v.pix_fmt}, which is not supported yet: export it as 4:2:0, 4:2:2, 4:4:4 or RGB without alpha.`);
+  if (!v.width || !v.height || !v.pix_fmt)
+    throw new MediaError(`“${name}” is cut off or damaged (its picture size cannot be read): copy or export the file again.`);
+  if (!layout)
+    throw new MediaError(
+      `“${name}” has the sample layout ${v.pix_fmt}, which is not supported yet: export it as 4:2:0, 4:2:2, 4:4:4 or RGB without alpha.`,
+    );
   const assumed = assumedColour(v.height);
   const range = known(v.color_range) ?? (v.pix_fmt.startsWith("yuvj") ? "pc" : undefined);
   const matrix = known(v.color_space);
   const notes: string[] = [];
   if (!matrix && layout.format.model === "yuv") notes.push(`Its colour is untagged; it is read as BT.${assumed.matrix.slice(2)}, limited range.`);
-  if (matrix && !MATRICES[matrix] && layout.format.model === "yuv") notes.push(`Its colour matrix “${matrix}” is shown as BT.${assumed.matrix.slice(2)}; samples are not changed.`);
+  if (matrix && !MATRICES[matrix] && layout.format.model === "yuv")
+    notes.push(`Its colour matrix “${matrix}” is shown as BT.${assumed.matrix.slice(2)}; samples are not changed.`);
   if (v.field_order && /^(tt|bb|tb|bt)$/.test(v.field_order)) notes.push("It is interlaced; its frames are treated as whole pictures.");
   if (video.length > 1) notes.push(`It holds ${video.length} pictures tracks; the first is used.`);
   const aspect = v.sample_aspect_ratio && !/^(0:1|1:1)$/.test(v.sample_aspect_ratio) ? v.sample_aspect_ratio : undefined;
@@ -62,9 +87,13 @@ export async function probe(path: string): Promise<Omit<TakeInfo, "frames" | "va
   const timecode = streams.map((s) => s.tags?.timecode).find(Boolean) ?? tags?.timecode ?? null;
   const rate = rational(v.r_frame_rate) ?? rational(v.avg_frame_rate) ?? [25, 1];
   return {
-    width: v.width, height: v.height, rate,
+    width: v.width,
+    height: v.height,
+    rate,
     codec: v.codec_name ?? extname(path).slice(1),
-    pixelFormat: v.pix_fmt, planar: layout.planar, format: layout.format,
+    pixelFormat: v.pix_fmt,
+    planar: layout.planar,
+    format: layout.format,
     colour: {
       matrix: (matrix && MATRICES[matrix]) || assumed.matrix,
       range: layout.format.model === "rgb" ? "full" : range === "pc" ? "full" : "limited",
@@ -72,9 +101,25 @@ export async function probe(path: string): Promise<Omit<TakeInfo, "frames" | "va
       primaries: known(v.color_primaries) ?? assumed.primaries,
       transfer: known(v.color_transfer) ?? assumed.transfer,
     },
-    tags: { range, matrix, primaries: known(v.color_primaries), transfer: known(v.color_transfer), siting: known(v.chroma_location), aspect, fieldOrder: known(v.field_order) },
-    sound: sound.length ? { codec: sound[0].codec_name ?? "unknown", channels: sound[0].channels ?? 1, rate: Number(sound[0].sample_rate ?? 48000), tracks: sound.length } : null,
-    timecode, notes,
+    tags: {
+      range,
+      matrix,
+      primaries: known(v.color_primaries),
+      transfer: known(v.color_transfer),
+      siting: known(v.chroma_location),
+      aspect,
+      fieldOrder: known(v.field_order),
+    },
+    sound: sound.length
+      ? {
+          codec: sound[0].codec_name ?? "unknown",
+          channels: sound[0].channels ?? 1,
+          rate: Number(sound[0].sample_rate ?? 48000),
+          tracks: sound.length,
+        }
+      : null,
+    timecode,
+    notes,
   };
 }
 

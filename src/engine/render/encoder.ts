@@ -8,7 +8,12 @@ export const CODECS = ["h264", "ffv1", "png", "prores", "vp9"] as const;
 export type Codec = (typeof CODECS)[number];
 export const PRESETS = ["ultrafast", "superfast", "veryfast", "faster", "fast", "medium", "slow", "slower", "veryslow"] as const;
 
-const CONTAINERS: Record<Exclude<Codec, "png">, string[]> = { h264: [".mp4", ".mov", ".mkv"], ffv1: [".mkv"], prores: [".mov"], vp9: [".webm", ".mkv"] };
+const CONTAINERS: Record<Exclude<Codec, "png">, string[]> = {
+  h264: [".mp4", ".mov", ".mkv"],
+  ffv1: [".mkv"],
+  prores: [".mov"],
+  vp9: [".webm", ".mkv"],
+};
 
 /** Refuses, by name and with a way out, what a codec or container cannot carry. */
 export function refuse(codec: Codec, out: string, take: TakeIndex): void {
@@ -19,34 +24,60 @@ export function refuse(codec: Codec, out: string, take: TakeIndex): void {
     if (ext !== ".png") throw new MediaError(`PNG is written as numbered stills: give a name such as frames/####.png instead of “${out}”.`);
     return;
   }
-  if (!CONTAINERS[codec].includes(ext)) throw new MediaError(`${codec === "ffv1" ? "FFV1" : "H.264"} is written to ${CONTAINERS[codec].join(", ")}; “${ext || out}” cannot hold it.`);
+  if (!CONTAINERS[codec].includes(ext))
+    throw new MediaError(`${codec === "ffv1" ? "FFV1" : "H.264"} is written to ${CONTAINERS[codec].join(", ")}; “${ext || out}” cannot hold it.`);
   if (info.variableRate) throw new NotSupportedYet("Rendering a take of variable frame rate to video");
   if (codec === "h264") {
     const { format } = info;
     if (format.model === "rgb") throw new MediaError("H.264 does not carry this take's R′G′B′ samples: choose FFV1 or PNG.");
     if (format.bits > 10) throw new MediaError(`H.264 does not carry ${format.bits} bits: choose FFV1.`);
-    if ((format.subX && info.width % 2) || (format.subY && info.height % 2)) throw new MediaError(`H.264 needs an even picture size and this take is ${info.width}×${info.height}: choose FFV1 or PNG, which keep it.`);
+    if ((format.subX && info.width % 2) || (format.subY && info.height % 2))
+      throw new MediaError(`H.264 needs an even picture size and this take is ${info.width}×${info.height}: choose FFV1 or PNG, which keep it.`);
   }
 }
 
 /** Options of ffmpeg for the encoder: size, rate, sample layout and colour exactly as the take has them. */
-export function encoderArgs(spec: { codec: Codec; preset: string; crf: number; out: string }, take: TakeIndex, range: { in: number; out: number }): { input: string[]; output: string[]; notes: string[] } {
+export function encoderArgs(
+  spec: { codec: Codec; preset: string; crf: number; out: string },
+  take: TakeIndex,
+  range: { in: number; out: number },
+): { input: string[]; output: string[]; notes: string[] } {
   const { info } = take;
   const { tags } = info;
   const given: [string, string | undefined][] = [
-    ["-color_range", tags.range], ["-colorspace", tags.matrix], ["-color_primaries", tags.primaries], ["-color_trc", tags.transfer], ["-chroma_sample_location", tags.siting],
+    ["-color_range", tags.range],
+    ["-colorspace", tags.matrix],
+    ["-color_primaries", tags.primaries],
+    ["-color_trc", tags.transfer],
+    ["-chroma_sample_location", tags.siting],
     ["-field_order", tags.fieldOrder],
   ];
   const colour = given.flatMap(([k, v]) => (v ? [k, v] : []));
-  const codec = spec.codec === "h264"
-    ? ["-c:v", "libx264", "-preset", spec.preset, "-crf", String(spec.crf)]
-    : ["-c:v", "ffv1", "-level", "3", "-g", "1", "-slices", "4", "-slicecrc", "1", "-threads", "2"];
+  const codec =
+    spec.codec === "h264"
+      ? ["-c:v", "libx264", "-preset", spec.preset, "-crf", String(spec.crf)]
+      : ["-c:v", "ffv1", "-level", "3", "-g", "1", "-slices", "4", "-slicecrc", "1", "-threads", "2"];
   const tc = startTimecode(take, range.in);
   const ext = extname(spec.out).toLowerCase();
   return {
-    input: ["-f", "rawvideo", "-pix_fmt", info.planar, "-s", `${info.width}x${info.height}`, "-r", info.rate.join("/"), ...(tags.range ? ["-color_range", tags.range] : [])],
+    input: [
+      "-f",
+      "rawvideo",
+      "-pix_fmt",
+      info.planar,
+      "-s",
+      `${info.width}x${info.height}`,
+      "-r",
+      info.rate.join("/"),
+      ...(tags.range ? ["-color_range", tags.range] : []),
+    ],
     output: [
-      ...codec, "-pix_fmt", info.planar, "-fps_mode", "passthrough", ...colour,
+      ...codec,
+      "-pix_fmt",
+      info.planar,
+      "-fps_mode",
+      "passthrough",
+      ...colour,
       ...(tags.aspect ? ["-vf", `setsar=${tags.aspect.replace(":", "/")}`] : []),
       ...(tc ? (ext === ".mkv" ? ["-metadata", `timecode=${tc}`] : ["-timecode", tc]) : []),
       ...(ext === ".mkv" ? [] : ["-movflags", "+faststart"]),

@@ -46,11 +46,14 @@ export const sequenceName = (pattern: string, n: number) => pattern.replace(/#+/
 export function checkFrames(recipe: Recipe, takes: Record<string, TakeFile>): void {
   const count = (t: string) => takes[t].index.info.frames;
   const inside = (what: string, t: string, n: number) => {
-    if (n < 0 || n >= count(t)) throw new MediaError(`${what} needs frame ${n} of the take “${t}”, which has frames 0 to ${count(t) - 1}: change its number.`);
+    if (n < 0 || n >= count(t))
+      throw new MediaError(`${what} needs frame ${n} of the take “${t}”, which has frames 0 to ${count(t) - 1}: change its number.`);
   };
   inside("The shot", recipe.shot.take, recipe.shot.in);
   inside("The shot", recipe.shot.take, recipe.shot.out);
-  for (const id of Object.keys(recipe.plates)) if ("take" in recipe.plates[id].from) for (const r of platePictures(recipe, id)) inside(`The plate “${recipe.plates[id].name || id}”`, r.take, r.frame);
+  for (const id of Object.keys(recipe.plates))
+    if ("take" in recipe.plates[id].from)
+      for (const r of platePictures(recipe, id)) inside(`The plate “${recipe.plates[id].name || id}”`, r.take, r.frame);
   const { in: a, out: b } = outputOf(recipe);
   for (let n = a; n <= b; n++) for (const r of neededPictures(recipe, n)) if (!("plate" in r)) inside(`Frame ${n}`, r.take, r.frame);
 }
@@ -97,7 +100,10 @@ export function composer(recipe: Recipe, takes: Record<string, TakeFile>, store:
     for (const r of neededPictures(recipe, n)) if (!("plate" in r)) await cache.load(r.take, r.frame);
   };
   return {
-    canvas, cache, pictures, loadPlate,
+    canvas,
+    cache,
+    pictures,
+    loadPlate,
     async frame(n: number, below?: Frame): Promise<Frame> {
       await need(n);
       return composeFrame(recipe, n, below ?? (await store.frame(shot.id, shot.index, n)), pictures, canvas, mattes, below !== undefined);
@@ -134,7 +140,10 @@ async function renderVideo(spec: RenderSpec, store: FrameStore, hooks: RenderHoo
   const part = join(dirname(spec.out), `.${process.pid}.part.${basename(spec.out)}`);
   const sound = soundArgs(take, range, spec.out);
   const enc = encoderArgs(spec, take, range);
-  const ff = start(["-y", ...sound.offset, ...enc.input, "-i", "pipe:0", ...sound.input, "-map", "0:v:0", ...enc.output, ...sound.output, part], "pipe");
+  const ff = start(
+    ["-y", ...sound.offset, ...enc.input, "-i", "pipe:0", ...sound.input, "-map", "0:v:0", ...enc.output, ...sound.output, part],
+    "pipe",
+  );
   const done = ended(ff, `Writing “${basename(spec.out)}”`);
   let failure: Error | null = null;
   done.catch((e: Error) => (failure = e));
@@ -184,4 +193,3 @@ async function renderPng(spec: RenderSpec, store: FrameStore, hooks: RenderHooks
   if (take.info.sound) notes.push("A sequence of stills carries no sound.");
   return notes;
 }
-

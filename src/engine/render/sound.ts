@@ -12,7 +12,11 @@ const COPIES: Record<string, RegExp> = {
  * The take's sound beside the render: copied when the output is the whole take, otherwise cut to the sample
  * and encoded again. All tracks are kept.
  */
-export function soundArgs(take: TakeIndex, range: { in: number; out: number }, out: string): { offset: string[]; input: string[]; output: string[]; notes: string[] } {
+export function soundArgs(
+  take: TakeIndex,
+  range: { in: number; out: number },
+  out: string,
+): { offset: string[]; input: string[]; output: string[]; notes: string[] } {
   const whole = range.in === 0 && range.out === take.info.frames - 1;
   const first = secondsAt(take, 0);
   const offset = whole && first > 0 ? ["-itsoffset", first.toFixed(6)] : [];
@@ -23,8 +27,19 @@ export function soundArgs(take: TakeIndex, range: { in: number; out: number }, o
   if (whole && COPIES[ext]?.test(take.info.sound.codec)) return { offset, input: file, output: [...map, "-c:a", "copy"], notes: ["Sound copied."] };
   const again = ext === ".mkv" ? ["-c:a", "flac"] : ["-c:a", "aac", "-b:a", "256k"];
   const codec = ext === ".mkv" ? "FLAC" : "AAC";
-  if (whole) return { offset, input: file, output: [...map, ...again], notes: [`Sound encoded again as ${codec}, since ${ext} does not hold ${take.info.sound.codec}.`] };
+  if (whole)
+    return {
+      offset,
+      input: file,
+      output: [...map, ...again],
+      notes: [`Sound encoded again as ${codec}, since ${ext} does not hold ${take.info.sound.codec}.`],
+    };
   const [a, b] = [secondsAt(take, range.in), secondsAfter(take, range.out)].map((s) => s.toFixed(6));
   const cut = `atrim=start=${a}:end=${b},asetpts=PTS-${a}/TB,aresample=async=1:first_pts=0`;
-  return { offset, input: file, output: [...map, "-af", cut, ...again], notes: [`Sound cut to the sample and encoded again as ${codec}, since only part of the take is written.`] };
+  return {
+    offset,
+    input: file,
+    output: [...map, "-af", cut, ...again],
+    notes: [`Sound cut to the sample and encoded again as ${codec}, since only part of the take is written.`],
+  };
 }

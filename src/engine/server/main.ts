@@ -6,7 +6,15 @@ import pino from "pino";
 import { z } from "zod";
 import { NotSupportedYet } from "../../core/document";
 import { RecipeError } from "../../recipe/schema";
-import { addTakeSchema, editRequestSchema, type Event, newProductionSchema, renderRequestSchema, stepRequestSchema, stillQuerySchema } from "../../wire/shot";
+import {
+  addTakeSchema,
+  editRequestSchema,
+  type Event,
+  newProductionSchema,
+  renderRequestSchema,
+  stepRequestSchema,
+  stillQuerySchema,
+} from "../../wire/shot";
 import { BLOCK, NAME_HEADER, SECRET_HEADER } from "../../wire/layout";
 import { Documents, NotFound, Stale } from "../db/documents";
 import { Library } from "../db/library";
@@ -54,65 +62,107 @@ async function fill(takeId: string, from: number, to: number): Promise<void> {
 type Handler = (c: { params: string[]; body: unknown; query: URLSearchParams; res: ServerResponse }) => Promise<unknown>;
 const routes: [string, RegExp, Handler][] = [
   ["GET", /^\/state$/, async () => ({ productions: await library.productions() })],
-  ["POST", /^\/productions$/, async ({ body }) => {
-    const id = await library.addProduction(newProductionSchema.parse(body).name);
-    tell({ type: "productions" });
-    return { id };
-  }],
-  ["POST", /^\/takes$/, async ({ body }) => {
-    const q = addTakeSchema.parse(body);
-    const production = q.productionId ?? (await library.productions())[0]?.id ?? (await library.addProduction("My production"));
-    return takes.add(production, q.name, q.path, false);
-  }],
-  ["POST", /^\/takes\/([\w-]+)\/blocks\/(\d+)$/, async ({ params: [id, k] }) => {
-    const index = await takes.index(id).catch(() => { throw new NotFound("This take is not read yet."); });
-    if (Number(k) * BLOCK >= index.info.frames) throw new NotFound(`The take has only frames 0 to ${index.info.frames - 1}.`);
-    await store.block(id, index, Number(k));
-    return {};
-  }],
-  ["GET", /^\/shots\/([\w-]+)$/, async ({ params: [id] }) => {
-    const doc = await shots.document(id);
-    const take = doc.takes[doc.recipe.shot.take];
-    if (take.state === "ready") void fill(take.id, doc.recipe.shot.in, doc.recipe.shot.out).catch((e: unknown) => log.warn(e));
-    return doc;
-  }],
+  [
+    "POST",
+    /^\/productions$/,
+    async ({ body }) => {
+      const id = await library.addProduction(newProductionSchema.parse(body).name);
+      tell({ type: "productions" });
+      return { id };
+    },
+  ],
+  [
+    "POST",
+    /^\/takes$/,
+    async ({ body }) => {
+      const q = addTakeSchema.parse(body);
+      const production = q.productionId ?? (await library.productions())[0]?.id ?? (await library.addProduction("My production"));
+      return takes.add(production, q.name, q.path, false);
+    },
+  ],
+  [
+    "POST",
+    /^\/takes\/([\w-]+)\/blocks\/(\d+)$/,
+    async ({ params: [id, k] }) => {
+      const index = await takes.index(id).catch(() => {
+        throw new NotFound("This take is not read yet.");
+      });
+      if (Number(k) * BLOCK >= index.info.frames) throw new NotFound(`The take has only frames 0 to ${index.info.frames - 1}.`);
+      await store.block(id, index, Number(k));
+      return {};
+    },
+  ],
+  [
+    "GET",
+    /^\/shots\/([\w-]+)$/,
+    async ({ params: [id] }) => {
+      const doc = await shots.document(id);
+      const take = doc.takes[doc.recipe.shot.take];
+      if (take.state === "ready") void fill(take.id, doc.recipe.shot.in, doc.recipe.shot.out).catch((e: unknown) => log.warn(e));
+      return doc;
+    },
+  ],
   ["GET", /^\/shots\/([\w-]+)\/recipe$/, ({ params: [id] }) => shots.exported(id)],
-  ["POST", /^\/shots\/([\w-]+)\/edits$/, async ({ params: [id], body }) => {
-    const answer = await documents.edit(id, editRequestSchema.parse(body));
-    tell({ type: "shot", id, rev: answer.rev });
-    return answer;
-  }],
-  ["POST", /^\/shots\/([\w-]+)\/steps$/, async ({ params: [id], body }) => {
-    const answer = await documents.step(id, stepRequestSchema.parse(body));
-    tell({ type: "shot", id, rev: answer.rev });
-    return answer;
-  }],
-  ["GET", /^\/shots\/([\w-]+)\/still$/, async ({ params: [id], query, res }) => {
-    const q = stillQuerySchema.parse(Object.fromEntries(query));
-    const { png, name } = await shots.still(id, q.what, q.frame, q.layer ?? q.plate);
-    res.writeHead(200, { "content-type": "image/png", [NAME_HEADER]: encodeURIComponent(name) }).end(png);
-    return undefined;
-  }],
+  [
+    "POST",
+    /^\/shots\/([\w-]+)\/edits$/,
+    async ({ params: [id], body }) => {
+      const answer = await documents.edit(id, editRequestSchema.parse(body));
+      tell({ type: "shot", id, rev: answer.rev });
+      return answer;
+    },
+  ],
+  [
+    "POST",
+    /^\/shots\/([\w-]+)\/steps$/,
+    async ({ params: [id], body }) => {
+      const answer = await documents.step(id, stepRequestSchema.parse(body));
+      tell({ type: "shot", id, rev: answer.rev });
+      return answer;
+    },
+  ],
+  [
+    "GET",
+    /^\/shots\/([\w-]+)\/still$/,
+    async ({ params: [id], query, res }) => {
+      const q = stillQuerySchema.parse(Object.fromEntries(query));
+      const { png, name } = await shots.still(id, q.what, q.frame, q.layer ?? q.plate);
+      res.writeHead(200, { "content-type": "image/png", [NAME_HEADER]: encodeURIComponent(name) }).end(png);
+      return undefined;
+    },
+  ],
   ["GET", /^\/shots\/([\w-]+)\/renders$/, ({ params: [id] }) => renders.list(id)],
-  ["POST", /^\/shots\/([\w-]+)\/renders$/, async ({ params: [id], body }) => {
-    const q = renderRequestSchema.parse(body);
-    const row = await library.shotRow(id);
-    const { rev, recipe } = await documents.read(id);
-    return renders.add(id, row.name, rev, recipe, await shots.takeFiles(recipe), q);
-  }],
+  [
+    "POST",
+    /^\/shots\/([\w-]+)\/renders$/,
+    async ({ params: [id], body }) => {
+      const q = renderRequestSchema.parse(body);
+      const row = await library.shotRow(id);
+      const { rev, recipe } = await documents.read(id);
+      return renders.add(id, row.name, rev, recipe, await shots.takeFiles(recipe), q);
+    },
+  ],
   ["GET", /^\/jobs\/([\w-]+)$/, ({ params: [id] }) => renders.get(id)],
-  ["POST", /^\/jobs\/([\w-]+)\/stop$/, async ({ params: [id] }) => {
-    await renders.stop(id);
-    return {};
-  }],
+  [
+    "POST",
+    /^\/jobs\/([\w-]+)\/stop$/,
+    async ({ params: [id] }) => {
+      await renders.stop(id);
+      return {};
+    },
+  ],
   ["POST", /^\/jobs\/([\w-]+)\/again$/, ({ params: [id] }) => renders.again(id)],
-  ["GET", /^\/events$/, async ({ res }) => {
-    res.writeHead(200, { "content-type": "text/event-stream", "cache-control": "no-store" });
-    res.write(": hello\n\n");
-    listeners.add(res);
-    res.on("close", () => listeners.delete(res));
-    return undefined;
-  }],
+  [
+    "GET",
+    /^\/events$/,
+    async ({ res }) => {
+      res.writeHead(200, { "content-type": "text/event-stream", "cache-control": "no-store" });
+      res.write(": hello\n\n");
+      listeners.add(res);
+      res.on("close", () => listeners.delete(res));
+      return undefined;
+    },
+  ],
 ];
 
 async function readBody(req: IncomingMessage): Promise<unknown> {
@@ -131,7 +181,8 @@ function allowed(req: IncomingMessage): boolean {
   return given.length === secret.length && timingSafeEqual(given, secret);
 }
 
-const json = (res: ServerResponse, status: number, value: unknown) => void res.writeHead(status, { "content-type": "application/json" }).end(JSON.stringify(value));
+const json = (res: ServerResponse, status: number, value: unknown) =>
+  void res.writeHead(status, { "content-type": "application/json" }).end(JSON.stringify(value));
 
 const server = createServer((req, res) => {
   void (async () => {
@@ -147,8 +198,10 @@ const server = createServer((req, res) => {
     if (res.headersSent) return res.destroy();
     if (e instanceof Stale) return json(res, 409, { error: e.message, rev: e.rev, since: e.since });
     if (e instanceof NotFound) return json(res, 404, { error: e.message });
-    if (e instanceof z.ZodError) return json(res, 400, { error: `The request is not valid: ${e.issues[0].path.join(".") || "body"}: ${e.issues[0].message}.` });
-    if (e instanceof RecipeError || e instanceof MediaError || e instanceof NotSupportedYet || e instanceof RangeError) return json(res, 422, { error: e.message });
+    if (e instanceof z.ZodError)
+      return json(res, 400, { error: `The request is not valid: ${e.issues[0].path.join(".") || "body"}: ${e.issues[0].message}.` });
+    if (e instanceof RecipeError || e instanceof MediaError || e instanceof NotSupportedYet || e instanceof RangeError)
+      return json(res, 422, { error: e.message });
     log.error(e);
     json(res, 500, { error: `Something failed in the engine: ${e instanceof Error ? e.message : String(e)}` });
   });

@@ -11,27 +11,40 @@ import { checkFrames, composer, type TakeFile } from "../render/render";
 
 /** What can be asked about one shot: its document, its takes, single pictures of it. */
 export class Shots {
-  constructor(private readonly library: Library, private readonly documents: Documents, private readonly takes: Takes, private readonly store: FrameStore) {}
+  constructor(
+    private readonly library: Library,
+    private readonly documents: Documents,
+    private readonly takes: Takes,
+    private readonly store: FrameStore,
+  ) {}
 
   async document(id: string): Promise<ShotDocument> {
     const row = await this.library.shotRow(id);
     const { rev, recipe } = await this.documents.read(id);
-    const takes = Object.fromEntries(await Promise.all(Object.entries(recipe.takes).map(async ([k, t]) => [k, this.library.toTake(await this.library.takeRow(t.asset!))] as const)));
+    const takes = Object.fromEntries(
+      await Promise.all(Object.entries(recipe.takes).map(async ([k, t]) => [k, this.library.toTake(await this.library.takeRow(t.asset!))] as const)),
+    );
     return { id, name: row.name, rev, recipe, takes, production: await this.library.productionOf(row.takeId), ...(await this.documents.steps(id)) };
   }
 
   async takeFiles(recipe: Recipe): Promise<Record<string, TakeFile>> {
-    return Object.fromEntries(await Promise.all(Object.entries(recipe.takes).map(async ([k, t]) => [k, { id: t.asset!, index: await this.takes.index(t.asset!) }] as const)));
+    return Object.fromEntries(
+      await Promise.all(Object.entries(recipe.takes).map(async ([k, t]) => [k, { id: t.asset!, index: await this.takes.index(t.asset!) }] as const)),
+    );
   }
 
   /** The recipe as a file: takes are named by their own file names, beside which it should be put. */
   async exported(id: string): Promise<{ name: string; recipe: Recipe }> {
     const row = await this.library.shotRow(id);
     const { recipe } = await this.documents.read(id);
-    const takes = Object.fromEntries(await Promise.all(Object.entries(recipe.takes).map(async ([k, t]) => {
-      const { asset, ...rest } = t;
-      return [k, { ...rest, path: (await this.library.takeRow(asset!)).name }] as const;
-    })));
+    const takes = Object.fromEntries(
+      await Promise.all(
+        Object.entries(recipe.takes).map(async ([k, t]) => {
+          const { asset, ...rest } = t;
+          return [k, { ...rest, path: (await this.library.takeRow(asset!)).name }] as const;
+        }),
+      ),
+    );
     return { name: row.name, recipe: { ...recipe, takes } };
   }
 
@@ -53,9 +66,13 @@ export class Shots {
       await work.loadPlate(which);
       return { png: await framePng(work.pictures.plate(which), colour), name: `${base}-plate.png` };
     }
-    const layer = recipe.intruders.flatMap((i) => i.layers).filter(isPatch).find((l: PatchLayer) => l.id === which);
+    const layer = recipe.intruders
+      .flatMap((i) => i.layers)
+      .filter(isPatch)
+      .find((l: PatchLayer) => l.id === which);
     if (!layer) throw new NotFound("This patch does not exist (any more).");
-    if (n < layer.in || n > layer.out) throw new NotFound(`The patch shows from frame ${layer.in} to ${layer.out}, not at frame ${n}: go to one of its frames first.`);
+    if (n < layer.in || n > layer.out)
+      throw new NotFound(`The patch shows from frame ${layer.in} to ${layer.out}, not at frame ${n}: go to one of its frames first.`);
     const ref = patchSource(recipe, layer, n);
     if ("plate" in ref) await work.loadPlate(ref.plate);
     else await work.cache.load(ref.take, ref.frame);

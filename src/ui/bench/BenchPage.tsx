@@ -38,11 +38,13 @@ export function BenchPage({ id }: { id: string }) {
       <main className="flex h-full flex-col items-center justify-center gap-4">
         <Moth size={40} />
         <p role="alert">{query.error.message}</p>
-        <Link href="/" className="text-ochre underline">To the productions</Link>
+        <Link href="/" className="text-ochre underline">
+          To the productions
+        </Link>
       </main>
     );
   }
-  if (!bench) return <main className="text-dim flex h-full items-center justify-center">Opening the shot …</main>;
+  if (!bench) return <main className="flex h-full items-center justify-center text-dim">Opening the shot …</main>;
   return (
     <BenchContext.Provider value={bench}>
       <BenchScreen />

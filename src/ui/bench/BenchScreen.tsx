@@ -17,7 +17,7 @@ export function BenchScreen() {
     <div className="grid h-screen min-w-[1024px] grid-cols-[245px_minmax(0,1fr)_288px] grid-rows-[44px_minmax(0,1fr)_auto] overflow-hidden">
       <Head />
       <Ledger />
-      <main className="border-line flex min-h-0 min-w-0 flex-col border-x">
+      <main className="flex min-h-0 min-w-0 flex-col border-x border-line">
         <ToolLine />
         <Viewer />
         <StatusLine />

@@ -20,8 +20,13 @@ function stateOf(stage: Stage, s: BenchState): { done: boolean; words: string } 
   const layers = s.recipe.intruders.flatMap((i) => i.layers).filter(isPatch);
   const plates = Object.keys(s.recipe.plates).length;
   if (stage === "Scout") return { done: true, words: "What is known about the take" };
-  if (stage === "Plate") return { done: plates > 0, words: plates ? `${plates} ${plates === 1 ? "plate" : "plates"}` : "No plate yet: find a clean frame, press P" };
-  if (stage === "Patch") return { done: layers.length > 0, words: layers.length ? `${layers.length} ${layers.length === 1 ? "patch" : "patches"}` : "No patch yet: draw round what must go" };
+  if (stage === "Plate")
+    return { done: plates > 0, words: plates ? `${plates} ${plates === 1 ? "plate" : "plates"}` : "No plate yet: find a clean frame, press P" };
+  if (stage === "Patch")
+    return {
+      done: layers.length > 0,
+      words: layers.length ? `${layers.length} ${layers.length === 1 ? "patch" : "patches"}` : "No patch yet: draw round what must go",
+    };
   if (stage === "Render") return { done: false, words: "Write the mended shot" };
   return { done: false, words: LATER[stage]! };
 }
@@ -32,11 +37,16 @@ export function Head() {
   const s = useBenchState((x) => x);
   const { shot, stage, saved } = s;
   return (
-    <header className="border-line col-span-3 flex items-center gap-3 border-b px-3">
+    <header className="col-span-3 flex items-center gap-3 border-b border-line px-3">
       <Tip text="To the productions">
-        <Link href="/" aria-label="To the productions" className="flex items-center rounded-md p-1"><Moth /></Link>
+        <Link href="/" aria-label="To the productions" className="flex items-center rounded-md p-1">
+          <Moth />
+        </Link>
       </Tip>
-      <p className="w-56 truncate text-[14px]"><span className="text-dim">{shot.production.name} / </span>{shot.name}</p>
+      <p className="w-56 truncate text-[14px]">
+        <span className="text-dim">{shot.production.name} / </span>
+        {shot.name}
+      </p>
       <nav aria-label="Stages" className="flex flex-1 justify-center">
         <ol className="flex">
           {STAGES.map((name, i) => {
@@ -44,16 +54,25 @@ export function Head() {
             const here = stage === name;
             return (
               <li key={name} className="relative w-[74px]">
-                {i > 0 && <span aria-hidden className="bg-line absolute top-[9px] -left-[31px] h-px w-[62px]" />}
+                {i > 0 && <span aria-hidden className="absolute top-[9px] -left-[31px] h-px w-[62px] bg-line" />}
                 <Tip text={LATER[name] ?? st.words}>
                   <button
                     type="button"
                     aria-current={here ? "step" : undefined}
                     aria-disabled={!!LATER[name]}
                     onClick={() => !LATER[name] && bench.setStage(name)}
-                    className={clsx("relative flex w-full flex-col items-center gap-0.5 rounded-md py-1", here ? "text-ochre" : LATER[name] ? "text-dim cursor-default opacity-80" : "text-dim hover:text-bone")}
+                    className={clsx(
+                      "relative flex w-full flex-col items-center gap-0.5 rounded-md py-1",
+                      here ? "text-ochre" : LATER[name] ? "cursor-default text-dim opacity-80" : "text-dim hover:text-bone",
+                    )}
                   >
-                    <span aria-hidden className={clsx("bg-ground h-[9px] w-[9px] rounded-full border", here ? "border-ochre bg-ochre" : st.done ? "border-dim bg-dim" : "border-dim")} />
+                    <span
+                      aria-hidden
+                      className={clsx(
+                        "h-[9px] w-[9px] rounded-full border bg-ground",
+                        here ? "border-ochre bg-ochre" : st.done ? "border-dim bg-dim" : "border-dim",
+                      )}
+                    />
                     <span className="leading-tight">{name}</span>
                   </button>
                 </Tip>
@@ -65,9 +84,25 @@ export function Head() {
       <span role="status" className={clsx("w-32 text-right", saved.offline ? "text-brick" : "text-dim")}>
         {saved.offline ? "not stored yet, trying" : saved.waiting ? "storing …" : "saved"}
       </span>
-      <IconButton name={saved.undo ? `Undo: ${lower(saved.undo)}` : "Nothing to undo"} keys={keyOf("undo").shown} disabled={!saved.undo} onClick={() => void bench.undo()}><Undo2 size={16} /></IconButton>
-      <IconButton name={saved.redo ? `Redo: ${lower(saved.redo)}` : "Nothing to redo"} keys={keyOf("redo").shown} disabled={!saved.redo} onClick={() => void bench.redo()}><Redo2 size={16} /></IconButton>
-      <IconButton name="All keys" keys="?" onClick={() => bench.set({ dialog: "keys" })}><HelpCircle size={16} /></IconButton>
+      <IconButton
+        name={saved.undo ? `Undo: ${lower(saved.undo)}` : "Nothing to undo"}
+        keys={keyOf("undo").shown}
+        disabled={!saved.undo}
+        onClick={() => void bench.undo()}
+      >
+        <Undo2 size={16} />
+      </IconButton>
+      <IconButton
+        name={saved.redo ? `Redo: ${lower(saved.redo)}` : "Nothing to redo"}
+        keys={keyOf("redo").shown}
+        disabled={!saved.redo}
+        onClick={() => void bench.redo()}
+      >
+        <Redo2 size={16} />
+      </IconButton>
+      <IconButton name="All keys" keys="?" onClick={() => bench.set({ dialog: "keys" })}>
+        <HelpCircle size={16} />
+      </IconButton>
     </header>
   );
 }

@@ -11,4 +11,4 @@ export function useBench(): Bench {
   return b;
 }
 
-export const useBenchState = <T,>(pick: (s: BenchState) => T): T => useStore(useBench().store, pick);
+export const useBenchState = <T>(pick: (s: BenchState) => T): T => useStore(useBench().store, pick);

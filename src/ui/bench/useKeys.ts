@@ -17,10 +17,14 @@ export function useKeys(): void {
   const bench = useBench();
   const on = (id: KeyId, run: (e: KeyboardEvent) => void) => {
     // eslint-disable-next-line react-hooks/rules-of-hooks -- a fixed list in a fixed order
-    useHotkeys(keyOf(id).keys, (e) => {
-      if (bench.store.getState().dialog) return;
-      run(e);
-    }, { preventDefault: true, useKey: false });
+    useHotkeys(
+      keyOf(id).keys,
+      (e) => {
+        if (bench.store.getState().dialog) return;
+        run(e);
+      },
+      { preventDefault: true, useKey: false },
+    );
   };
   const st = () => bench.store.getState();
   const { goTo } = bench;
@@ -36,7 +40,11 @@ export function useKeys(): void {
   on("last", () => goTo(st().recipe.shot.out));
   const marks = () => {
     const l = selectedLayer(st());
-    const layers = l ? [l] : st().recipe.intruders.flatMap((i) => i.layers).filter(isPatch);
+    const layers = l
+      ? [l]
+      : st()
+          .recipe.intruders.flatMap((i) => i.layers)
+          .filter(isPatch);
     return [...new Set(layers.flatMap((x) => [x.in, x.out, ...keyframesOf(x)]))].sort((a, b) => a - b);
   };
   on("prevKey", () => {

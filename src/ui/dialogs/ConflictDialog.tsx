@@ -10,14 +10,20 @@ export function ConflictDialog() {
     <AlertDialog.Root open={!!c}>
       <AlertDialog.Portal>
         <AlertDialog.Overlay className="fixed inset-0 z-40 bg-black/60" />
-        <AlertDialog.Content className="border-line bg-panel fixed top-1/2 left-1/2 z-50 w-[440px] -translate-x-1/2 -translate-y-1/2 rounded-md border p-5">
+        <AlertDialog.Content className="fixed top-1/2 left-1/2 z-50 w-[440px] -translate-x-1/2 -translate-y-1/2 rounded-md border border-line bg-panel p-5">
           <AlertDialog.Title className="mb-2 text-[17px] font-semibold">Changed elsewhere</AlertDialog.Title>
-          <AlertDialog.Description className="text-dim mb-4">
+          <AlertDialog.Description className="mb-4 text-dim">
             Another window stored “{c?.theirs}” while “{c?.mine}” was on its way, and both change the same thing. Which one holds?
           </AlertDialog.Description>
           <div className="flex justify-end gap-2">
-            <AlertDialog.Cancel asChild><Button onClick={() => c?.answer("theirs")}>The other window&apos;s</Button></AlertDialog.Cancel>
-            <AlertDialog.Action asChild><Button tone="main" onClick={() => c?.answer("mine")}>Mine, on top</Button></AlertDialog.Action>
+            <AlertDialog.Cancel asChild>
+              <Button onClick={() => c?.answer("theirs")}>The other window&apos;s</Button>
+            </AlertDialog.Cancel>
+            <AlertDialog.Action asChild>
+              <Button tone="main" onClick={() => c?.answer("mine")}>
+                Mine, on top
+              </Button>
+            </AlertDialog.Action>
           </div>
         </AlertDialog.Content>
       </AlertDialog.Portal>

@@ -58,17 +58,29 @@ export function Home() {
         void send(e.dataTransfer.files, productions[0]?.id ?? null);
       }}
     >
-      <header className="border-line flex h-11 items-center gap-3 border-b px-4">
+      <header className="flex h-11 items-center gap-3 border-b border-line px-4">
         <Moth />
         <h1 className="text-[15px] font-semibold">Umber Moth</h1>
         <span className="text-dim">takes booms, rigs and their shadows out of locked-off shots</span>
       </header>
-      <input ref={picker} type="file" multiple className="hidden" aria-label="Footage" accept="video/*,.mkv,.mxf" onChange={(e) => {
-        if (e.target.files) void send([...e.target.files], target.current);
-        e.target.value = "";
-      }} />
+      <input
+        ref={picker}
+        type="file"
+        multiple
+        className="hidden"
+        aria-label="Footage"
+        accept="video/*,.mkv,.mxf"
+        onChange={(e) => {
+          if (e.target.files) void send([...e.target.files], target.current);
+          e.target.value = "";
+        }}
+      />
       <div className="mx-auto max-w-[1180px] px-6 py-6">
-        {query.isError && <p role="alert" className="text-brick mb-4">{query.error.message}</p>}
+        {query.isError && (
+          <p role="alert" className="mb-4 text-brick">
+            {query.error.message}
+          </p>
+        )}
         {uploads.length > 0 && <Coming uploads={uploads} dismiss={(id) => setUploads((u) => u.filter((x) => x.id !== id))} />}
         {productions.map((p) => (
           <section key={p.id} className="mb-10">
@@ -76,13 +88,19 @@ export function Home() {
               <h2 className="text-[20px]">{p.name}</h2>
               <span className="text-dim">{p.shots.length === 1 ? "1 shot" : `${p.shots.length} shots`}</span>
               <span className="flex-1" />
-              <Button onClick={() => {
-                target.current = p.id;
-                picker.current?.click();
-              }}><Plus size={14} aria-hidden /> Add footage</Button>
+              <Button
+                onClick={() => {
+                  target.current = p.id;
+                  picker.current?.click();
+                }}
+              >
+                <Plus size={14} aria-hidden /> Add footage
+              </Button>
             </div>
             <ul className="grid grid-cols-[repeat(auto-fill,minmax(300px,1fr))] gap-5">
-              {p.takes.map((t) => <ShotPicture key={t.id} take={t} shot={p.shots.find((s) => s.takeId === t.id) ?? null} />)}
+              {p.takes.map((t) => (
+                <ShotPicture key={t.id} take={t} shot={p.shots.find((s) => s.takeId === t.id) ?? null} />
+              ))}
             </ul>
           </section>
         ))}
@@ -93,11 +111,15 @@ export function Home() {
               target.current = productions[0]?.id ?? null;
               picker.current?.click();
             }}
-            className={clsx("flex w-full flex-col items-center gap-2 rounded-md border border-dashed", productions.length ? "py-8" : "py-24", over ? "border-ochre text-bone" : "border-line text-dim hover:border-dim hover:text-bone")}
+            className={clsx(
+              "flex w-full flex-col items-center gap-2 rounded-md border border-dashed",
+              productions.length ? "py-8" : "py-24",
+              over ? "border-ochre text-bone" : "border-line text-dim hover:border-dim hover:text-bone",
+            )}
           >
             <Film size={22} aria-hidden />
             <span>{over ? "Let go: it becomes a take" : "Drop footage anywhere on this page, or click to choose a file"}</span>
-            <span className="text-dim text-[12px]">MP4, MOV, MKV, WebM, MXF or AVI. Originals are never written to.</span>
+            <span className="text-[12px] text-dim">MP4, MOV, MKV, WebM, MXF or AVI. Originals are never written to.</span>
           </button>
         )}
       </div>

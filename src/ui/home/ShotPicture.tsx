@@ -17,11 +17,19 @@ function state(shot: ShotSummary): string {
 export function ShotPicture({ take, shot }: { take: Take; shot: ShotSummary | null }) {
   const { info } = take;
   const picture = (
-    <div className="border-line group-hover:border-dim relative aspect-video overflow-hidden rounded-md border bg-black">
-      {take.quick > 0 && <img src={quickUrl(take.id, Math.min(take.quick - 1, info ? Math.floor(info.frames / 2) : 0))} alt="" className="h-full w-full object-contain" />}
+    <div className="relative aspect-video overflow-hidden rounded-md border border-line bg-black group-hover:border-dim">
+      {take.quick > 0 && (
+        <img
+          src={quickUrl(take.id, Math.min(take.quick - 1, info ? Math.floor(info.frames / 2) : 0))}
+          alt=""
+          className="h-full w-full object-contain"
+        />
+      )}
       {take.state === "reading" && (
         <div className="absolute inset-x-0 bottom-0 bg-[#1a1613cc] px-3 py-2">
-          <p>Being read <span className="num text-dim">{take.quick} frames so far</span></p>
+          <p>
+            Being read <span className="num text-dim">{take.quick} frames so far</span>
+          </p>
         </div>
       )}
     </div>
@@ -31,7 +39,11 @@ export function ShotPicture({ take, shot }: { take: Take; shot: ShotSummary | nu
     <div className="mt-2 flex items-start justify-between gap-3">
       <div className="min-w-0">
         <p className="truncate text-[15px]">{name}</p>
-        {info && <p className="num text-dim text-[12px]">{info.width}×{info.height} · {rateOf(take)} fps · {info.frames} frames{info.sound ? " · sound" : ""}</p>}
+        {info && (
+          <p className="num text-[12px] text-dim">
+            {info.width}×{info.height} · {rateOf(take)} fps · {info.frames} frames{info.sound ? " · sound" : ""}
+          </p>
+        )}
       </div>
       {shot && <span className={shot.layers ? "text-bone" : "text-dim"}>{state(shot)}</span>}
     </div>

@@ -12,13 +12,20 @@ export function Card() {
   const s = useBenchState((x) => x);
   const layer = selectedLayer(s);
   return (
-    <aside className="bg-panel min-h-0 overflow-y-auto" aria-label="Card">
-      {s.stage === "Render" ? <RenderCard />
-        : s.stage === "Scout" ? <ScoutCard />
-        : s.plate ? <BrushCard />
-        : layer ? <PatchCard layer={layer} />
-        : s.selection?.kind === "plate" ? <PlateCard id={s.selection.plate} />
-        : <Hint />}
+    <aside className="min-h-0 overflow-y-auto bg-panel" aria-label="Card">
+      {s.stage === "Render" ? (
+        <RenderCard />
+      ) : s.stage === "Scout" ? (
+        <ScoutCard />
+      ) : s.plate ? (
+        <BrushCard />
+      ) : layer ? (
+        <PatchCard layer={layer} />
+      ) : s.selection?.kind === "plate" ? (
+        <PlateCard id={s.selection.plate} />
+      ) : (
+        <Hint />
+      )}
     </aside>
   );
 }
@@ -34,12 +41,15 @@ function Hint() {
   ];
   return (
     <div className="px-3.5 py-3">
-      <h2 className="text-dim mb-2 font-semibold">Nothing selected</h2>
+      <h2 className="mb-2 font-semibold text-dim">Nothing selected</h2>
       <ol className="space-y-3">
         {steps.map(([done, text, key], i) => (
           <li key={text} className="flex gap-2.5">
             <span className={done ? "num text-dim" : "num text-ochre"}>{i + 1}</span>
-            <span className={done ? "text-dim" : ""}>{text} {key && <kbd className="num text-ochre">{key}</kbd>}{done && " Done."}</span>
+            <span className={done ? "text-dim" : ""}>
+              {text} {key && <kbd className="num text-ochre">{key}</kbd>}
+              {done && " Done."}
+            </span>
           </li>
         ))}
       </ol>

@@ -26,23 +26,45 @@ export function Ledger() {
   const bench = useBench();
   const s = useBenchState((x) => x);
   return (
-    <aside className="bg-panel min-h-0 overflow-y-auto" aria-label="Ledger">
-      {s.plate ? <TouchList /> : (
+    <aside className="min-h-0 overflow-y-auto bg-panel" aria-label="Ledger">
+      {s.plate ? (
+        <TouchList />
+      ) : (
         <section aria-label="Must go">
-          <Title text="Must go" name="Draw round what must go" keys="1" onAdd={() => {
-            bench.select(null);
-            bench.setStage("Patch");
-            bench.set({ tool: "outline", drawInto: "new" });
-          }} />
-          {s.recipe.intruders.length === 0 && <p className="text-dim px-3.5 pb-3">Nothing yet. Go to the frame where the thing is worst and draw round it with Outline <kbd className="num text-ochre">1</kbd> or Oval <kbd className="num text-ochre">2</kbd>.</p>}
-          <ul>{s.recipe.intruders.map((i) => <IntruderRow key={i.id} intruder={i} />)}</ul>
+          <Title
+            text="Must go"
+            name="Draw round what must go"
+            keys="1"
+            onAdd={() => {
+              bench.select(null);
+              bench.setStage("Patch");
+              bench.set({ tool: "outline", drawInto: "new" });
+            }}
+          />
+          {s.recipe.intruders.length === 0 && (
+            <p className="px-3.5 pb-3 text-dim">
+              Nothing yet. Go to the frame where the thing is worst and draw round it with Outline <kbd className="num text-ochre">1</kbd> or Oval{" "}
+              <kbd className="num text-ochre">2</kbd>.
+            </p>
+          )}
+          <ul>
+            {s.recipe.intruders.map((i) => (
+              <IntruderRow key={i.id} intruder={i} />
+            ))}
+          </ul>
         </section>
       )}
-      <section aria-label="Plates" className="border-line mt-2 border-t pt-1 pb-4">
+      <section aria-label="Plates" className="mt-2 border-t border-line pt-1 pb-4">
         <Title text="Plates" name="Make this frame a plate" keys={keyOf("plate").shown} onAdd={bench.makePlate} />
-        {Object.keys(s.recipe.plates).length === 0 && <p className="text-dim px-3.5">None yet. Step to the last clean frame before the thing comes in and press <kbd className="num text-ochre">P</kbd>.</p>}
+        {Object.keys(s.recipe.plates).length === 0 && (
+          <p className="px-3.5 text-dim">
+            None yet. Step to the last clean frame before the thing comes in and press <kbd className="num text-ochre">P</kbd>.
+          </p>
+        )}
         <ul className="grid grid-cols-2 gap-2 px-3.5">
-          {Object.keys(s.recipe.plates).map((id) => <PlatePicture key={id} id={id} />)}
+          {Object.keys(s.recipe.plates).map((id) => (
+            <PlatePicture key={id} id={id} />
+          ))}
         </ul>
       </section>
     </aside>
@@ -52,8 +74,10 @@ export function Ledger() {
 function Title({ text, name, keys, onAdd }: { text: string; name: string; keys: string; onAdd: () => void }) {
   return (
     <div className="flex h-9 items-center justify-between pr-2 pl-3.5">
-      <h2 className="text-dim font-semibold">{text}</h2>
-      <IconButton name={name} keys={keys} className="text-ochre" onClick={onAdd}><Plus size={15} /></IconButton>
+      <h2 className="font-semibold text-dim">{text}</h2>
+      <IconButton name={name} keys={keys} className="text-ochre" onClick={onAdd}>
+        <Plus size={15} />
+      </IconButton>
     </div>
   );
 }
@@ -66,27 +90,42 @@ function IntruderRow({ intruder }: { intruder: Intruder }) {
   const selected = mine || (s.selection?.kind === "intruder" && s.selection.intruder === intruder.id);
   const off = intruder.on === false;
   const worst = layers[0] ? Math.round((layers[0].in + layers[0].out) / 2) : s.recipe.shot.in;
-  const polygons = layers.slice(0, 1).flatMap((l) => shapesOf(l).filter((x) => x.kind !== "picture" && x.kind !== "painted").map((x) => shapePolygon(x, worst)));
+  const polygons = layers.slice(0, 1).flatMap((l) =>
+    shapesOf(l)
+      .filter((x) => x.kind !== "picture" && x.kind !== "painted")
+      .map((x) => shapePolygon(x, worst)),
+  );
   return (
     <li className={clsx("border-l-2", selected ? "border-ochre bg-raised" : "border-transparent")}>
       <div className="flex items-center gap-2.5 py-1.5 pr-2 pl-3">
-        <button type="button" className="flex min-w-0 flex-1 items-center gap-2.5 rounded-md text-left" aria-pressed={selected} onClick={() => bench.select(layers.length ? { kind: "layer", layer: layers.at(-1)!.id } : { kind: "intruder", intruder: intruder.id })}>
+        <button
+          type="button"
+          className="flex min-w-0 flex-1 items-center gap-2.5 rounded-md text-left"
+          aria-pressed={selected}
+          onClick={() => bench.select(layers.length ? { kind: "layer", layer: layers.at(-1)!.id } : { kind: "intruder", intruder: intruder.id })}
+        >
           <ThingPicture take={takeOf(s)} frame={worst} polygons={polygons} />
           <span className="min-w-0">
             <span className={clsx("block truncate font-semibold", off && "text-dim line-through")}>{intruder.name}</span>
-            <span className="text-dim flex items-center gap-1.5">
-              <span aria-hidden className={clsx("h-2 w-3.5 rounded-[2px]", layers.length ? "bg-dusk" : "border-line border")} />
-              {off ? "switched off" : layers.length ? `covered ${Math.min(...layers.map((l) => l.in))}–${Math.max(...layers.map((l) => l.out))}` : "no patch"}
+            <span className="flex items-center gap-1.5 text-dim">
+              <span aria-hidden className={clsx("h-2 w-3.5 rounded-[2px]", layers.length ? "bg-dusk" : "border border-line")} />
+              {off
+                ? "switched off"
+                : layers.length
+                  ? `covered ${Math.min(...layers.map((l) => l.in))}–${Math.max(...layers.map((l) => l.out))}`
+                  : "no patch"}
             </span>
           </span>
         </button>
         <IconButton
           name={off ? `Switch ${intruder.name} on` : `Switch ${intruder.name} off`}
           side="right"
-          onClick={() => bench.commit(`Switch ${intruder.name} ${off ? "on" : "off"}`, (d) => {
-            const i = d.intruders.find((x) => x.id === intruder.id);
-            if (i) i.on = off;
-          })}
+          onClick={() =>
+            bench.commit(`Switch ${intruder.name} ${off ? "on" : "off"}`, (d) => {
+              const i = d.intruders.find((x) => x.id === intruder.id);
+              if (i) i.on = off;
+            })
+          }
         >
           {off ? <EyeOff size={15} /> : <Eye size={15} />}
         </IconButton>
@@ -97,9 +136,20 @@ function IntruderRow({ intruder }: { intruder: Intruder }) {
             const on = s.selection?.kind === "layer" && s.selection.layer === l.id;
             return (
               <li key={l.id} className="flex items-center pr-2 pl-6">
-                <button type="button" aria-pressed={on} onClick={() => bench.select({ kind: "layer", layer: l.id })} className={clsx("flex h-7 min-w-0 flex-1 items-center justify-between gap-2 rounded-md px-1 text-left", on ? "text-bone" : "text-dim hover:text-bone", l.on === false && "line-through")}>
+                <button
+                  type="button"
+                  aria-pressed={on}
+                  onClick={() => bench.select({ kind: "layer", layer: l.id })}
+                  className={clsx(
+                    "flex h-7 min-w-0 flex-1 items-center justify-between gap-2 rounded-md px-1 text-left",
+                    on ? "text-bone" : "text-dim hover:text-bone",
+                    l.on === false && "line-through",
+                  )}
+                >
                   <span className="truncate">{isPatch(l) ? `Patch, ${sourceWords(l, s.recipe.plates)}` : l.kind}</span>
-                  <span className="num text-[12px]">{l.in}–{l.out}</span>
+                  <span className="num text-[12px]">
+                    {l.in}–{l.out}
+                  </span>
                 </button>
               </li>
             );

@@ -28,33 +28,52 @@ export function PatchCard({ layer }: { layer: PatchLayer }) {
   const change = (name: string, edit: (d: Draft<PatchLayer>) => void, dragging = false) => bench.changeLayer(layer.id, name, edit, dragging);
 
   /** A field over a keyed number: shows its value here, sets it here, and can key it. */
-  const keyedField = (label: string, k: Keyed<number>, put: (d: Draft<PatchLayer>, v: Keyed<number>) => void, o: { min: number; max: number; step?: number; unit?: string; reset?: number; percent?: boolean }) => {
+  const keyedField = (
+    label: string,
+    k: Keyed<number>,
+    put: (d: Draft<PatchLayer>, v: Keyed<number>) => void,
+    o: { min: number; max: number; step?: number; unit?: string; reset?: number; percent?: boolean },
+  ) => {
     const f = o.percent ? 100 : 1;
-    const set = (v: number, dragging: boolean) => change(`${label} of ${title}: ${v}${o.unit ?? ""}`, (d) => put(d, withValue(k, frame, v / f)), dragging);
+    const set = (v: number, dragging: boolean) =>
+      change(`${label} of ${title}: ${v}${o.unit ?? ""}`, (d) => put(d, withValue(k, frame, v / f)), dragging);
     const here = isKeyed(k) && k.keys.some((x) => x.f === frame);
     return (
       <NumberField
-        label={label} value={valueAt(k, frame) * f} min={o.min} max={o.max} step={o.step} unit={o.unit} reset={o.reset}
-        onDrag={(v) => set(v, true)} onCommit={(v) => set(v, false)}
-        keyed={{ here, any: isKeyed(k), toggle: () => change(`${here ? "Remove" : "Set"} a keyframe of ${label.toLowerCase()}`, (d) => put(d, here ? withoutKey(k, frame) : withKey(k, frame))) }}
+        label={label}
+        value={valueAt(k, frame) * f}
+        min={o.min}
+        max={o.max}
+        step={o.step}
+        unit={o.unit}
+        reset={o.reset}
+        onDrag={(v) => set(v, true)}
+        onCommit={(v) => set(v, false)}
+        keyed={{
+          here,
+          any: isKeyed(k),
+          toggle: () =>
+            change(`${here ? "Remove" : "Set"} a keyframe of ${label.toLowerCase()}`, (d) => put(d, here ? withoutKey(k, frame) : withKey(k, frame))),
+        }}
       />
     );
   };
   const mask = "use" in layer.mask ? null : layer.mask;
-  const setKind = (next: Kind) => change(`Picture of ${title}: ${next}`, (d) => {
-    const take = recipe.shot.take;
-    if (next === "plate") d.source = { plate: plates.at(-1)![0] };
-    else if (next === "hold") d.source = { take, hold: Math.max(0, layer.in - 1) };
-    else d.source = { take, slip: 0 };
-  });
+  const setKind = (next: Kind) =>
+    change(`Picture of ${title}: ${next}`, (d) => {
+      const take = recipe.shot.take;
+      if (next === "plate") d.source = { plate: plates.at(-1)![0] };
+      else if (next === "hold") d.source = { take, hold: Math.max(0, layer.in - 1) };
+      else d.source = { take, slip: 0 };
+    });
   return (
     <>
-      <div className="border-line flex items-center gap-2 border-b px-3.5 py-2">
+      <div className="flex items-center gap-2 border-b border-line px-3.5 py-2">
         <input
           aria-label="Name of the intruder"
           key={intruder.name}
           defaultValue={intruder.name}
-          className="focus:border-ochre hover:border-line h-7 min-w-0 flex-1 rounded-md border border-transparent bg-transparent px-1.5 font-semibold outline-none"
+          className="h-7 min-w-0 flex-1 rounded-md border border-transparent bg-transparent px-1.5 font-semibold outline-none hover:border-line focus:border-ochre"
           onKeyDown={(e) => {
             e.stopPropagation();
             if (e.key === "Enter" || e.key === "Escape") {
@@ -64,19 +83,32 @@ export function PatchCard({ layer }: { layer: PatchLayer }) {
           }}
           onBlur={(e) => {
             const name = e.target.value.trim().slice(0, 200);
-            if (name && name !== intruder.name) bench.commit(`Name it ${name}`, (d) => {
-              const i = d.intruders.find((x) => x.id === intruder.id);
-              if (i) i.name = name;
-            });
+            if (name && name !== intruder.name)
+              bench.commit(`Name it ${name}`, (d) => {
+                const i = d.intruders.find((x) => x.id === intruder.id);
+                if (i) i.name = name;
+              });
           }}
         />
-        <IconButton name="Save this patch as PNG with transparency" side="left" onClick={() => void saveFile(`/api/shots/${shot.id}/still?what=patch&frame=${frame}&layer=${layer.id}`)}><ImageDown size={15} /></IconButton>
-        <IconButton name="Delete this patch" keys="Del" side="left" onClick={bench.removeSelected}><Trash2 size={15} /></IconButton>
+        <IconButton
+          name="Save this patch as PNG with transparency"
+          side="left"
+          onClick={() => void saveFile(`/api/shots/${shot.id}/still?what=patch&frame=${frame}&layer=${layer.id}`)}
+        >
+          <ImageDown size={15} />
+        </IconButton>
+        <IconButton name="Delete this patch" keys="Del" side="left" onClick={bench.removeSelected}>
+          <Trash2 size={15} />
+        </IconButton>
       </div>
       <Section title="Picture">
         <Choice
           name="Where the picture comes from"
-          options={[["plate", "Plate"], ["hold", "Hold"], ["slip", "Slip"]]}
+          options={[
+            ["plate", "Plate"],
+            ["hold", "Hold"],
+            ["slip", "Slip"],
+          ]}
           value={kind}
           onChange={setKind}
           reasons={plates.length ? {} : { plate: "There is no plate yet: go to a clean frame and press P." }}
@@ -84,45 +116,144 @@ export function PatchCard({ layer }: { layer: PatchLayer }) {
         <div className="h-1.5" />
         {kind === "plate" && (
           <label className="flex h-8 items-center gap-2">
-            <span className="text-dim w-[84px] shrink-0">Plate</span>
-            <select className="border-line bg-ground h-7 w-[118px] rounded-md border px-1.5" value={layer.source.plate} onChange={(e) => change(`Picture of ${title}: ${recipe.plates[e.target.value].name}`, (d) => void (d.source = { plate: e.target.value }))}>
-              {plates.map(([id, p]) => <option key={id} value={id}>{p.name ?? id}</option>)}
+            <span className="w-[84px] shrink-0 text-dim">Plate</span>
+            <select
+              className="h-7 w-[118px] rounded-md border border-line bg-ground px-1.5"
+              value={layer.source.plate}
+              onChange={(e) =>
+                change(`Picture of ${title}: ${recipe.plates[e.target.value].name}`, (d) => void (d.source = { plate: e.target.value }))
+              }
+            >
+              {plates.map(([id, p]) => (
+                <option key={id} value={id}>
+                  {p.name ?? id}
+                </option>
+              ))}
             </select>
           </label>
         )}
-        {kind === "plate" && <Button className="mt-1 w-full" onClick={() => bench.openPlate(layer.source.plate!)}>Retouch this plate</Button>}
-        {kind === "hold" && <NumberField label="Frame" value={layer.source.hold ?? 0} min={0} max={info.frames - 1} onDrag={(v) => change("Hold", (d) => void (d.source.hold = v), true)} onCommit={(v) => change(`Hold frame ${v} for ${title}`, (d) => void (d.source.hold = v))} />}
-        {kind === "slip" && keyedField("Slip", layer.source.slip ?? 0, (d, v) => void (d.source.slip = v as typeof d.source.slip), { min: -info.frames, max: info.frames, unit: "f", reset: 0 })}
-        {keyedField("Across", layer.place?.x ?? 0, (d, v) => void (d.place = { ...d.place, x: v } as typeof d.place), { min: -info.width, max: info.width, step: 0.1, unit: "px", reset: 0 })}
-        {keyedField("Down", layer.place?.y ?? 0, (d, v) => void (d.place = { ...d.place, y: v } as typeof d.place), { min: -info.height, max: info.height, step: 0.1, unit: "px", reset: 0 })}
+        {kind === "plate" && (
+          <Button className="mt-1 w-full" onClick={() => bench.openPlate(layer.source.plate!)}>
+            Retouch this plate
+          </Button>
+        )}
+        {kind === "hold" && (
+          <NumberField
+            label="Frame"
+            value={layer.source.hold ?? 0}
+            min={0}
+            max={info.frames - 1}
+            onDrag={(v) => change("Hold", (d) => void (d.source.hold = v), true)}
+            onCommit={(v) => change(`Hold frame ${v} for ${title}`, (d) => void (d.source.hold = v))}
+          />
+        )}
+        {kind === "slip" &&
+          keyedField("Slip", layer.source.slip ?? 0, (d, v) => void (d.source.slip = v as typeof d.source.slip), {
+            min: -info.frames,
+            max: info.frames,
+            unit: "f",
+            reset: 0,
+          })}
+        {keyedField("Across", layer.place?.x ?? 0, (d, v) => void (d.place = { ...d.place, x: v } as typeof d.place), {
+          min: -info.width,
+          max: info.width,
+          step: 0.1,
+          unit: "px",
+          reset: 0,
+        })}
+        {keyedField("Down", layer.place?.y ?? 0, (d, v) => void (d.place = { ...d.place, y: v } as typeof d.place), {
+          min: -info.height,
+          max: info.height,
+          step: 0.1,
+          unit: "px",
+          reset: 0,
+        })}
       </Section>
       {mask && (
         <Section title="Edge">
-          {keyedField("Feather", mask.feather ?? 0, (d, v) => void ("use" in d.mask || (d.mask.feather = v as typeof d.mask.feather)), { min: 0, max: 300, unit: "px", reset: 0 })}
-          {keyedField("Grow", mask.grow ?? 0, (d, v) => void ("use" in d.mask || (d.mask.grow = v as typeof d.mask.grow)), { min: -300, max: 300, unit: "px", reset: 0 })}
+          {keyedField("Feather", mask.feather ?? 0, (d, v) => void ("use" in d.mask || (d.mask.feather = v as typeof d.mask.feather)), {
+            min: 0,
+            max: 300,
+            unit: "px",
+            reset: 0,
+          })}
+          {keyedField("Grow", mask.grow ?? 0, (d, v) => void ("use" in d.mask || (d.mask.grow = v as typeof d.mask.grow)), {
+            min: -300,
+            max: 300,
+            unit: "px",
+            reset: 0,
+          })}
           <label className="flex h-8 items-center gap-2">
-            <span className="text-dim w-[84px] shrink-0">Inside out</span>
-            <input type="checkbox" className="accent-ochre h-4 w-4" checked={mask.invert ?? false} onChange={(e) => change(`${e.target.checked ? "Turn" : "Turn back"} the mask of ${title} inside out`, (d) => void ("use" in d.mask || (d.mask.invert = e.target.checked)))} />
+            <span className="w-[84px] shrink-0 text-dim">Inside out</span>
+            <input
+              type="checkbox"
+              className="h-4 w-4 accent-ochre"
+              checked={mask.invert ?? false}
+              onChange={(e) =>
+                change(
+                  `${e.target.checked ? "Turn" : "Turn back"} the mask of ${title} inside out`,
+                  (d) => void ("use" in d.mask || (d.mask.invert = e.target.checked)),
+                )
+              }
+            />
             {mask.invert && <span className="text-dim">covers all but the shape</span>}
           </label>
         </Section>
       )}
       <Section title="Time">
         <div className="flex h-8 items-center gap-2">
-          <span className="text-dim w-[84px] shrink-0">First, last</span>
+          <span className="w-[84px] shrink-0 text-dim">First, last</span>
           <div className="flex w-[118px] gap-1.5">
-            <NumberField bare label="First frame" value={layer.in} min={0} max={layer.out} onDrag={(v) => change("First frame", (d) => void (d.in = v), true)} onCommit={(v) => change(`Begin ${title} at frame ${v}`, (d) => void (d.in = v))} />
-            <NumberField bare label="Last frame" value={layer.out} min={layer.in} max={info.frames - 1} onDrag={(v) => change("Last frame", (d) => void (d.out = v), true)} onCommit={(v) => change(`End ${title} at frame ${v}`, (d) => void (d.out = v))} />
+            <NumberField
+              bare
+              label="First frame"
+              value={layer.in}
+              min={0}
+              max={layer.out}
+              onDrag={(v) => change("First frame", (d) => void (d.in = v), true)}
+              onCommit={(v) => change(`Begin ${title} at frame ${v}`, (d) => void (d.in = v))}
+            />
+            <NumberField
+              bare
+              label="Last frame"
+              value={layer.out}
+              min={layer.in}
+              max={info.frames - 1}
+              onDrag={(v) => change("Last frame", (d) => void (d.out = v), true)}
+              onCommit={(v) => change(`End ${title} at frame ${v}`, (d) => void (d.out = v))}
+            />
           </div>
         </div>
         <div className="flex h-8 items-center gap-2">
-          <span className="text-dim w-[84px] shrink-0">Fade in, out</span>
+          <span className="w-[84px] shrink-0 text-dim">Fade in, out</span>
           <div className="flex w-[118px] gap-1.5">
-            <NumberField bare label="Fade in" value={layer.fadeIn ?? 0} min={0} max={1000} onDrag={(v) => change("Fade in", (d) => void (d.fadeIn = v), true)} onCommit={(v) => change(`Fade ${title} in over ${v} frames`, (d) => void (d.fadeIn = v))} />
-            <NumberField bare label="Fade out" value={layer.fadeOut ?? 0} min={0} max={1000} onDrag={(v) => change("Fade out", (d) => void (d.fadeOut = v), true)} onCommit={(v) => change(`Fade ${title} out over ${v} frames`, (d) => void (d.fadeOut = v))} />
+            <NumberField
+              bare
+              label="Fade in"
+              value={layer.fadeIn ?? 0}
+              min={0}
+              max={1000}
+              onDrag={(v) => change("Fade in", (d) => void (d.fadeIn = v), true)}
+              onCommit={(v) => change(`Fade ${title} in over ${v} frames`, (d) => void (d.fadeIn = v))}
+            />
+            <NumberField
+              bare
+              label="Fade out"
+              value={layer.fadeOut ?? 0}
+              min={0}
+              max={1000}
+              onDrag={(v) => change("Fade out", (d) => void (d.fadeOut = v), true)}
+              onCommit={(v) => change(`Fade ${title} out over ${v} frames`, (d) => void (d.fadeOut = v))}
+            />
           </div>
         </div>
-        {keyedField("Opacity", layer.opacity ?? 1, (d, v) => void (d.opacity = v as typeof d.opacity), { min: 0, max: 100, unit: "%", reset: 100, percent: true })}
+        {keyedField("Opacity", layer.opacity ?? 1, (d, v) => void (d.opacity = v as typeof d.opacity), {
+          min: 0,
+          max: 100,
+          unit: "%",
+          reset: 100,
+          percent: true,
+        })}
       </Section>
     </>
   );

@@ -39,9 +39,15 @@ export function PlatePicture({ id }: { id: string }) {
       >
         <canvas ref={canvas} className="aspect-video w-full rounded bg-black" />
         <span className="block truncate px-1 pt-0.5">{name}</span>
-        <span className="text-dim block px-1 pb-0.5 text-[12px]">{count === 0 ? "untouched" : count === 1 ? "1 touch" : `${count} touches`}</span>
+        <span className="block px-1 pb-0.5 text-[12px] text-dim">{count === 0 ? "untouched" : count === 1 ? "1 touch" : `${count} touches`}</span>
       </button>
-      <IconButton name={open ? "Back to the shot" : `Retouch ${name}`} keys={open ? "Esc" : undefined} active={open} className="bg-ground absolute top-1.5 right-1.5 h-6 w-6 opacity-90" onClick={() => bench.openPlate(open ? null : id)}>
+      <IconButton
+        name={open ? "Back to the shot" : `Retouch ${name}`}
+        keys={open ? "Esc" : undefined}
+        active={open}
+        className="absolute top-1.5 right-1.5 h-6 w-6 bg-ground opacity-90"
+        onClick={() => bench.openPlate(open ? null : id)}
+      >
         <Brush size={13} />
       </IconButton>
     </li>

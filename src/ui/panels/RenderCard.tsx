@@ -32,7 +32,9 @@ export function RenderCard() {
     const on = (e: Event) => {
       const job = (e as CustomEvent<Job>).detail;
       if (job.shotId !== s.shot.id) return;
-      client.setQueryData<Job[]>(key, (old) => (old?.some((j) => j.id === job.id) ? old.map((j) => (j.id === job.id ? job : j)) : [job, ...(old ?? [])]));
+      client.setQueryData<Job[]>(key, (old) =>
+        old?.some((j) => j.id === job.id) ? old.map((j) => (j.id === job.id ? job : j)) : [job, ...(old ?? [])],
+      );
     };
     window.addEventListener("umber-job", on);
     return () => window.removeEventListener("umber-job", on);
@@ -48,22 +50,53 @@ export function RenderCard() {
   const range = outputOf(s.recipe);
   return (
     <>
-      <div className="border-line border-b px-3.5 py-2.5"><h2 className="font-semibold">Render</h2></div>
+      <div className="border-b border-line px-3.5 py-2.5">
+        <h2 className="font-semibold">Render</h2>
+      </div>
       <Section title="What is written">
-        <Choice name="Codec" options={[["h264", "H.264"], ["ffv1", "FFV1"], ["png", "PNG"]]} value={codec} onChange={setCodec} />
-        <p className="text-dim my-2">{WHAT[codec]} <span className="num">Frames {range.in}–{range.out}.</span></p>
+        <Choice
+          name="Codec"
+          options={[
+            ["h264", "H.264"],
+            ["ffv1", "FFV1"],
+            ["png", "PNG"],
+          ]}
+          value={codec}
+          onChange={setCodec}
+        />
+        <p className="my-2 text-dim">
+          {WHAT[codec]}{" "}
+          <span className="num">
+            Frames {range.in}–{range.out}.
+          </span>
+        </p>
         {codec === "h264" && <NumberField label="CRF" value={crf} min={0} max={51} reset={18} onDrag={setCrf} onCommit={setCrf} />}
-        <Button tone="main" className="mt-2 w-full" disabled={s.saved.waiting > 0} onClick={() => void guarded(() => startRender(s.shot.id, { codec, crf, preset: "medium" }))}>Render</Button>
-        {s.saved.waiting > 0 && <p className="text-dim mt-1">The last edit is being stored; a moment.</p>}
+        <Button
+          tone="main"
+          className="mt-2 w-full"
+          disabled={s.saved.waiting > 0}
+          onClick={() => void guarded(() => startRender(s.shot.id, { codec, crf, preset: "medium" }))}
+        >
+          Render
+        </Button>
+        {s.saved.waiting > 0 && <p className="mt-1 text-dim">The last edit is being stored; a moment.</p>}
       </Section>
       <Section title="Written">
         {jobs.data?.length === 0 && <p className="text-dim">Nothing yet.</p>}
-        <ul className="space-y-3">{jobs.data?.map((j) => <JobRow key={j.id} job={j} stale={j.rev !== bench.queue.revision} run={guarded} />)}</ul>
+        <ul className="space-y-3">
+          {jobs.data?.map((j) => (
+            <JobRow key={j.id} job={j} stale={j.rev !== bench.queue.revision} run={guarded} />
+          ))}
+        </ul>
       </Section>
       <Section title="Single pictures">
         <div className="space-y-2">
-          <Button className="w-full" onClick={() => void saveFile(`/api/shots/${s.shot.id}/still?what=frame&frame=${s.frame}`)}>Save frame {s.frame} as PNG</Button>
-          <Button className="w-full" onClick={() => void saveFile(`/api/shots/${s.shot.id}/recipe`)}>Save the recipe as a file</Button>
+          <Button className="w-full" onClick={() => void saveFile(`/api/shots/${s.shot.id}/still?what=frame&frame=${s.frame}`)}>
+            Save frame {s.frame} as PNG
+          </Button>
+          <Button className="w-full" onClick={() => void saveFile(`/api/shots/${s.shot.id}/recipe`)}>
+            Save the recipe as a file
+          </Button>
         </div>
       </Section>
     </>
@@ -80,26 +113,62 @@ function JobRow({ job: j, stale, run }: { job: Job; stale: boolean; run: (f: () 
   return (
     <li data-testid="job" data-state={j.state}>
       <div className="flex items-center gap-1">
-        <span className="min-w-0 flex-1 truncate" title={j.file}>{j.file}{j.codec === "png" ? ".zip" : ""}</span>
-        {under && <IconButton name="Stop" side="left" onClick={() => void run(() => stopJob(j.id))}><Square size={14} /></IconButton>}
-        {j.state === "done" && (
-          <a href={`/api/jobs/${j.id}/file`} download aria-label={`Download ${j.file}`} className="text-ochre inline-flex h-7 w-7 items-center justify-center rounded-md"><Download size={15} /></a>
+        <span className="min-w-0 flex-1 truncate" title={j.file}>
+          {j.file}
+          {j.codec === "png" ? ".zip" : ""}
+        </span>
+        {under && (
+          <IconButton name="Stop" side="left" onClick={() => void run(() => stopJob(j.id))}>
+            <Square size={14} />
+          </IconButton>
         )}
-        {(j.state === "stopped" || j.state === "failed") && <IconButton name="Run again" side="left" onClick={() => void run(() => runAgain(j.id))}><RotateCcw size={14} /></IconButton>}
+        {j.state === "done" && (
+          <a
+            href={`/api/jobs/${j.id}/file`}
+            download
+            aria-label={`Download ${j.file}`}
+            className="inline-flex h-7 w-7 items-center justify-center rounded-md text-ochre"
+          >
+            <Download size={15} />
+          </a>
+        )}
+        {(j.state === "stopped" || j.state === "failed") && (
+          <IconButton name="Run again" side="left" onClick={() => void run(() => runAgain(j.id))}>
+            <RotateCcw size={14} />
+          </IconButton>
+        )}
       </div>
       {under ? (
         <>
-          <div role="progressbar" aria-label={`Writing ${j.file}`} aria-valuemin={0} aria-valuemax={j.total} aria-valuenow={j.done} className="bg-ground my-1 h-1.5 overflow-hidden rounded"><div className="bg-ochre h-full" style={{ width: `${(100 * j.done) / j.total}%` }} /></div>
-          <p className="num text-dim text-[12px]">{j.done} of {j.total}{left !== null ? `, ${Math.ceil(left)} s left` : ""}</p>
+          <div
+            role="progressbar"
+            aria-label={`Writing ${j.file}`}
+            aria-valuemin={0}
+            aria-valuemax={j.total}
+            aria-valuenow={j.done}
+            className="my-1 h-1.5 overflow-hidden rounded bg-ground"
+          >
+            <div className="h-full bg-ochre" style={{ width: `${(100 * j.done) / j.total}%` }} />
+          </div>
+          <p className="num text-[12px] text-dim">
+            {j.done} of {j.total}
+            {left !== null ? `, ${Math.ceil(left)} s left` : ""}
+          </p>
         </>
       ) : (
-        <p className="text-dim text-[12px]">
+        <p className="text-[12px] text-dim">
           <span className={j.state === "failed" ? "text-brick" : ""}>{STATES[j.state]}</span>
-          {j.bytes ? `, ${size(j.bytes)}` : ""}{j.state === "done" && took ? `, ${took.toFixed(1)} s` : ""}{j.state === "done" && stale ? "; the shot was changed since" : ""}
+          {j.bytes ? `, ${size(j.bytes)}` : ""}
+          {j.state === "done" && took ? `, ${took.toFixed(1)} s` : ""}
+          {j.state === "done" && stale ? "; the shot was changed since" : ""}
         </p>
       )}
-      {j.error && j.state !== "done" && <p className="text-dim text-[12px]">{j.error}</p>}
-      {j.notes.map((n) => <p key={n} className="text-dim text-[12px]">{n}</p>)}
+      {j.error && j.state !== "done" && <p className="text-[12px] text-dim">{j.error}</p>}
+      {j.notes.map((n) => (
+        <p key={n} className="text-[12px] text-dim">
+          {n}
+        </p>
+      ))}
     </li>
   );
 }

@@ -21,7 +21,9 @@ export function ScoutCard() {
   ];
   return (
     <>
-      <div className="border-line border-b px-3.5 py-2.5"><h2 className="font-semibold">The take</h2></div>
+      <div className="border-b border-line px-3.5 py-2.5">
+        <h2 className="font-semibold">The take</h2>
+      </div>
       <Section title="What is known">
         <dl className="grid grid-cols-[84px_1fr] gap-x-2 gap-y-1.5">
           {rows.map(([k, v]) => (
@@ -32,7 +34,15 @@ export function ScoutCard() {
           ))}
         </dl>
       </Section>
-      {info.notes.length > 0 && <Section title="Worth knowing"><ul className="space-y-1">{info.notes.map((n) => <li key={n}>{n}</li>)}</ul></Section>}
+      {info.notes.length > 0 && (
+        <Section title="Worth knowing">
+          <ul className="space-y-1">
+            {info.notes.map((n) => (
+              <li key={n}>{n}</li>
+            ))}
+          </ul>
+        </Section>
+      )}
     </>
   );
 }

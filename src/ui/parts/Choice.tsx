@@ -2,9 +2,21 @@
 import clsx from "clsx";
 
 /** One of a few: a quiet row of words, the chosen one underlined. */
-export function Choice<T extends string>({ name, options, value, onChange, reasons }: { name: string; options: readonly (readonly [T, string])[]; value: T; onChange: (v: T) => void; reasons?: Partial<Record<T, string>> }) {
+export function Choice<T extends string>({
+  name,
+  options,
+  value,
+  onChange,
+  reasons,
+}: {
+  name: string;
+  options: readonly (readonly [T, string])[];
+  value: T;
+  onChange: (v: T) => void;
+  reasons?: Partial<Record<T, string>>;
+}) {
   return (
-    <div role="radiogroup" aria-label={name} className="border-line flex rounded-md border">
+    <div role="radiogroup" aria-label={name} className="flex rounded-md border border-line">
       {options.map(([v, label]) => (
         <button
           key={v}
@@ -14,7 +26,11 @@ export function Choice<T extends string>({ name, options, value, onChange, reaso
           disabled={!!reasons?.[v]}
           title={reasons?.[v]}
           onClick={() => onChange(v)}
-          className={clsx("h-7 flex-1 border-b-2 px-2 first:rounded-l-md last:rounded-r-md", v === value ? "border-ochre bg-raised text-bone" : "text-dim enabled:hover:text-bone border-transparent", "disabled:opacity-40")}
+          className={clsx(
+            "h-7 flex-1 border-b-2 px-2 first:rounded-l-md last:rounded-r-md",
+            v === value ? "border-ochre bg-raised text-bone" : "border-transparent text-dim enabled:hover:text-bone",
+            "disabled:opacity-40",
+          )}
         >
           {label}
         </button>

@@ -6,7 +6,10 @@ import { Toaster } from "sonner";
 
 /** What every page stands in: queries, tooltips, notices. */
 export function Frame({ children }: { children: ReactNode }) {
-  const [client] = useState(() => new QueryClient({ defaultOptions: { queries: { retry: 5, retryDelay: (n) => Math.min(2000, 200 * 2 ** n), refetchOnWindowFocus: false } } }));
+  const [client] = useState(
+    () =>
+      new QueryClient({ defaultOptions: { queries: { retry: 5, retryDelay: (n) => Math.min(2000, 200 * 2 ** n), refetchOnWindowFocus: false } } }),
+  );
   return (
     <QueryClientProvider client={client}>
       <Tooltip.Provider delayDuration={350}>{children}</Tooltip.Provider>
@@ -14,7 +17,15 @@ export function Frame({ children }: { children: ReactNode }) {
         position="bottom-center"
         duration={6000}
         closeButton
-        toastOptions={{ style: { background: "var(--color-raised)", border: "1px solid var(--color-line)", color: "var(--color-bone)", fontFamily: "var(--font-sans)", fontSize: 13 } }}
+        toastOptions={{
+          style: {
+            background: "var(--color-raised)",
+            border: "1px solid var(--color-line)",
+            color: "var(--color-bone)",
+            fontFamily: "var(--font-sans)",
+            fontSize: 13,
+          },
+        }}
       />
     </QueryClientProvider>
   );

@@ -8,7 +8,13 @@ export function Moth({ size = 22 }: { size?: number }) {
       </g>
       <circle cx="7" cy="8.7" r="1.25" fill="var(--color-ground)" />
       <circle cx="17" cy="8.7" r="1.25" fill="var(--color-ground)" />
-      <path d="M11.7 8.2C11.3 6 10.4 4.5 9 3.6M12.3 8.2c.4-2.2 1.3-3.7 2.7-4.6" fill="none" stroke="var(--color-ochre)" strokeWidth=".9" strokeLinecap="round" />
+      <path
+        d="M11.7 8.2C11.3 6 10.4 4.5 9 3.6M12.3 8.2c.4-2.2 1.3-3.7 2.7-4.6"
+        fill="none"
+        stroke="var(--color-ochre)"
+        strokeWidth=".9"
+        strokeLinecap="round"
+      />
     </svg>
   );
 }

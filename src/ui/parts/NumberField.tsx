@@ -83,14 +83,21 @@ export function NumberField({ label, value, min, max, step = 1, unit, reset, onD
   };
   const share = (value - min) / (max - min);
   const field = (
-    <div className={clsx("bg-ground relative flex h-7 min-w-0 items-center overflow-hidden rounded-md border", bare ? "flex-1" : "w-[118px]", wrong ? "border-brick" : "border-line focus-within:border-ochre", disabled && "opacity-45")}>
+    <div
+      className={clsx(
+        "relative flex h-7 min-w-0 items-center overflow-hidden rounded-md border bg-ground",
+        bare ? "flex-1" : "w-[118px]",
+        wrong ? "border-brick" : "border-line focus-within:border-ochre",
+        disabled && "opacity-45",
+      )}
+    >
       <input
         ref={input}
         id={id}
         aria-label={bare ? label : undefined}
         aria-invalid={wrong}
         disabled={disabled}
-        className="num text-bone h-full w-full min-w-0 cursor-ew-resize bg-transparent px-2 outline-none focus:cursor-text"
+        className="num h-full w-full min-w-0 cursor-ew-resize bg-transparent px-2 text-bone outline-none focus:cursor-text"
         value={text ?? shown}
         onChange={(e) => setText(e.target.value)}
         onBlur={(e) => text !== null && finish(e.target.value)}
@@ -101,22 +108,45 @@ export function NumberField({ label, value, min, max, step = 1, unit, reset, onD
         spellCheck={false}
         autoComplete="off"
       />
-      {unit && <span className="text-dim pointer-events-none pr-2 text-[12px]">{unit}</span>}
-      {!bare && max < 1e5 && <span className="bg-dim pointer-events-none absolute bottom-0 left-0 h-[2px]" style={{ width: `${Math.min(100, Math.max(0, share * 100))}%` }} />}
+      {unit && <span className="pointer-events-none pr-2 text-[12px] text-dim">{unit}</span>}
+      {!bare && max < 1e5 && (
+        <span
+          className="pointer-events-none absolute bottom-0 left-0 h-[2px] bg-dim"
+          style={{ width: `${Math.min(100, Math.max(0, share * 100))}%` }}
+        />
+      )}
     </div>
   );
   if (bare) return field;
   return (
     <div className="flex h-8 items-center gap-2">
-      <label htmlFor={id} className="text-dim w-[84px] shrink-0" onDoubleClick={() => reset !== undefined && onCommit(reset)} title={reset !== undefined ? `Double click: back to ${reset}` : undefined}>
+      <label
+        htmlFor={id}
+        className="w-[84px] shrink-0 text-dim"
+        onDoubleClick={() => reset !== undefined && onCommit(reset)}
+        title={reset !== undefined ? `Double click: back to ${reset}` : undefined}
+      >
         {label}
       </label>
       {field}
       {keyed && (
         <Tip text={keyed.here ? `Remove the keyframe of ${label.toLowerCase()} here` : `Keyframe ${label.toLowerCase()} here`} side="left">
-          <button type="button" aria-label={`Keyframe ${label.toLowerCase()}`} aria-pressed={keyed.here} onClick={keyed.toggle} className="flex h-7 w-6 items-center justify-center">
+          <button
+            type="button"
+            aria-label={`Keyframe ${label.toLowerCase()}`}
+            aria-pressed={keyed.here}
+            onClick={keyed.toggle}
+            className="flex h-7 w-6 items-center justify-center"
+          >
             <svg width="10" height="16" viewBox="0 0 10 16" aria-hidden>
-              <circle cx="5" cy="4.5" r="3.6" fill={keyed.here ? "var(--color-ochre)" : "none"} stroke={keyed.any ? "var(--color-ochre)" : "var(--color-dim)"} strokeWidth="1.2" />
+              <circle
+                cx="5"
+                cy="4.5"
+                r="3.6"
+                fill={keyed.here ? "var(--color-ochre)" : "none"}
+                stroke={keyed.any ? "var(--color-ochre)" : "var(--color-dim)"}
+                strokeWidth="1.2"
+              />
               <path d="M5 8.2V15" stroke={keyed.any ? "var(--color-ochre)" : "var(--color-dim)"} strokeWidth="1.2" />
             </svg>
           </button>

@@ -45,14 +45,21 @@ export function Band({ layer, axis, top, first, last, title, off, selected, keyf
     const clamp = (v: number, lo: number, hi: number) => Math.min(hi, Math.max(lo, v));
     if (g.kind === "in") bench.changeLayer(layer.id, `Begin ${title} at frame ${n}`, (l) => void (l.in = clamp(n, first, l.out)), dragging);
     else if (g.kind === "out") bench.changeLayer(layer.id, `End ${title} at frame ${n}`, (l) => void (l.out = clamp(n, l.in, last)), dragging);
-    else if (g.kind === "fadeIn") bench.changeLayer(layer.id, `Fade ${title} in`, (l) => void (l.fadeIn = clamp(n - l.in, 0, l.out - l.in)), dragging);
-    else if (g.kind === "fadeOut") bench.changeLayer(layer.id, `Fade ${title} out`, (l) => void (l.fadeOut = clamp(l.out - n, 0, l.out - l.in)), dragging);
+    else if (g.kind === "fadeIn")
+      bench.changeLayer(layer.id, `Fade ${title} in`, (l) => void (l.fadeIn = clamp(n - l.in, 0, l.out - l.in)), dragging);
+    else if (g.kind === "fadeOut")
+      bench.changeLayer(layer.id, `Fade ${title} out`, (l) => void (l.fadeOut = clamp(l.out - n, 0, l.out - l.in)), dragging);
     else if (g.kind === "body") {
-      bench.changeLayer(layer.id, `Move ${title} in time`, (l) => {
-        const by = clamp(n - g.from, first - l.in, last - l.out);
-        l.in += by;
-        l.out += by;
-      }, dragging);
+      bench.changeLayer(
+        layer.id,
+        `Move ${title} in time`,
+        (l) => {
+          const by = clamp(n - g.from, first - l.in, last - l.out);
+          l.in += by;
+          l.out += by;
+        },
+        dragging,
+      );
     } else if (g.kind === "key") {
       bench.changeLayer(layer.id, `Move a keyframe of ${title} to frame ${n}`, (l) => moveKeys(l, g.key, n), dragging);
       setKeyAt(dragging ? { from: g.key, to: n } : null);
@@ -73,7 +80,11 @@ export function Band({ layer, axis, top, first, last, title, off, selected, keyf
     <div data-lane className="absolute inset-x-0" style={{ top, height: 18 }}>
       <div
         data-testid="band"
-        className={clsx("bg-dusk absolute top-[3px] h-3 cursor-grab overflow-hidden rounded-[3px]", off && "opacity-35", selected && "ring-bone ring-1")}
+        className={clsx(
+          "absolute top-[3px] h-3 cursor-grab overflow-hidden rounded-[3px] bg-dusk",
+          off && "opacity-35",
+          selected && "ring-1 ring-bone",
+        )}
         style={{ left, width }}
         title={`${title}: frames ${layer.in} to ${layer.out}`}
         onPointerDown={start((from) => ({ kind: "body", from }))}
@@ -95,17 +106,18 @@ export function Band({ layer, axis, top, first, last, title, off, selected, keyf
           {...drag}
         />
       ))}
-      {selected && (["fadeIn", "fadeOut"] as const).map((k) => (
-        <div
-          key={k}
-          data-testid={k}
-          className="border-ground bg-ochre absolute top-[-3px] h-[9px] w-[9px] cursor-ew-resize rounded-full border"
-          style={{ left: k === "fadeIn" ? axis.x(layer.in + fadeIn) + 5 : axis.x(layer.out + 1 - fadeOut) - 14 }}
-          title={k === "fadeIn" ? `Fades in over ${fadeIn} frames; drag` : `Fades out over ${fadeOut} frames; drag`}
-          onPointerDown={start((from) => ({ kind: k, from }))}
-          {...drag}
-        />
-      ))}
+      {selected &&
+        (["fadeIn", "fadeOut"] as const).map((k) => (
+          <div
+            key={k}
+            data-testid={k}
+            className="absolute top-[-3px] h-[9px] w-[9px] cursor-ew-resize rounded-full border border-ground bg-ochre"
+            style={{ left: k === "fadeIn" ? axis.x(layer.in + fadeIn) + 5 : axis.x(layer.out + 1 - fadeOut) - 14 }}
+            title={k === "fadeIn" ? `Fades in over ${fadeIn} frames; drag` : `Fades out over ${fadeOut} frames; drag`}
+            onPointerDown={start((from) => ({ kind: k, from }))}
+            {...drag}
+          />
+        ))}
       {keyframes.map((f) => {
         const at = keyAt?.from === f ? keyAt.to : f;
         return (

@@ -50,9 +50,15 @@ export function Timeline() {
   };
   const layers = s.recipe.intruders.map((i) => ({ intruder: i, layers: i.layers.filter(isPatch) }));
   return (
-    <section aria-label="Timeline" ref={box} className="border-line bg-panel relative col-span-3 max-h-[220px] min-h-[150px] overflow-y-auto border-t select-none">
-      <div className="border-line bg-panel sticky top-0 z-10 flex h-[26px] border-b">
-        <span className="num text-dim border-line shrink-0 border-r px-3.5 leading-[26px]" style={{ width: LABEL }}>frame</span>
+    <section
+      aria-label="Timeline"
+      ref={box}
+      className="relative col-span-3 max-h-[220px] min-h-[150px] overflow-y-auto border-t border-line bg-panel select-none"
+    >
+      <div className="sticky top-0 z-10 flex h-[26px] border-b border-line bg-panel">
+        <span className="num shrink-0 border-r border-line px-3.5 leading-[26px] text-dim" style={{ width: LABEL }}>
+          frame
+        </span>
         <div
           role="slider"
           tabIndex={0}
@@ -66,15 +72,37 @@ export function Timeline() {
           onPointerDown={scrub}
           onPointerMove={scrub}
         >
-          {ticks.map((f) => <span key={f} className="num text-dim border-line absolute top-0 h-full border-l pl-1 text-[12px] leading-[26px]" style={{ left: axis.x(f) }}>{f}</span>)}
-          <span className="num bg-ochre text-ground pointer-events-none absolute top-[3px] z-10 rounded px-1.5 text-[12px] leading-5 font-semibold" style={{ left: axis.x(s.frame) + per / 2, transform: "translateX(-50%)" }}>{s.frame}</span>
+          {ticks.map((f) => (
+            <span
+              key={f}
+              className="num absolute top-0 h-full border-l border-line pl-1 text-[12px] leading-[26px] text-dim"
+              style={{ left: axis.x(f) }}
+            >
+              {f}
+            </span>
+          ))}
+          <span
+            className="num pointer-events-none absolute top-[3px] z-10 rounded bg-ochre px-1.5 text-[12px] leading-5 font-semibold text-ground"
+            style={{ left: axis.x(s.frame) + per / 2, transform: "translateX(-50%)" }}
+          >
+            {s.frame}
+          </span>
         </div>
       </div>
       <Row label="Shot" height={38}>
         <div className="flex h-full overflow-hidden" style={{ width: span }} aria-hidden onPointerDown={scrub} onPointerMove={scrub}>
           {Array.from({ length: count }, (_, i) => {
             const f = axis.frameAt(((i + 0.5) * span) / count);
-            return f < take.quick || info.frames ? <img key={i} src={quickUrl(take.id, f)} alt="" draggable={false} className="pointer-events-none h-full object-cover" style={{ width: span / count }} /> : null;
+            return f < take.quick || info.frames ? (
+              <img
+                key={i}
+                src={quickUrl(take.id, f)}
+                alt=""
+                draggable={false}
+                className="pointer-events-none h-full object-cover"
+                style={{ width: span / count }}
+              />
+            ) : null;
           })}
         </div>
       </Row>
@@ -99,18 +127,38 @@ export function Timeline() {
           </Row>
         );
       })}
-      {layers.length === 0 && <p className="text-dim px-3.5 py-3" style={{ marginLeft: LABEL }}>What you lay over the shot appears here, with its first and last frame, fades and keyframes.</p>}
-      <div aria-hidden className="bg-ochre pointer-events-none absolute top-[22px] w-px" style={{ left: LABEL + axis.x(s.frame) + per / 2, height: 26 + 38 + layers.reduce((h, l) => h + Math.max(30, l.layers.length * 22 + 8), 0) }} />
+      {layers.length === 0 && (
+        <p className="px-3.5 py-3 text-dim" style={{ marginLeft: LABEL }}>
+          What you lay over the shot appears here, with its first and last frame, fades and keyframes.
+        </p>
+      )}
+      <div
+        aria-hidden
+        className="pointer-events-none absolute top-[22px] w-px bg-ochre"
+        style={{ left: LABEL + axis.x(s.frame) + per / 2, height: 26 + 38 + layers.reduce((h, l) => h + Math.max(30, l.layers.length * 22 + 8), 0) }}
+      />
     </section>
   );
 }
 
-function Row({ label, note, strong, height, children }: { label: string; note?: string; strong?: boolean; height: number; children: React.ReactNode }) {
+function Row({
+  label,
+  note,
+  strong,
+  height,
+  children,
+}: {
+  label: string;
+  note?: string;
+  strong?: boolean;
+  height: number;
+  children: React.ReactNode;
+}) {
   return (
-    <div className="border-line flex border-b" style={{ height }}>
-      <div className="border-line flex shrink-0 items-center justify-between border-r px-3.5" style={{ width: LABEL }}>
+    <div className="flex border-b border-line" style={{ height }}>
+      <div className="flex shrink-0 items-center justify-between border-r border-line px-3.5" style={{ width: LABEL }}>
         <span className={clsx("truncate", strong && "font-semibold")}>{label}</span>
-        {note && <span className="text-dim text-[12px]">{note}</span>}
+        {note && <span className="text-[12px] text-dim">{note}</span>}
       </div>
       <div className="relative flex-1">{children}</div>
     </div>

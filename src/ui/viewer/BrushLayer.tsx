@@ -30,10 +30,14 @@ export function BrushLayer({ lie, size, toTake, picture, blocked }: Props) {
     return cloneSource.offset ?? [Math.round(cloneSource.at[0] - p[0]), Math.round(cloneSource.at[1] - p[1])];
   };
 
-  useHotkeys(keyOf("source").keys, () => {
-    if (!at || brushTool !== "clone") return;
-    bench.set({ cloneSource: { at: [round(at[0]), round(at[1])], offset: null } });
-  }, { useKey: false });
+  useHotkeys(
+    keyOf("source").keys,
+    () => {
+      if (!at || brushTool !== "clone") return;
+      bench.set({ cloneSource: { at: [round(at[0]), round(at[1])], offset: null } });
+    },
+    { useKey: false },
+  );
 
   /** What keeps the brush from painting, as a sentence. */
   const reason = (): string | null => {
@@ -52,9 +56,13 @@ export function BrushLayer({ lie, size, toTake, picture, blocked }: Props) {
     const offset = offsetAt(p);
     const from = s.uncoverFrom;
     const touch: Touch = {
-      id: newId("t"), kind: brushTool, brush: { ...brush },
+      id: newId("t"),
+      kind: brushTool,
+      brush: { ...brush },
       ...(offset ? { offset } : {}),
-      ...(brushTool === "uncover" && from ? { source: "plate" in from ? { plate: from.plate } : { take: s.recipe.shot.take, frame: from.frame } } : {}),
+      ...(brushTool === "uncover" && from
+        ? { source: "plate" in from ? { plate: from.plate } : { take: s.recipe.shot.take, frame: from.frame } }
+        : {}),
     };
     if (brushTool === "clone" && cloneSource && !cloneSource.offset) bench.set({ cloneSource: { ...cloneSource, offset } });
     stroke.current = { touch, path: [] };
@@ -102,7 +110,10 @@ export function BrushLayer({ lie, size, toTake, picture, blocked }: Props) {
   });
 
   const ring = at && { x: lie.left + at[0] * lie.scale, y: lie.top + at[1] * lie.scale, r: (brush.size / 2) * lie.scale };
-  const mark = cloneSource && brushTool === "clone" && (cloneSource.offset && at ? [at[0] + cloneSource.offset[0], at[1] + cloneSource.offset[1]] : cloneSource.at);
+  const mark =
+    cloneSource &&
+    brushTool === "clone" &&
+    (cloneSource.offset && at ? [at[0] + cloneSource.offset[0], at[1] + cloneSource.offset[1]] : cloneSource.at);
   return (
     <div
       className="absolute inset-0 touch-none"
@@ -113,13 +124,21 @@ export function BrushLayer({ lie, size, toTake, picture, blocked }: Props) {
       onPointerCancel={end}
       onPointerLeave={() => setAt(null)}
     >
-      {ring && offset && !stroke.current && s.handles && <canvas ref={ghost} className="pointer-events-none absolute opacity-85" style={{ left: ring.x - ring.r, top: ring.y - ring.r, width: 2 * ring.r, height: 2 * ring.r }} />}
+      {ring && offset && !stroke.current && s.handles && (
+        <canvas
+          ref={ghost}
+          className="pointer-events-none absolute opacity-85"
+          style={{ left: ring.x - ring.r, top: ring.y - ring.r, width: 2 * ring.r, height: 2 * ring.r }}
+        />
+      )}
       <svg className="pointer-events-none absolute inset-0" width={size.w} height={size.h} aria-hidden>
         {ring && (
           <>
             <circle cx={ring.x} cy={ring.y} r={ring.r} fill="none" stroke="#000" strokeOpacity=".6" strokeWidth="2.4" />
             <circle cx={ring.x} cy={ring.y} r={ring.r} fill="none" stroke="#efe7da" strokeWidth="1" />
-            {brush.hardness < 1 && <circle cx={ring.x} cy={ring.y} r={ring.r * brush.hardness} fill="none" stroke="#efe7da" strokeOpacity=".45" strokeWidth="1" />}
+            {brush.hardness < 1 && (
+              <circle cx={ring.x} cy={ring.y} r={ring.r * brush.hardness} fill="none" stroke="#efe7da" strokeOpacity=".45" strokeWidth="1" />
+            )}
           </>
         )}
         {mark && (

@@ -24,7 +24,11 @@ export function EdgeBand({ id, polygon, lie, feather, grow, bar, grab }: Props) 
   let lowest = 0;
   const [left, right] = [-lie.left / lie.scale, (-lie.left + 1e4) / lie.scale];
   for (let i = 0; i < polygon.length; i += 2) {
-    points.push(at(polygon[i], polygon[i + 1]).map((v) => v.toFixed(1)).join(" "));
+    points.push(
+      at(polygon[i], polygon[i + 1])
+        .map((v) => v.toFixed(1))
+        .join(" "),
+    );
     if (polygon[i + 1] > polygon[lowest + 1] && polygon[i] > left && polygon[i] < right) lowest = i;
   }
   const d = `M${points.join("L")}Z`;
@@ -41,8 +45,12 @@ export function EdgeBand({ id, polygon, lie, feather, grow, bar, grab }: Props) 
   return (
     <g>
       <defs>
-        <clipPath id={`${id}-in`}><path d={d} /></clipPath>
-        <clipPath id={`${id}-out`} clipPathUnits="userSpaceOnUse"><path d={`M${-big} ${-big}H${big}V${big}H${-big}Z ${d}`} clipRule="evenodd" /></clipPath>
+        <clipPath id={`${id}-in`}>
+          <path d={d} />
+        </clipPath>
+        <clipPath id={`${id}-out`} clipPathUnits="userSpaceOnUse">
+          <path d={`M${-big} ${-big}H${big}V${big}H${-big}Z ${d}`} clipRule="evenodd" />
+        </clipPath>
         <mask id={`${id}-ring`} maskUnits="userSpaceOnUse" x={-big} y={-big} width={2 * big} height={2 * big}>
           <path d={d} fill="none" stroke="#fff" strokeWidth={px(outer)} strokeLinejoin="round" />
           {inner > 0 && <path d={d} fill="none" stroke="#000" strokeWidth={px(inner)} strokeLinejoin="round" />}
@@ -53,7 +61,16 @@ export function EdgeBand({ id, polygon, lie, feather, grow, bar, grab }: Props) 
           <g mask={`url(#${id}-ring)`}>
             <path d={d} fill="none" stroke="#efe7da" strokeOpacity=".22" strokeWidth={px(outer)} strokeLinejoin="round" />
           </g>
-          <path d={d} fill="none" stroke="#000" strokeOpacity=".28" strokeWidth={px(outer) + 1.5} strokeLinejoin="round" mask={`url(#${id}-ring)`} strokeDasharray="2 6" />
+          <path
+            d={d}
+            fill="none"
+            stroke="#000"
+            strokeOpacity=".28"
+            strokeWidth={px(outer) + 1.5}
+            strokeLinejoin="round"
+            mask={`url(#${id}-ring)`}
+            strokeDasharray="2 6"
+          />
         </g>
       )}
       <path d={d} fill="none" stroke="#000" strokeOpacity=".7" strokeWidth="3" pointerEvents="none" />
@@ -62,7 +79,16 @@ export function EdgeBand({ id, polygon, lie, feather, grow, bar, grab }: Props) 
         <g>
           <path d={`M${gx} ${gy}L${fx} ${fy}M${fx - 10} ${fy}H${fx + 10}`} stroke="#000" strokeOpacity=".7" strokeWidth="4" />
           <path d={`M${gx} ${gy}L${fx} ${fy}M${fx - 10} ${fy}H${fx + 10}`} stroke="#efe7da" strokeWidth="1.6" />
-          <rect data-testid="feather-bar" x={fx - 13} y={fy - 5} width="26" height="12" fill="transparent" style={{ cursor: "ns-resize" }} onPointerDown={(e) => grab(e, "feather", foot, normal)}>
+          <rect
+            data-testid="feather-bar"
+            x={fx - 13}
+            y={fy - 5}
+            width="26"
+            height="12"
+            fill="transparent"
+            style={{ cursor: "ns-resize" }}
+            onPointerDown={(e) => grab(e, "feather", foot, normal)}
+          >
             <title>Drag: feather</title>
           </rect>
           <g data-testid="grow-knob" style={{ cursor: "ns-resize" }} onPointerDown={(e) => grab(e, "grow", foot, normal)}>

@@ -37,13 +37,15 @@ export function MaskLayer({ lie, size, toTake, blocked }: Props) {
   const { frame, tool } = s;
   const toScreen = (x: number, y: number): [number, number] => [lie.left + x * lie.scale, lie.top + y * lie.scale];
   const shown = s.handles && drawing && !s.peek;
-  const polygons = layer && shown ? shapesOf(layer).map((sh) => (sh.kind === "picture" || sh.kind === "painted" ? null : shapePolygon(sh, frame))) : [];
+  const polygons =
+    layer && shown ? shapesOf(layer).map((sh) => (sh.kind === "picture" || sh.kind === "painted" ? null : shapePolygon(sh, frame))) : [];
   const handles = layer && shown && tool === "adjust" ? shapesOf(layer).flatMap((sh, i) => handlesOf(sh, i, frame)) : [];
   const mask = layer && !("use" in layer.mask) ? layer.mask : null;
   const feather = mask ? valueAt(mask.feather ?? 0, frame) : 0;
   const grow = mask ? valueAt(mask.grow ?? 0, frame) : 0;
 
-  const change = (l: PatchLayer, name: string, edit: (d: Draft<PatchLayer>) => void, dragging: boolean) => bench.changeLayer(l.id, name, edit, dragging);
+  const change = (l: PatchLayer, name: string, edit: (d: Draft<PatchLayer>) => void, dragging: boolean) =>
+    bench.changeLayer(l.id, name, edit, dragging);
 
   const hitHandle = (p: [number, number]): Handle | null => {
     const near = handles.map((h) => ({ h, d: Math.hypot(h.x - p[0], h.y - p[1]) * lie.scale })).sort((a, b) => a.d - b.d)[0];
@@ -75,7 +77,9 @@ export function MaskLayer({ lie, size, toTake, blocked }: Props) {
   /** Chooses the topmost patch under the pointer. */
   const pick = (p: [number, number]) => {
     const layers = s.recipe.intruders.flatMap((i) => i.layers).filter((l): l is PatchLayer => l.kind === "patch");
-    const hit = layers.findLast((l) => shapesOf(l).some((sh) => sh.kind !== "picture" && sh.kind !== "painted" && contains(shapePolygon(sh, frame), p)));
+    const hit = layers.findLast((l) =>
+      shapesOf(l).some((sh) => sh.kind !== "picture" && sh.kind !== "painted" && contains(shapePolygon(sh, frame), p)),
+    );
     bench.select(hit ? { kind: "layer", layer: hit.id } : null);
   };
 
@@ -84,22 +88,42 @@ export function MaskLayer({ lie, size, toTake, blocked }: Props) {
     const title = layerTitle(s.recipe, layer.id);
     const shapeOf = (d: Draft<PatchLayer>, i: number) => ("use" in d.mask ? null : d.mask.shapes[i]);
     if (g.kind === "handle") {
-      change(layer, `Move a point of ${title}`, (d) => {
-        const sh = shapeOf(d, g.handle.shape);
-        if (sh) dragHandle(sh as never, g.handle, p[0], p[1], frame);
-      }, !final);
+      change(
+        layer,
+        `Move a point of ${title}`,
+        (d) => {
+          const sh = shapeOf(d, g.handle.shape);
+          if (sh) dragHandle(sh as never, g.handle, p[0], p[1], frame);
+        },
+        !final,
+      );
     } else if (g.kind === "shape") {
-      change(layer, `Move the shape of ${title}`, (d) => {
-        const sh = shapeOf(d, g.shape);
-        if (sh) moveShape(sh as never, p[0] - g.from[0], p[1] - g.from[1], frame);
-      }, !final);
+      change(
+        layer,
+        `Move the shape of ${title}`,
+        (d) => {
+          const sh = shapeOf(d, g.shape);
+          if (sh) moveShape(sh as never, p[0] - g.from[0], p[1] - g.from[1], frame);
+        },
+        !final,
+      );
     } else if (g.kind === "edge") {
       const along = (p[0] - g.at[0]) * g.normal[0] + (p[1] - g.at[1]) * g.normal[1];
-      change(layer, `${g.what === "feather" ? "Feather" : "Grow"} ${title}`, (d) => {
-        if ("use" in d.mask) return;
-        if (g.what === "feather") d.mask.feather = withValue(d.mask.feather ?? 0, frame, round(Math.min(2000, Math.max(0, 2 * Math.abs(along - grow))), 1)) as typeof d.mask.feather;
-        else d.mask.grow = withValue(d.mask.grow ?? 0, frame, round(along, 1)) as typeof d.mask.grow;
-      }, !final);
+      change(
+        layer,
+        `${g.what === "feather" ? "Feather" : "Grow"} ${title}`,
+        (d) => {
+          if ("use" in d.mask) return;
+          if (g.what === "feather")
+            d.mask.feather = withValue(
+              d.mask.feather ?? 0,
+              frame,
+              round(Math.min(2000, Math.max(0, 2 * Math.abs(along - grow))), 1),
+            ) as typeof d.mask.feather;
+          else d.mask.grow = withValue(d.mask.grow ?? 0, frame, round(along, 1)) as typeof d.mask.grow;
+        },
+        !final,
+      );
     }
   };
 
@@ -123,7 +147,11 @@ export function MaskLayer({ lie, size, toTake, blocked }: Props) {
     const h = Math.abs(p[1] - g.from[1]);
     if (w * lie.scale < 4 || h * lie.scale < 4) return pick(p);
     const center: [number, number] = [round((p[0] + g.from[0]) / 2), round((p[1] + g.from[1]) / 2)];
-    bench.layShape(tool === "oval" ? { kind: "ellipse", op: "add", center, radii: [round(w / 2), round(h / 2)] } : { kind: "box", op: "add", center, size: [round(w), round(h)] });
+    bench.layShape(
+      tool === "oval"
+        ? { kind: "ellipse", op: "add", center, radii: [round(w / 2), round(h / 2)] }
+        : { kind: "box", op: "add", center, size: [round(w), round(h)] },
+    );
   };
 
   const cancel = () => {
@@ -154,13 +182,37 @@ export function MaskLayer({ lie, size, toTake, blocked }: Props) {
       onDoubleClick={() => tool === "outline" && s.drawing.length >= 3 && bench.closeOutline()}
     >
       <svg className="absolute inset-0" width={size.w} height={size.h}>
-        {polygons.map((poly, i) => poly && (
-          <EdgeBand key={i} id={`edge-${i}`} polygon={poly} lie={lie} feather={feather} grow={grow} bar={i === polygons.length - 1 && tool === "adjust"} grab={grabEdge} />
-        ))}
+        {polygons.map(
+          (poly, i) =>
+            poly && (
+              <EdgeBand
+                key={i}
+                id={`edge-${i}`}
+                polygon={poly}
+                lie={lie}
+                feather={feather}
+                grow={grow}
+                bar={i === polygons.length - 1 && tool === "adjust"}
+                grab={grabEdge}
+              />
+            ),
+        )}
         {handles.map((h) => {
           const [x, y] = toScreen(h.x, h.y);
           const on = hot === h || (hot && hot.shape === h.shape && hot.kind === h.kind && hot.index === h.index);
-          return <rect key={`${h.shape}-${h.kind}-${h.index}`} data-testid="handle" x={x - 3.5} y={y - 3.5} width="7" height="7" fill={on ? "var(--color-ochre)" : "#efe7da"} stroke="#1a1613" strokeWidth="1.2" />;
+          return (
+            <rect
+              key={`${h.shape}-${h.kind}-${h.index}`}
+              data-testid="handle"
+              x={x - 3.5}
+              y={y - 3.5}
+              width="7"
+              height="7"
+              fill={on ? "var(--color-ochre)" : "#efe7da"}
+              stroke="#1a1613"
+              strokeWidth="1.2"
+            />
+          );
         })}
         {s.drawing.length > 0 && (
           <g fill="none">
@@ -168,7 +220,17 @@ export function MaskLayer({ lie, size, toTake, blocked }: Props) {
             <polyline points={line(hover ? [...s.drawing, hover] : s.drawing)} stroke="#efe7da" strokeWidth="1.3" />
             {s.drawing.map((p, i) => {
               const [x, y] = toScreen(p[0], p[1]);
-              return <circle key={i} cx={x} cy={y} r={i === 0 ? 5 : 2.6} fill={i === 0 && s.drawing.length >= 3 ? "var(--color-ochre)" : "#efe7da"} stroke="#1a1613" strokeWidth="1.2" />;
+              return (
+                <circle
+                  key={i}
+                  cx={x}
+                  cy={y}
+                  r={i === 0 ? 5 : 2.6}
+                  fill={i === 0 && s.drawing.length >= 3 ? "var(--color-ochre)" : "#efe7da"}
+                  stroke="#1a1613"
+                  strokeWidth="1.2"
+                />
+              );
             })}
           </g>
         )}
@@ -185,9 +247,16 @@ function Rubber({ kind, a, b }: { kind: string; a: [number, number]; b: [number,
   const h = Math.abs(a[1] - b[1]);
   return (
     <>
-      {[["#000", 3, 0.65], ["#efe7da", 1.3, 1]].map(([stroke, width, opacity]) => {
+      {[
+        ["#000", 3, 0.65],
+        ["#efe7da", 1.3, 1],
+      ].map(([stroke, width, opacity]) => {
         const look = { fill: "none", stroke: String(stroke), strokeWidth: Number(width), strokeOpacity: Number(opacity) };
-        return kind === "oval" ? <ellipse key={String(stroke)} cx={x + w / 2} cy={y + h / 2} rx={w / 2} ry={h / 2} {...look} /> : <rect key={String(stroke)} x={x} y={y} width={w} height={h} {...look} />;
+        return kind === "oval" ? (
+          <ellipse key={String(stroke)} cx={x + w / 2} cy={y + h / 2} rx={w / 2} ry={h / 2} {...look} />
+        ) : (
+          <rect key={String(stroke)} x={x} y={y} width={w} height={h} {...look} />
+        );
       })}
     </>
   );
@@ -197,7 +266,8 @@ function Rubber({ kind, a, b }: { kind: string; a: [number, number]; b: [number,
 function contains(poly: Float64Array, [x, y]: [number, number]): boolean {
   let inside = false;
   for (let i = 0, j = poly.length - 2; i < poly.length; j = i, i += 2) {
-    if (poly[i + 1] > y !== poly[j + 1] > y && x < ((poly[j] - poly[i]) * (y - poly[i + 1])) / (poly[j + 1] - poly[i + 1]) + poly[i]) inside = !inside;
+    if (poly[i + 1] > y !== poly[j + 1] > y && x < ((poly[j] - poly[i]) * (y - poly[i + 1])) / (poly[j + 1] - poly[i + 1]) + poly[i])
+      inside = !inside;
   }
   return inside;
 }

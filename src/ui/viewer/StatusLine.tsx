@@ -25,15 +25,25 @@ export function StatusLine() {
   const fresh = s.shown && s.shown.frame === s.frame;
   const quality = !s.shown ? "loading" : fresh ? s.shown.quality : "quick";
   return (
-    <div className="num border-line bg-ground flex h-[26px] shrink-0 items-center gap-5 border-t px-3.5 text-[12px] whitespace-nowrap">
-      <span data-testid="frame">frame {s.frame}, last {s.recipe.shot.out}</span>
+    <div className="num flex h-[26px] shrink-0 items-center gap-5 border-t border-line bg-ground px-3.5 text-[12px] whitespace-nowrap">
+      <span data-testid="frame">
+        frame {s.frame}, last {s.recipe.shot.out}
+      </span>
       <span className="text-dim">{timecodeAt(info.timecode, s.frame, info.rate)}</span>
       <span data-testid="quality">{quality}</span>
       <span className="text-dim">{Math.round(lieOf(s, viewerSize.w, viewerSize.h).scale * 100)} %</span>
-      <span className="text-dim" data-testid="pointer">{pointer}</span>
+      <span className="text-dim" data-testid="pointer">
+        {pointer}
+      </span>
       <span className="flex-1" />
-      {s.playing && <span className="text-dim" data-testid="dropped">{s.dropped} dropped</span>}
-      <span className="text-dim">{info.width}×{info.height} · {Number((info.rate[0] / info.rate[1]).toFixed(3))} · {info.format.bits}-bit</span>
+      {s.playing && (
+        <span className="text-dim" data-testid="dropped">
+          {s.dropped} dropped
+        </span>
+      )}
+      <span className="text-dim">
+        {info.width}×{info.height} · {Number((info.rate[0] / info.rate[1]).toFixed(3))} · {info.format.bits}-bit
+      </span>
     </div>
   );
 }

@@ -16,7 +16,12 @@ const BRUSH: Record<BrushTool, [string, string]> = {
   uncover: ["Uncover", "Paint through to another plate or frame"],
   restore: ["Restore", "Paint back to the original"],
 };
-const INTO: [DrawInto, string][] = [["new", "new patch"], ["add", "add to mask"], ["cut", "cut from mask"], ["cross", "cross with mask"]];
+const INTO: [DrawInto, string][] = [
+  ["new", "new patch"],
+  ["add", "add to mask"],
+  ["cut", "cut from mask"],
+  ["cross", "cross with mask"],
+];
 
 /** The tools of the stage, and what is selected. */
 export function ToolLine() {
@@ -25,32 +30,68 @@ export function ToolLine() {
   const selected = selectedLayer(s);
   const tools: [string, string, string, boolean, () => void][] = s.plate
     ? BRUSH_TOOLS.map((t) => [t, ...BRUSH[t], s.brushTool === t, () => bench.set({ brushTool: t })])
-    : PATCH_TOOLS.map((t) => [t, ...PATCH[t], s.stage !== "Render" && s.stage !== "Scout" && s.tool === t, () => {
-        if (s.stage !== "Patch") bench.setStage("Patch");
-        bench.set({ tool: t, drawing: [] });
-      }]);
-  const what = s.plate ? `Plate: ${s.recipe.plates[s.plate]?.name ?? s.plate}` : selected ? `${layerTitle(s.recipe, selected.id)}${selected.name ? `, ${selected.name}` : ""}` : s.selection?.kind === "plate" ? (s.recipe.plates[s.selection.plate]?.name ?? "") : "Nothing selected";
+    : PATCH_TOOLS.map((t) => [
+        t,
+        ...PATCH[t],
+        s.stage !== "Render" && s.stage !== "Scout" && s.tool === t,
+        () => {
+          if (s.stage !== "Patch") bench.setStage("Patch");
+          bench.set({ tool: t, drawing: [] });
+        },
+      ]);
+  const what = s.plate
+    ? `Plate: ${s.recipe.plates[s.plate]?.name ?? s.plate}`
+    : selected
+      ? `${layerTitle(s.recipe, selected.id)}${selected.name ? `, ${selected.name}` : ""}`
+      : s.selection?.kind === "plate"
+        ? (s.recipe.plates[s.selection.plate]?.name ?? "")
+        : "Nothing selected";
   return (
-    <div className="border-line bg-panel flex h-[35px] shrink-0 items-center border-b px-2" role="toolbar" aria-label="Tools">
+    <div className="flex h-[35px] shrink-0 items-center border-b border-line bg-panel px-2" role="toolbar" aria-label="Tools">
       {tools.map(([id, label, tip, active, run], i) => (
         <Tip key={id} text={tip} keys={String(i + 1)}>
-          <button type="button" aria-pressed={active} onClick={run} className={clsx("flex h-full items-center gap-2 border-b-2 px-2.5", active ? "border-ochre text-ochre" : "text-bone hover:text-ochre border-transparent")}>
-            {label} <span className="num text-dim text-[12px]">{i + 1}</span>
+          <button
+            type="button"
+            aria-pressed={active}
+            onClick={run}
+            className={clsx(
+              "flex h-full items-center gap-2 border-b-2 px-2.5",
+              active ? "border-ochre text-ochre" : "border-transparent text-bone hover:text-ochre",
+            )}
+          >
+            {label} <span className="num text-[12px] text-dim">{i + 1}</span>
           </button>
         </Tip>
       ))}
       {!s.plate && s.tool !== "adjust" && selected && (
-        <label className="text-dim ml-2 flex items-center gap-1.5">
+        <label className="ml-2 flex items-center gap-1.5 text-dim">
           as
-          <select aria-label="A new shape becomes" className="border-line bg-ground text-bone h-6 rounded-md border px-1" value={s.drawInto} onChange={(e) => bench.set({ drawInto: e.target.value as DrawInto })}>
-            {INTO.map(([v, l]) => <option key={v} value={v}>{l}</option>)}
+          <select
+            aria-label="A new shape becomes"
+            className="h-6 rounded-md border border-line bg-ground px-1 text-bone"
+            value={s.drawInto}
+            onChange={(e) => bench.set({ drawInto: e.target.value as DrawInto })}
+          >
+            {INTO.map(([v, l]) => (
+              <option key={v} value={v}>
+                {l}
+              </option>
+            ))}
           </select>
         </label>
       )}
       <span className="flex-1" />
-      <span className="text-dim truncate px-2">{what}</span>
-      {s.peek && <span className="bg-ochre text-ground rounded px-1.5 font-semibold">{{ original: "original", matte: "matte", patch: "patch alone" }[s.peek]}</span>}
-      {!s.handles && <span className="text-dim px-2">handles off <kbd className="num text-ochre">H</kbd></span>}
+      <span className="truncate px-2 text-dim">{what}</span>
+      {s.peek && (
+        <span className="rounded bg-ochre px-1.5 font-semibold text-ground">
+          {{ original: "original", matte: "matte", patch: "patch alone" }[s.peek]}
+        </span>
+      )}
+      {!s.handles && (
+        <span className="px-2 text-dim">
+          handles off <kbd className="num text-ochre">H</kbd>
+        </span>
+      )}
     </div>
   );
 }

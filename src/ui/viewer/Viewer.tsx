@@ -101,7 +101,7 @@ export function Viewer() {
     <div
       ref={box}
       data-testid="viewer"
-      className="bg-surround relative min-h-0 flex-1 touch-none overflow-hidden select-none"
+      className="relative min-h-0 flex-1 touch-none overflow-hidden bg-surround select-none"
       style={{ cursor: grab ? "grab" : undefined }}
       onPointerDownCapture={panDown}
       onPointerMoveCapture={panMove}
@@ -119,10 +119,20 @@ export function Viewer() {
         aria-label={`The picture at frame ${s.frame}`}
         role="img"
         className="absolute origin-top-left"
-        style={{ left: lie.left, top: lie.top, width: info.width * lie.scale, height: info.height * lie.scale, imageRendering: lie.scale >= 2 ? "pixelated" : "auto" }}
+        style={{
+          left: lie.left,
+          top: lie.top,
+          width: info.width * lie.scale,
+          height: info.height * lie.scale,
+          imageRendering: lie.scale >= 2 ? "pixelated" : "auto",
+        }}
       />
-      {s.plate ? <BrushLayer lie={lie} size={size} toTake={toTake} picture={canvas} blocked={grab} /> : <MaskLayer lie={lie} size={size} toTake={toTake} blocked={grab} />}
-      {!s.shown && <p className="text-bone absolute inset-0 flex items-center justify-center">Fetching the first picture …</p>}
+      {s.plate ? (
+        <BrushLayer lie={lie} size={size} toTake={toTake} picture={canvas} blocked={grab} />
+      ) : (
+        <MaskLayer lie={lie} size={size} toTake={toTake} blocked={grab} />
+      )}
+      {!s.shown && <p className="absolute inset-0 flex items-center justify-center text-bone">Fetching the first picture …</p>}
     </div>
   );
 }

@@ -4,5 +4,8 @@ import { route } from "@/server/route";
 /** The one stream of events that every tab listens to. */
 export const GET = route(async (req) => {
   const r = await engine("/events", { signal: req.signal });
-  return new Response(r.body, { status: r.status, headers: { "content-type": "text/event-stream", "cache-control": "no-store", "x-accel-buffering": "no" } });
+  return new Response(r.body, {
+    status: r.status,
+    headers: { "content-type": "text/event-stream", "cache-control": "no-store", "x-accel-buffering": "no" },
+  });
 });

@@ -2,4 +2,6 @@ import { pass } from "@/server/engine";
 import { checkedId, route } from "@/server/route";
 import { editRequestSchema } from "@/wire/shot";
 
-export const POST = route<{ id: string }>(async (req, { id }) => pass(`/shots/${checkedId(id)}/edits`, { method: "POST", body: editRequestSchema.parse(await req.json()) }));
+export const POST = route<{ id: string }>(async (req, { id }) =>
+  pass(`/shots/${checkedId(id)}/edits`, { method: "POST", body: editRequestSchema.parse(await req.json()) }),
+);

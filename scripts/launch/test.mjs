@@ -1,0 +1,51 @@
+import { existsSync, mkdirSync, readFileSync, rmSync } from "node:fs";
+import { join } from "node:path";
+import { buildEngine, buildWeb, installPackages, installPrograms, needFfmpeg, run } from "./steps.mjs";
+
+/** Every check that CI runs, ending with one line of all together. */
+export async function test(root) {
+  await installPackages(root);
+  await needFfmpeg();
+  await installPrograms(["chromium", "chromedriver"], ["chromium", "chromium-driver"]);
+  await installPrograms(["povray"], ["povray", "povray-includes"]);
+  const bin = (name) => join(root, "node_modules", ".bin", name);
+  let passed = 0;
+  let failed = 0;
+  const count = (name, ok) => {
+    console.error(`${ok ? "ok" : "FAILED"}: ${name}`);
+    if (ok) passed++;
+    else failed++;
+  };
+  const check = async (name, program, args) => count(name, (await run(program, args, root)) === 0);
+  await check("format", bin("prettier"), ["--check", "--log-level", "warn", "."]);
+  await check("lint", bin("eslint"), ["."]);
+  await check("import directions", bin("depcruise"), ["--config", ".dependency-cruiser.cjs", "src"]);
+  await check("types", bin("tsc"), ["--noEmit", "-p", "."]);
+  await check("types of core without page and Node", bin("tsc"), ["--noEmit", "-p", "src/core"]);
+  let built = true;
+  try {
+    await buildEngine(root);
+    await buildWeb(root);
+  } catch (e) {
+    built = false;
+    console.error(e.message);
+  }
+  count("build", built);
+  const reports = join(root, "coverage");
+  mkdirSync(reports, { recursive: true });
+  for (const project of ["unit", "e2e"]) {
+    const file = join(reports, `${project}.json`);
+    rmSync(file, { force: true });
+    await run(bin("vitest"), ["run", "--project", project, "--reporter=default", "--reporter=json", `--outputFile=${file}`], root);
+    if (!existsSync(file)) {
+      count(`${project} tests`, false);
+      continue;
+    }
+    const r = JSON.parse(readFileSync(file, "utf8"));
+    passed += r.numPassedTests;
+    // a file that could not even be loaded has no tests to count, and is a failure all the same
+    failed += r.numFailedTests + r.testResults.filter((f) => f.status === "failed" && f.assertionResults.length === 0).length;
+  }
+  console.log(`${passed} passed, ${failed} failed`);
+  return failed ? 1 : 0;
+}
