@@ -46,6 +46,7 @@ export async function serve(root, demo) {
     const started = Date.now();
     const child = spawn(process.execPath, args, { cwd: root, env, stdio: ["ignore", name === "web" ? "ignore" : "inherit", "inherit"] });
     running.set(name, child);
+    if (process.env.UMBER_PIDS) console.log(`${name} ${child.pid}`);
     child.on("close", (code) => {
       if (leaving) return;
       console.error(`The ${name} process ended (${code ?? "killed"}); it is started again.`);
@@ -57,7 +58,6 @@ export async function serve(root, demo) {
   const address = `http://${host === "::1" ? "[::1]" : host}:${port}`;
   await answers(`${address}/api/state`);
   console.log(`Umber Moth is at ${address}`);
-  if (process.env.UMBER_PIDS) console.log(`engine ${running.get("engine").pid} web ${running.get("web").pid}`);
   return new Promise((done) => {
     const leave = () => {
       leaving = true;

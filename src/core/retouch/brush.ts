@@ -49,7 +49,8 @@ export class DabWalker {
  */
 export function dabAlpha(brush: Brush, dab: Dab): Rect & { data: Float64Array } {
   const r = (brush.size / 2) * (brush.pressure?.size ? dab.pressure : 1);
-  const rect = { x0: Math.floor(dab.x - r), y0: Math.floor(dab.y - r), x1: Math.ceil(dab.x + r), y1: Math.ceil(dab.y + r) };
+  const reach = r + 0.02; // a disc's polygon lies a hair outside the circle, so that its area is the circle's
+  const rect = { x0: Math.floor(dab.x - reach), y0: Math.floor(dab.y - reach), x1: Math.ceil(dab.x + reach), y1: Math.ceil(dab.y + reach) };
   if (r <= 0) return { ...rect, x1: rect.x0, y1: rect.y0, data: new Float64Array(0) };
   if (brush.hardness >= 1) return { ...rect, data: coverage(boundaryOf(ellipsePolygon(dab.x, dab.y, r, r, 0)), rect) };
   const w = rect.x1 - rect.x0;

@@ -1,6 +1,8 @@
 import type { Rect } from "../pixels/frame";
 import type { Edges } from "./boundary";
 
+const STEPS = 2 ** 34;
+
 /**
  * Exact area coverage (0–1) of the pixels of `rect` by the shape with boundary `edges`: signed areas are
  * summed per pixel and integrated along each row (exact-area scan conversion, as in L. Levien's font-rs; from memory).
@@ -18,9 +20,8 @@ export function coverage(edges: Edges, rect: Rect): Float64Array {
     let sum = 0;
     for (let x = 0; x < w; x++) {
       sum += acc[y * stride + x];
-      const a = Math.abs(sum);
-      // sums of parts leave 1e-16 crumbs; what is all or nothing is made so exactly
-      out[y * w + x] = a < 1e-10 ? 0 : a > 1 - 1e-10 ? 1 : a;
+      // sums of parts leave crumbs of 1e-16 that depend on where the rectangle begins: they are rounded away
+      out[y * w + x] = Math.min(1, Math.round(Math.abs(sum) * STEPS) / STEPS);
     }
   }
   return out;

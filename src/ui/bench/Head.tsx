@@ -43,7 +43,7 @@ export function Head() {
           <Moth />
         </Link>
       </Tip>
-      <p className="w-56 truncate text-[14px]">
+      <p className="w-[250px] truncate text-[14px]">
         <span className="text-dim">{shot.production.name} / </span>
         {shot.name}
       </p>

@@ -14,9 +14,9 @@ export function Frame({ children }: { children: ReactNode }) {
     <QueryClientProvider client={client}>
       <Tooltip.Provider delayDuration={350}>{children}</Tooltip.Provider>
       <Toaster
-        position="bottom-center"
-        duration={6000}
-        closeButton
+        position="bottom-right"
+        offset={{ bottom: 168, right: 12 }}
+        duration={5000}
         toastOptions={{
           style: {
             background: "var(--color-raised)",
@@ -24,6 +24,8 @@ export function Frame({ children }: { children: ReactNode }) {
             color: "var(--color-bone)",
             fontFamily: "var(--font-sans)",
             fontSize: 13,
+            width: 264,
+            padding: 12,
           },
         }}
       />

@@ -135,7 +135,7 @@ export function Timeline() {
       <div
         aria-hidden
         className="pointer-events-none absolute top-[22px] w-px bg-ochre"
-        style={{ left: LABEL + axis.x(s.frame) + per / 2, height: 26 + 38 + layers.reduce((h, l) => h + Math.max(30, l.layers.length * 22 + 8), 0) }}
+        style={{ left: LABEL + axis.x(s.frame) + per / 2, height: 4 + 38 + layers.reduce((h, l) => h + Math.max(30, l.layers.length * 22 + 8), 0) }}
       />
     </section>
   );

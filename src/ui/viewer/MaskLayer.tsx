@@ -32,7 +32,7 @@ export function MaskLayer({ lie, size, toTake, blocked }: Props) {
   const [rubber, setRubber] = useState<{ a: [number, number]; b: [number, number] } | null>(null);
   const [hover, setHover] = useState<[number, number] | null>(null);
   const gesture = useRef<Gesture | null>(null);
-  const drawing = s.stage === "Plate" || s.stage === "Patch";
+  const drawing = s.stage === "Patch";
   const layer = drawing ? selectedLayer(s) : null;
   const { frame, tool } = s;
   const toScreen = (x: number, y: number): [number, number] => [lie.left + x * lie.scale, lie.top + y * lie.scale];

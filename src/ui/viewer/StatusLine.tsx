@@ -25,7 +25,7 @@ export function StatusLine() {
   const fresh = s.shown && s.shown.frame === s.frame;
   const quality = !s.shown ? "loading" : fresh ? s.shown.quality : "quick";
   return (
-    <div className="num flex h-[26px] shrink-0 items-center gap-5 border-t border-line bg-ground px-3.5 text-[12px] whitespace-nowrap">
+    <div className="num flex h-[26px] shrink-0 items-center gap-4 overflow-hidden border-t border-line bg-ground px-3.5 text-[12px] whitespace-nowrap">
       <span data-testid="frame">
         frame {s.frame}, last {s.recipe.shot.out}
       </span>

@@ -3,6 +3,7 @@ import clsx from "clsx";
 import { type BrushTool, type DrawInto, layerTitle, type PatchTool, selectedLayer } from "@/client/bench/store";
 import { useBench, useBenchState } from "../bench/context";
 import { BRUSH_TOOLS, PATCH_TOOLS } from "../bench/useKeys";
+import { Button } from "../parts/Button";
 import { Tip } from "../parts/Tip";
 
 const PATCH: Record<PatchTool, [string, string]> = {
@@ -30,22 +31,16 @@ export function ToolLine() {
   const selected = selectedLayer(s);
   const tools: [string, string, string, boolean, () => void][] = s.plate
     ? BRUSH_TOOLS.map((t) => [t, ...BRUSH[t], s.brushTool === t, () => bench.set({ brushTool: t })])
-    : PATCH_TOOLS.map((t) => [
-        t,
-        ...PATCH[t],
-        s.stage !== "Render" && s.stage !== "Scout" && s.tool === t,
-        () => {
-          if (s.stage !== "Patch") bench.setStage("Patch");
-          bench.set({ tool: t, drawing: [] });
-        },
-      ]);
+    : s.stage === "Patch"
+      ? PATCH_TOOLS.map((t) => [t, ...PATCH[t], s.tool === t, () => bench.set({ tool: t, drawing: [] })])
+      : [];
   const what = s.plate
     ? `Plate: ${s.recipe.plates[s.plate]?.name ?? s.plate}`
     : selected
       ? `${layerTitle(s.recipe, selected.id)}${selected.name ? `, ${selected.name}` : ""}`
       : s.selection?.kind === "plate"
         ? (s.recipe.plates[s.selection.plate]?.name ?? "")
-        : "Nothing selected";
+        : "";
   return (
     <div className="flex h-[35px] shrink-0 items-center border-b border-line bg-panel px-2" role="toolbar" aria-label="Tools">
       {tools.map(([id, label, tip, active, run], i) => (
@@ -63,7 +58,17 @@ export function ToolLine() {
           </button>
         </Tip>
       ))}
-      {!s.plate && s.tool !== "adjust" && selected && (
+      {s.stage === "Plate" && !s.plate && (
+        <>
+          <Button className="h-6" onClick={bench.makePlate}>
+            Make frame {s.frame} a plate <kbd className="num text-ochre">P</kbd>
+          </Button>
+          <span className="truncate px-3 text-dim">Step to the last clean frame before the thing comes in, or the first after it has gone.</span>
+        </>
+      )}
+      {s.stage === "Scout" && <span className="px-1.5 text-dim">Look: play the shot, find where the thing comes in, is worst, and is gone.</span>}
+      {s.stage === "Render" && <span className="px-1.5 text-dim">What is on the screen is what is written.</span>}
+      {s.stage === "Patch" && s.tool !== "adjust" && selected && (
         <label className="ml-2 flex items-center gap-1.5 text-dim">
           as
           <select
@@ -81,7 +86,7 @@ export function ToolLine() {
         </label>
       )}
       <span className="flex-1" />
-      <span className="truncate px-2 text-dim">{what}</span>
+      {what && <span className="truncate px-2 text-dim">{what}</span>}
       {s.peek && (
         <span className="rounded bg-ochre px-1.5 font-semibold text-ground">
           {{ original: "original", matte: "matte", patch: "patch alone" }[s.peek]}

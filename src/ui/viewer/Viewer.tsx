@@ -81,7 +81,7 @@ export function Viewer() {
     const [x, y] = toTake(e);
     if (!p || x < 0 || y < 0 || x >= info.width || y >= info.height) return usePointer.setState({ text: "" });
     const i = 4 * (Math.floor((y * p.height) / info.height) * p.width + Math.floor((x * p.width) / info.width));
-    usePointer.setState({ text: `${Math.floor(x)}, ${Math.floor(y)}  R ${p.pixels[i]} G ${p.pixels[i + 1]} B ${p.pixels[i + 2]}` });
+    usePointer.setState({ text: `${Math.floor(x)},${Math.floor(y)} R${p.pixels[i]} G${p.pixels[i + 1]} B${p.pixels[i + 2]}` });
   };
   const panDown = (e: PointerEvent) => {
     if (e.button !== 1 && !grab) return;

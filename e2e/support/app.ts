@@ -1,0 +1,71 @@
+import { spawn } from "node:child_process";
+import { mkdtemp, rm } from "node:fs/promises";
+import { createServer, type AddressInfo } from "node:net";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+
+export const ROOT = new URL("../..", import.meta.url).pathname;
+
+const freePort = () =>
+  new Promise<number>((resolve) => {
+    const s = createServer().listen(0, "127.0.0.1", () => {
+      const { port } = s.address() as AddressInfo;
+      s.close(() => resolve(port));
+    });
+  });
+
+export interface App {
+  url: string;
+  data: string;
+  pids: () => { engine: number; web: number };
+  stop: () => Promise<void>;
+}
+
+/** Starts the whole program, as its user does, on a data folder of its own. */
+export async function startApp(command: "demo" | "start", data?: string): Promise<App> {
+  const folder = data ?? (await mkdtemp(join(tmpdir(), "umber-e2e-")));
+  const port = await freePort();
+  const child = spawn(join(ROOT, "umber"), [command], {
+    cwd: ROOT,
+    env: { ...process.env, PORT: String(port), UMBER_DATA: folder, UMBER_PIDS: "1", UMBER_LOG: "warn" },
+    stdio: ["ignore", "pipe", "pipe"],
+  });
+  let out = "";
+  child.stderr.on("data", (d: Buffer) => (out += String(d)));
+  await new Promise<void>((resolve, reject) => {
+    child.stdout.on("data", (d: Buffer) => {
+      out += String(d);
+      if (/Umber Moth is at/.test(out)) resolve();
+    });
+    child.once("close", () => reject(new Error(out)));
+  });
+  return {
+    url: `http://127.0.0.1:${port}`,
+    data: folder,
+    pids: () => {
+      const last = (name: string) => Number([...out.matchAll(new RegExp(`^${name} (\\d+)$`, "gm"))].at(-1)![1]);
+      return { engine: last("engine"), web: last("web") };
+    },
+    stop: async () => {
+      child.kill("SIGTERM");
+      await new Promise((r) => child.once("close", r));
+      if (!data) await rm(folder, { recursive: true, force: true });
+    },
+  };
+}
+
+/** Waits until `test` answers something true. */
+export async function until<T>(what: string, test: () => Promise<T | null | undefined | false>, ms = 20_000): Promise<T> {
+  const end = Date.now() + ms;
+  let last: unknown = null;
+  while (Date.now() < end) {
+    try {
+      const v = await test();
+      if (v) return v;
+    } catch (e) {
+      last = e;
+    }
+    await new Promise((r) => setTimeout(r, 60));
+  }
+  throw new Error(`waited ${ms} ms in vain for ${what}${last ? `: ${String(last)}` : ""}`);
+}

@@ -1,0 +1,163 @@
+import { mkdtempSync } from "node:fs";
+import { writeFile } from "node:fs/promises";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { Browser, Builder, Button, By, Key, logging, Origin, type WebDriver, type WebElement } from "selenium-webdriver";
+import chrome from "selenium-webdriver/chrome";
+import { until } from "./app";
+
+export const downloads = () => mkdtempSync(join(tmpdir(), "umber-dl-"));
+
+/** Headless Chromium whose page is exactly `width` × `height`. */
+export async function openBrowser(downloadFolder: string, width = 1280, height = 800): Promise<WebDriver> {
+  const options = new chrome.Options();
+  options.addArguments(
+    "--headless=new",
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+    `--user-data-dir=${mkdtempSync(join(tmpdir(), "umber-chrome-"))}`,
+    `--window-size=${width},${height}`,
+  );
+  options.setUserPreferences({ "download.default_directory": downloadFolder, "download.prompt_for_download": false });
+  const prefs = new logging.Preferences();
+  prefs.setLevel(logging.Type.BROWSER, logging.Level.ALL);
+  options.setLoggingPrefs(prefs);
+  const driver = await new Builder()
+    .forBrowser(Browser.CHROME)
+    .setChromeOptions(options)
+    .setChromeService(new chrome.ServiceBuilder("/usr/bin/chromedriver"))
+    .build();
+  const [w, h] = await driver.executeScript<[number, number]>("return [innerWidth, innerHeight]");
+  await driver
+    .manage()
+    .window()
+    .setRect({ width: width + (width - w), height: height + (height - h) });
+  return driver;
+}
+
+/** What the page complained about so far. */
+export async function complaints(d: WebDriver): Promise<string[]> {
+  const entries = await d.manage().logs().get(logging.Type.BROWSER);
+  return entries.filter((e) => e.level.value >= logging.Level.WARNING.value).map((e) => e.message);
+}
+
+/** The bench, driven as a user would: keys, and the pointer on the picture in the take's pixels. */
+export class BenchDriver {
+  constructor(readonly d: WebDriver) {}
+
+  find = (css: string) => this.d.findElement(By.css(css));
+  byText = (text: string, tag = "button") =>
+    this.d.findElement(
+      By.xpath(`//${tag}[normalize-space(.)=${JSON.stringify(text)} or starts-with(normalize-space(.), ${JSON.stringify(`${text} `)})]`),
+    );
+  byLabel = (label: string) => this.d.findElement(By.css(`[aria-label=${JSON.stringify(label)}]`));
+
+  /** Opens a shot by its picture on the first page. */
+  async open(url: string, name: string): Promise<void> {
+    await this.d.get(url);
+    const link = await until(`the shot ${name}`, () => this.byLabel(`Open ${name}`));
+    await link.click();
+    await this.exact();
+  }
+
+  async frame(): Promise<number> {
+    return Number(/frame (\d+)/.exec(await this.find('[data-testid="frame"]').getText())![1]);
+  }
+
+  /** Waits until the exact picture of the present frame is on the screen. */
+  async exact(): Promise<void> {
+    await until("the exact frame", async () => {
+      const quality = await this.find('[data-testid="quality"]').getText();
+      return quality === "exact" && (await this.find('[data-testid="picture"]').getAttribute("data-frame")) === String(await this.frame());
+    });
+  }
+
+  async keys(...keys: string[]): Promise<void> {
+    for (const k of keys) await this.d.actions().sendKeys(k).perform();
+  }
+  hold = (key: string) => this.d.actions().keyDown(key).perform();
+  release = (key: string) => this.d.actions().keyUp(key).perform();
+  async chord(...keys: string[]): Promise<void> {
+    const a = this.d.actions();
+    for (const k of keys) a.keyDown(k);
+    for (const k of keys.toReversed()) a.keyUp(k);
+    await a.perform();
+  }
+
+  /** A point of the take as a point of the page. */
+  async at(x: number, y: number): Promise<{ x: number; y: number }> {
+    const [l, t, w, h, tw, th] = await this.d.executeScript<number[]>(`
+      const r = document.querySelector('[data-testid=picture]').getBoundingClientRect();
+      const s = /(\\d+)×(\\d+)/.exec(document.body.innerText.match(/\\d+×\\d+ · [\\d.]+ · \\d+-bit/)[0]);
+      return [r.left, r.top, r.width, r.height, Number(s[1]), Number(s[2])];`);
+    return { x: Math.round(l + (x * w) / tw), y: Math.round(t + (y * h) / th) };
+  }
+  async click(x: number, y: number): Promise<void> {
+    await this.d
+      .actions()
+      .move({ ...(await this.at(x, y)), origin: Origin.VIEWPORT })
+      .click()
+      .perform();
+  }
+  async hover(x: number, y: number): Promise<void> {
+    await this.d
+      .actions()
+      .move({ ...(await this.at(x, y)), origin: Origin.VIEWPORT })
+      .perform();
+  }
+  async drag(points: [number, number][], button: Button = Button.LEFT): Promise<void> {
+    const a = this.d
+      .actions()
+      .move({ ...(await this.at(...points[0])), origin: Origin.VIEWPORT })
+      .press(button);
+    for (const p of points.slice(1)) a.move({ ...(await this.at(...p)), origin: Origin.VIEWPORT, duration: 60 });
+    await a.release(button).perform();
+  }
+  async dragElement(el: WebElement, dx: number, dy: number): Promise<void> {
+    await this.d.actions().move({ origin: el }).press().move({ origin: Origin.POINTER, x: dx, y: dy, duration: 80 }).release().perform();
+  }
+
+  /** Types into a number field by its label. */
+  async field(label: string, value: string): Promise<void> {
+    const input = await this.d.findElement(
+      By.xpath(`//input[@aria-label=${JSON.stringify(label)}] | //label[normalize-space(.)=${JSON.stringify(label)}]/..//input`),
+    );
+    await input.click();
+    await input.sendKeys(Key.chord(Key.CONTROL, "a"), value, Key.ENTER);
+  }
+  async fieldValue(label: string): Promise<string> {
+    return (
+      (await this.d
+        .findElement(By.xpath(`//input[@aria-label=${JSON.stringify(label)}] | //label[normalize-space(.)=${JSON.stringify(label)}]/..//input`))
+        .getAttribute("value")) ?? ""
+    );
+  }
+
+  /** Waits until everything is stored. */
+  async saved(): Promise<void> {
+    await until("saved", async () => (await this.find("header [role=status]").getText()) === "saved");
+  }
+
+  /** The shown picture's pixels, RGBA, at the canvas's own size. */
+  async pixels(): Promise<{ width: number; height: number; data: Uint8Array }> {
+    const [w, h, b64] = await this.d.executeAsyncScript<[number, number, string]>(`
+      const done = arguments[arguments.length - 1];
+      const c = document.querySelector('[data-testid=picture]');
+      const d = c.getContext('2d').getImageData(0, 0, c.width, c.height).data;
+      const r = new FileReader();
+      r.onload = () => done([c.width, c.height, r.result.split(',')[1]]);
+      r.readAsDataURL(new Blob([d]));`);
+    return { width: w, height: h, data: new Uint8Array(Buffer.from(b64, "base64")) };
+  }
+
+  async picture(file: string): Promise<void> {
+    await writeFile(file, Buffer.from(await this.d.takeScreenshot(), "base64"));
+  }
+}
+
+export { Button, By, Key };

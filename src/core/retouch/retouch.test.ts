@@ -1,0 +1,139 @@
+import { describe, expect, it } from "vitest";
+import { noise, recipeWith, YUV420, YUV444 } from "../../../tests/support/pictures";
+import type { Brush, Touch } from "../document";
+import { bytesOf } from "../pixels/frame";
+import { LiveStroke } from "../../client/picture/stroke";
+import { DabWalker, dabAlpha, strokeMatte } from "./brush";
+import { evaluatePlate, platePictures } from "./plate";
+
+const brush: Brush = { size: 20, hardness: 1, opacity: 1, flow: 1, spacing: 0.1 };
+const clone = (more: Partial<Touch> = {}): Touch => ({ id: "t", kind: "clone", brush, path: [[30, 30]], offset: [12, 6], ...more });
+const list = [0, 1, 2].map((i) => noise(80, 60, YUV420, 40 + i));
+const take = (_: string, n: number) => list[n];
+const plate = (touches: Touch[]) =>
+  evaluatePlate(
+    recipeWith([], { plates: { p: { from: { take: "a", frame: 0 }, touches }, q: { from: { take: "a", frame: 2 }, touches: [] } } }),
+    "p",
+    take,
+    "left",
+  );
+
+describe("brush", () => {
+  it("lays a dab at the start and one every spacing × size of arc length, across corners", () => {
+    const w = new DabWalker({ ...brush, size: 10, spacing: 0.5 });
+    const at = [
+      [0, 0],
+      [12, 0],
+      [12, 9],
+    ]
+      .flatMap((p) => w.to(p))
+      .map((d) => [d.x, d.y]);
+    expect(at).toEqual([
+      [0, 0],
+      [5, 0],
+      [10, 0],
+      [12, 3],
+      [12, 8],
+    ]);
+  });
+  it("is the exact disc at hardness 1, and below it one up to hardness × r, then smoothstep", () => {
+    const disc = dabAlpha(brush, { x: 30.3, y: 30.1, pressure: 1 });
+    expect(disc.data.reduce((a, b) => a + b, 0)).toBeCloseTo(Math.PI * 100, 6);
+    const soft = dabAlpha({ ...brush, hardness: 0.4 }, { x: 30.5, y: 30.5, pressure: 1 });
+    const w = soft.x1 - soft.x0;
+    const v = (dx: number) => soft.data[(30 - soft.y0) * w + 30 + dx - soft.x0];
+    expect(v(4)).toBe(1);
+    expect(v(7)).toBeCloseTo(0.5, 12);
+    expect(v(10) || 0).toBe(0);
+  });
+  it("builds up within a stroke as 1 − Π(1 − flow · dab), then opacity", () => {
+    const b = { ...brush, flow: 0.3, opacity: 0.5, spacing: 0.25 };
+    const m = strokeMatte(
+      b,
+      [
+        [30, 30],
+        [35, 30],
+      ],
+      80,
+      60,
+    ); // two dabs, 5 px apart
+    expect(m.data[(30 - m.y0) * (m.x1 - m.x0) + 32 - m.x0]).toBeCloseTo(0.5 * (1 - 0.7 * 0.7), 9);
+  });
+  it("takes pressure on size and opacity where asked", () => {
+    expect(dabAlpha({ ...brush, pressure: { size: true } }, { x: 30, y: 30, pressure: 0.5 }).data.reduce((a, b) => a + b, 0)).toBeCloseTo(
+      Math.PI * 25,
+      6,
+    );
+    const m = strokeMatte({ ...brush, pressure: { opacity: true } }, [[30, 30, 0.25]], 80, 60);
+    expect(m.data[(30 - m.y0) * (m.x1 - m.x0) + 30 - m.x0]).toBeCloseTo(0.25, 9);
+  });
+});
+
+describe("touches", () => {
+  it("clone copies samples from p + offset, and leaves the rest alone", () => {
+    const out = plate([clone()]);
+    expect(out.planes[0].data[30 * 80 + 30]).toBe(list[0].planes[0].data[36 * 80 + 42]);
+    expect(out.planes[1].data[15 * 40 + 15]).toBe(list[0].planes[1].data[18 * 40 + 21]);
+    expect(out.planes[0].data[5 * 80 + 5]).toBe(list[0].planes[0].data[5 * 80 + 5]);
+  });
+  it("a stroke reads the picture as it was before itself", () => {
+    const out = plate([
+      clone({
+        path: [
+          [20, 30],
+          [50, 30],
+        ],
+        offset: [-10, 0],
+      }),
+    ]);
+    for (let x = 25; x < 50; x++) expect(out.planes[0].data[30 * 80 + x]).toBe(list[0].planes[0].data[30 * 80 + x - 10]);
+  });
+  it("uncover shows another frame or plate, restore the original", () => {
+    expect(plate([clone({ kind: "uncover", offset: undefined, source: { take: "a", frame: 1 } })]).planes[0].data[30 * 80 + 30]).toBe(
+      list[1].planes[0].data[30 * 80 + 30],
+    );
+    expect(plate([clone({ kind: "uncover", offset: undefined, source: { plate: "q" } })]).planes[0].data[30 * 80 + 30]).toBe(
+      list[2].planes[0].data[30 * 80 + 30],
+    );
+    const back = plate([clone(), clone({ id: "r", kind: "restore", brush: { ...brush, size: 30 } })]);
+    expect(bytesOf(back)).toEqual(bytesOf(list[0]));
+  });
+  it("stays inside its fence, and out when switched off", () => {
+    const out = plate([
+      clone({
+        fence: [
+          [
+            [0, 0],
+            [30, 0],
+            [30, 60],
+            [0, 60],
+          ],
+        ],
+      }),
+    ]);
+    expect(out.planes[0].data[30 * 80 + 25]).toBe(list[0].planes[0].data[36 * 80 + 37]);
+    expect(out.planes[0].data[30 * 80 + 33]).toBe(list[0].planes[0].data[30 * 80 + 33]);
+    expect(plate([clone({ on: false })])).toBe(list[0]);
+  });
+  it("a stroke drawn bit by bit is the stroke evaluated at once, sample for sample", () => {
+    for (const format of [YUV420, YUV444]) {
+      const before = noise(80, 60, format, 9);
+      const path = Array.from({ length: 25 }, (_, i) => [10 + 2.3 * i, 30 + 12 * Math.sin(i / 3)]);
+      const t = clone({ brush: { ...brush, hardness: 0.3, flow: 0.4, opacity: 0.8 }, path });
+      const live = new LiveStroke(before, { ...t, path: undefined }, { original: before, siting: "left" }, "left");
+      for (let i = 0; i < path.length; i += 3) live.add(path.slice(i, i + 3));
+      const r = recipeWith([], { plates: { p: { from: { take: "a", frame: 0 }, touches: [t] } } });
+      expect(bytesOf(live.work)).toEqual(bytesOf(evaluatePlate(r, "p", () => before, "left")));
+    }
+  });
+  it("names what it cannot do yet, and circles of plates", () => {
+    expect(() => plate([clone({ kind: "heal" })])).toThrow("The touch “heal” is not supported yet.");
+    const r = recipeWith([], {
+      plates: {
+        p: { from: { take: "a", frame: 0 }, touches: [clone({ kind: "uncover", source: { plate: "q" } })] },
+        q: { from: { take: "a", frame: 1 }, touches: [clone({ kind: "uncover", source: { plate: "p" } })] },
+      },
+    });
+    expect(() => platePictures(r, "p")).toThrow(/“p” → “q” → “p” need each other in a circle/);
+  });
+});

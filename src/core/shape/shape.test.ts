@@ -1,0 +1,211 @@
+import fc from "fast-check";
+import sharp from "sharp";
+import { describe, expect, it } from "vitest";
+import type { Mask, Outline } from "../document";
+import { planeAlpha } from "./chroma";
+import { boundaryOf, winding } from "./boundary";
+import { halfContour } from "./contour";
+import { coverage } from "./coverage";
+import { signedDistance } from "./distance";
+import { maskMatte, softEdge } from "./mask";
+import { over } from "./matte";
+import { boxPolygon, ellipsePolygon, flattenOutline } from "./path";
+import { YUV420 } from "../../../tests/support/pictures";
+
+const R = (w: number, h: number) => ({ x0: 0, y0: 0, x1: w, y1: h });
+const sum = (a: Float64Array) => a.reduce((x, y) => x + y, 0);
+const blob: Outline = [
+  [30, 20, -14, 4, 16, -6],
+  [82, 33, -5, -20, 8, 22],
+  [60, 71, 20, 4, -18, -2],
+  [22, 58],
+];
+
+describe("coverage", () => {
+  it("has the closed-form areas: circle, turned ellipse, rounded box, polygon (shoelace)", () => {
+    expect(sum(coverage(boundaryOf(ellipsePolygon(50.3, 49.8, 33.7, 33.7, 0)), R(100, 100)))).toBeCloseTo(Math.PI * 33.7 ** 2, 6);
+    expect(sum(coverage(boundaryOf(ellipsePolygon(50, 50, 40, 12, 33)), R(100, 100)))).toBeCloseTo(Math.PI * 40 * 12, 6);
+    const r = 0.6 * 20;
+    expect(sum(coverage(boundaryOf(boxPolygon(50, 50, 60, 40, 20, 0.6)), R(100, 100)))).toBeCloseTo(60 * 40 - (4 - Math.PI) * r * r, 0);
+    const tri = Float64Array.of(10.2, 5.1, 80.7, 33.3, 25.5, 90.9);
+    const area = Math.abs(10.2 * (33.3 - 90.9) + 80.7 * (90.9 - 5.1) + 25.5 * (5.1 - 33.3)) / 2;
+    expect(sum(coverage(boundaryOf(tri), R(100, 100)))).toBeCloseTo(area, 6);
+  });
+  it("is the same in every tile it is computed in, also where the shape leaves the tile", () => {
+    const e = boundaryOf(flattenOutline(blob));
+    const whole = coverage(e, R(100, 100));
+    for (const t of [
+      { x0: 20, y0: 10, x1: 55, y1: 40 },
+      { x0: 40, y0: 0, x1: 70, y1: 100 },
+      { x0: -10, y0: 30, x1: 30, y1: 60 },
+    ]) {
+      const part = coverage(e, t);
+      const w = t.x1 - t.x0;
+      for (let y = Math.max(0, t.y0); y < Math.min(100, t.y1); y++)
+        for (let x = Math.max(0, t.x0); x < Math.min(100, t.x1); x++) {
+          expect(Math.abs(part[(y - t.y0) * w + x - t.x0] - whole[y * 100 + x])).toBeLessThan(1e-9);
+        }
+    }
+  });
+  it("follows the non-zero rule where an outline crosses itself: a pentagram's middle is inside, a doubled loop counts once", () => {
+    const star = Float64Array.from({ length: 10 }, (_, i) => {
+      const t = (((i >> 1) * 144 - 90) * Math.PI) / 180;
+      return 50 + 45 * (i & 1 ? Math.sin(t) : Math.cos(t));
+    });
+    const c = coverage(boundaryOf(star), R(100, 100));
+    expect(c[50 * 100 + 50]).toBe(1);
+    // area of {5/2}: 10·tan(π/10) / (3 − tan²(π/10)) · R² (closed form)
+    const t = Math.tan(Math.PI / 10);
+    expect(sum(c)).toBeCloseTo(((10 * t) / (3 - t * t)) * 45 * 45, 6);
+    const eight = flattenOutline([
+      [10, 10],
+      [90, 90],
+      [90, 10],
+      [10, 90],
+    ]);
+    expect(sum(coverage(boundaryOf(eight), R(100, 100)))).toBeCloseTo(80 * 40, 6); // both lobes, though they wind against each other
+    const twice = Float64Array.of(10, 10, 40, 10, 40, 40, 10, 40, 10, 10, 40, 10, 40, 40, 10, 40);
+    expect(Math.max(...coverage(boundaryOf(twice), R(50, 50)))).toBe(1);
+  });
+  it("agrees with sharp drawing the same outline as SVG: mean α error below 0.5/255", async () => {
+    const [w, h] = [100, 90];
+    const d = blob.map((a, i) => {
+      const b = blob[(i + 1) % blob.length];
+      return `C${a[0] + (a[4] ?? 0)} ${a[1] + (a[5] ?? 0)} ${b[0] + (b[2] ?? 0)} ${b[1] + (b[3] ?? 0)} ${b[0]} ${b[1]}`;
+    });
+    // drawn at 8× and averaged, since its own anti-aliasing has few levels
+    const svg = `<svg xmlns="http://www.w3.org/2000/svg" width="${w * 8}" height="${h * 8}" viewBox="0 0 ${w} ${h}"><path fill="#fff" d="M${blob[0][0]} ${blob[0][1]} ${d.join(" ")}Z"/></svg>`;
+    const { data } = await sharp(Buffer.from(svg)).ensureAlpha().extractChannel(3).raw().toBuffer({ resolveWithObject: true });
+    const ours = coverage(boundaryOf(flattenOutline(blob)), R(w, h));
+    let err = 0;
+    let edge = 0;
+    for (let y = 0; y < h; y++)
+      for (let x = 0; x < w; x++) {
+        let s = 0;
+        for (let j = 0; j < 8; j++) for (let i = 0; i < 8; i++) s += data[(y * 8 + j) * w * 8 + x * 8 + i];
+        const e = Math.abs(s / 64 / 255 - ours[y * w + x]);
+        err += e;
+        if (ours[y * w + x] > 0 && ours[y * w + x] < 1) edge += e;
+      }
+    expect(err / (w * h)).toBeLessThan(0.5 / 255);
+    expect(edge / ours.filter((v) => v > 0 && v < 1).length).toBeLessThan(1 / 255);
+  });
+});
+
+describe("distance", () => {
+  it("agrees with brute force over finely sampled edges, sign by winding number", () => {
+    fc.assert(
+      fc.property(
+        fc.array(fc.tuple(fc.double({ min: 2, max: 58, noNaN: true }), fc.double({ min: 2, max: 58, noNaN: true })), { minLength: 3, maxLength: 7 }),
+        (pts) => {
+          const e = boundaryOf(Float64Array.from(pts.flat()));
+          const d = signedDistance(e, R(60, 60), 12);
+          for (let k = 0; k < 40; k++) {
+            const x = (k * 37) % 60;
+            const y = (k * 23) % 60;
+            let best = 12;
+            for (let i = 0; i < e.length; i += 4)
+              for (let t = 0; t <= 200; t++) {
+                best = Math.min(
+                  best,
+                  Math.hypot(e[i] + ((e[i + 2] - e[i]) * t) / 200 - x - 0.5, e[i + 1] + ((e[i + 3] - e[i + 1]) * t) / 200 - y - 0.5),
+                );
+              }
+            const inside = winding(e, x + 0.5, y + 0.5) !== 0;
+            const got = d[y * 60 + x];
+            expect(Math.abs(Math.abs(got) - best)).toBeLessThan(0.2);
+            if (best > 0.3) expect(got > 0).toBe(inside);
+          }
+        },
+      ),
+      { numRuns: 40, seed: 11 },
+    );
+  });
+  it("is exact for a circle", () => {
+    const d = signedDistance(boundaryOf(ellipsePolygon(40, 40, 20, 20, 0)), R(80, 80), 30);
+    for (const [x, y] of [
+      [40, 40],
+      [59, 40],
+      [10, 22],
+      [70, 70],
+      [40, 61],
+    ])
+      expect(d[y * 80 + x]).toBeCloseTo(Math.max(-30, 20 - Math.hypot(x + 0.5 - 40, y + 0.5 - 40)), 2);
+  });
+});
+
+describe("masks", () => {
+  const disc = (r: number, op: "add" | "cut" | "cross" = "add", cx = 50) => ({ kind: "ellipse" as const, op, center: [cx, 50], radii: [r, r] });
+  const at = (m: Mask, x: number, y: number, w = 100) => over(maskMatte(m, 0, w, 100), R(w, 100))[y * w + x];
+  it("without feather and grow is the coverage", () => {
+    expect(over(maskMatte({ shapes: [disc(20)] }, 0, 100, 100), R(100, 100))).toEqual(
+      coverage(boundaryOf(ellipsePolygon(50, 50, 20, 20, 0)), R(100, 100)),
+    );
+  });
+  it("softens a shape by the normative curve of its distance", () => {
+    const m: Mask = { shapes: [{ ...disc(20), feather: 10, grow: 3 }] };
+    for (const x of [52, 66, 69, 72, 75, 79, 90]) {
+      const d = 20 - Math.hypot(x + 0.5 - 50, 0.5);
+      expect(at(m, x, 50)).toBeCloseTo(softEdge(d, 10, 3), 3);
+    }
+    expect(softEdge(0, 10, 0)).toBe(0.5);
+    expect(softEdge(5, 10, 0)).toBe(1);
+    expect(softEdge(-0.25, 0, 0)).toBeCloseTo(0.15625, 9); // a feather below 1 counts as 1
+  });
+  it("softens the joined mask from its α = ½ contour", () => {
+    const m: Mask = { shapes: [disc(20), disc(20, "add", 70)], feather: 8, grow: -2 };
+    expect(at(m, 60, 50)).toBe(1); // inside both: no edge between them
+    const d = 20 - Math.hypot(30.5 - 50, 0.5);
+    expect(at(m, 30, 50)).toBeCloseTo(softEdge(d, 8, -2), 2);
+  });
+  it("joins in order: add, cut, cross; then turns inside out", () => {
+    expect(at({ shapes: [disc(30), disc(10, "cut")] }, 50, 50)).toBe(0);
+    expect(at({ shapes: [disc(10, "cut"), disc(30)] }, 50, 50)).toBe(1);
+    expect(at({ shapes: [disc(30), disc(30, "cross", 80)] }, 40, 50)).toBe(0);
+    expect(at({ shapes: [disc(30), disc(30, "cross", 80)] }, 65, 50)).toBe(1);
+    expect(at({ shapes: [disc(30)], invert: true }, 50, 50)).toBe(0);
+    expect(at({ shapes: [disc(30)], invert: true }, 2, 2)).toBe(1);
+  });
+  it("does not take the picture's border for an edge", () => {
+    const m: Mask = { shapes: [{ kind: "box", op: "add", center: [0, 50], size: [80, 60] }], feather: 20 };
+    expect(at(m, 0, 50)).toBe(1);
+    expect(at(m, 10, 50)).toBe(1);
+  });
+  it("mirrors", () => {
+    const a = over(maskMatte({ shapes: [{ kind: "path", op: "add", points: blob, feather: 6 }] }, 0, 100, 100), R(100, 100));
+    const mirrored = blob.map((p) => (p.length === 2 ? [100 - p[0], p[1]] : [100 - p[0], p[1], -p[2], p[3], -p[4], p[5]]));
+    const b = over(maskMatte({ shapes: [{ kind: "path", op: "add", points: mirrored, feather: 6 }] }, 0, 100, 100), R(100, 100));
+    for (let y = 0; y < 100; y++) for (let x = 0; x < 100; x++) expect(Math.abs(a[y * 100 + x] - b[y * 100 + 99 - x])).toBeLessThan(1e-9);
+  });
+  it("finds the ½ contour of a matte as closed edges", () => {
+    const m = maskMatte({ shapes: [disc(20)] }, 0, 100, 100);
+    const e = halfContour(m);
+    let area = 0;
+    for (let i = 0; i < e.length; i += 4) area += (e[i] * e[i + 3] - e[i + 2] * e[i + 1]) / 2;
+    expect(Math.abs(area)).toBeCloseTo(Math.PI * 400, -1);
+  });
+});
+
+describe("chroma α", () => {
+  it("is ¼ ½ ¼ where co-sited and ½ ½ where midway, borders replicated", () => {
+    const data = Float64Array.from({ length: 8 * 4 }, (_, i) => ((i * 7) % 13) / 13);
+    const m = { ...R(8, 4), data, outside: 0 };
+    const left = planeAlpha(m, YUV420, 1, "left", 8, 4);
+    const L = (x: number, y: number) => data[y * 8 + Math.max(0, Math.min(7, x))];
+    const want = (x: number, y: number) =>
+      [0, 1].reduce((s, j) => s + 0.5 * (0.25 * L(2 * x - 1, 2 * y + j) + 0.5 * L(2 * x, 2 * y + j) + 0.25 * L(2 * x + 1, 2 * y + j)), 0);
+    for (const [x, y] of [
+      [0, 0],
+      [1, 1],
+      [3, 0],
+    ])
+      expect(left.data[(y - left.y0) * (left.x1 - left.x0) + x - left.x0]).toBeCloseTo(want(x, y), 12);
+    const center = planeAlpha(m, YUV420, 1, "center", 8, 4);
+    expect(center.data[1]).toBeCloseTo((data[2] + data[3] + data[10] + data[11]) / 4, 12);
+    const top = planeAlpha(m, YUV420, 1, "topleft", 8, 4);
+    expect(top.data[0]).toBeCloseTo(
+      0.25 * (0.75 * data[0] + 0.25 * data[1]) + 0.75 * 0 + 0.5 * (0.75 * data[0] + 0.25 * data[1]) + 0.25 * (0.75 * data[8] + 0.25 * data[9]),
+      12,
+    );
+  });
+});
