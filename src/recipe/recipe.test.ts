@@ -1,0 +1,211 @@
+import fc from "fast-check";
+import { readFileSync } from "node:fs";
+import { describe, expect, it } from "vitest";
+import { z } from "zod";
+import { recipeWith } from "../../tests/support/pictures";
+import type { Recipe } from "../core/document";
+import { apply, disjoint, edit, type Revision, stacks } from "./edits";
+import { parseRecipe, recipeSchema } from "./schema";
+
+const patch = {
+  id: "l",
+  kind: "patch" as const,
+  in: 1,
+  out: 5,
+  source: { plate: "p" },
+  mask: { shapes: [{ kind: "ellipse" as const, op: "add" as const, center: [5, 5], radii: [3, 3] }] },
+};
+const good = (): Recipe => recipeWith([patch]);
+const broken = (change: (r: Record<string, never>) => void) => {
+  const r = JSON.parse(JSON.stringify(good())) as Record<string, never>;
+  change(r);
+  return () => parseRecipe(r);
+};
+
+describe("the recipe's schema", () => {
+  it("takes every field of version 1", () => {
+    const all = {
+      format: "umber-moth/recipe",
+      version: 1,
+      name: "Ticket hall, boom",
+      seed: 1,
+      takes: {
+        a: { path: "hall.mp4", colour: { matrix: "bt709", range: "limited", siting: "left" } },
+        b: { path: "frames/####.png", rate: [12, 1] },
+      },
+      shot: { take: "a", in: 0, out: 95 },
+      plates: {
+        p: {
+          from: { take: "a", frame: 84 },
+          touches: [
+            {
+              id: "t",
+              kind: "clone",
+              brush: { size: 40, hardness: 0.5, opacity: 1, flow: 1, spacing: 0.1 },
+              path: [
+                [1, 2],
+                [3, 4, 0.5],
+              ],
+              offset: [4, 5],
+              scale: 1.1,
+              angle: 3,
+              mirror: true,
+              fence: [
+                [
+                  [0, 0],
+                  [9, 0],
+                  [9, 9],
+                ],
+              ],
+            },
+          ],
+        },
+        q: { from: { path: "clean.png" }, touches: [] },
+      },
+      masks: {
+        m: {
+          shapes: [
+            {
+              kind: "path",
+              op: "add",
+              points: [
+                [0, 0],
+                [9, 0, 1, 1, 2, 2],
+                [9, 9],
+              ],
+            },
+          ],
+        },
+      },
+      intruders: [
+        {
+          id: "boom",
+          name: "Boom dip",
+          on: true,
+          layers: [
+            {
+              id: "boom-1",
+              kind: "patch",
+              name: "",
+              on: true,
+              locked: false,
+              in: 30,
+              out: 70,
+              source: {
+                take: "a",
+                slip: {
+                  keys: [
+                    { f: 30, v: 0 },
+                    { f: 40, v: -3, ease: [0.4, 0, 0.6, 1] },
+                  ],
+                },
+              },
+              place: { x: 1.5, y: 0, scale: 1, angle: 0, pivot: [4, 4] },
+              mask: {
+                shapes: [
+                  { kind: "box", op: "cross", center: [3, 3], size: [4, 4], angle: 5, round: 0.5 },
+                  { kind: "picture", op: "add", path: "matte.png", use: "alpha" },
+                  {
+                    kind: "painted",
+                    op: "add",
+                    strokes: [{ brush: { size: 4, hardness: 1, opacity: 1, flow: 1 }, path: [[1, 1]], erase: true, frames: [3, 4] }],
+                  },
+                ],
+                feather: 4,
+                grow: -2,
+                invert: true,
+              },
+              opacity: { keys: [{ f: 30, v: 0, ease: "step" }] },
+              fadeIn: 2,
+              fadeOut: 3,
+            },
+            {
+              id: "boom-2",
+              kind: "patch",
+              in: 30,
+              out: 70,
+              source: { take: "b", from: 2, to: 20, repeat: "bounce", join: 4, alpha: "ignore" },
+              mask: { use: "m" },
+            },
+            { id: "boom-3", kind: "paint", in: 1, out: 2, touches: [] },
+            { id: "boom-4", kind: "reframe", in: 1, out: 2, place: { scale: 1.1 } },
+            { id: "boom-5", kind: "evenlight", in: 1, out: 2 },
+          ],
+        },
+      ],
+      output: { in: 0, out: 95 },
+    };
+    expect(parseRecipe(all)).toMatchObject({ name: "Ticket hall, boom" });
+  });
+  it("says path, what was found and what is allowed, in one sentence", () => {
+    expect(broken((r) => Object.assign(r, { colour: 1 }))).toThrow(/the document: found the unknown field “colour”/);
+    expect(broken((r) => Object.assign((r as never as { intruders: { layers: object[] }[] }).intruders[0].layers[0], { opactiy: 1 }))).toThrow(
+      /intruders\.0\.layers\.0: found the unknown field “opactiy”/,
+    );
+    expect(broken((r) => Object.assign((r as never as { intruders: { layers: object[] }[] }).intruders[0].layers[0], { opacity: 3 }))).toThrow(
+      /intruders\.0\.layers\.0\.opacity: found 3/,
+    );
+    expect(
+      broken((r) => Object.assign((r as never as { intruders: { layers: { source: object }[] }[] }).intruders[0].layers[0].source, { plate: "zz" })),
+    ).toThrow(/source\.plate: found “zz”, allowed: a plate of the recipe \(p\)/);
+    expect(broken((r) => Object.assign(r, { version: 2 }))).toThrow(/version: found 2/);
+    expect(broken((r) => Object.assign(r, { output: { in: 5, out: 50 } }))).toThrow(/output: found 5–50, allowed within the shot 0–9/);
+    expect(broken((r) => Object.assign((r as never as { intruders: { layers: object[] }[] }).intruders[0].layers[0], { in: 8 }))).toThrow(
+      /out: found 5, allowed 8 or later/,
+    );
+    expect(
+      broken((r) =>
+        Object.assign((r as never as { intruders: { layers: object[] }[] }).intruders[0].layers[0], {
+          opacity: {
+            keys: [
+              { f: 5, v: 1 },
+              { f: 5, v: 0 },
+            ],
+          },
+        }),
+      ),
+    ).toThrow(/keys must be in rising order/);
+    expect(() => parseRecipe(null)).toThrow(/the document: found null/);
+  });
+  it("is what docs/recipe.schema.json says", () => {
+    const schema = z.toJSONSchema(recipeSchema, { io: "input", unrepresentable: "any" });
+    const kept = JSON.parse(readFileSync("docs/recipe.schema.json", "utf8")) as object;
+    expect(kept).toEqual({ title: "Umber Moth recipe, version 1", ...(JSON.parse(JSON.stringify(schema)) as object) });
+  });
+});
+
+describe("edits", () => {
+  it("an edit and its inverse bring back the same recipe", () => {
+    fc.assert(
+      fc.property(fc.array(fc.integer({ min: 0, max: 4 }), { maxLength: 20 }), (steps) => {
+        let r = good();
+        for (const k of steps) {
+          const e = edit(r, (d) => {
+            if (k === 0) d.intruders.push({ id: `i${d.intruders.length}-${Math.abs(d.shot.out)}`, name: "x", layers: [] });
+            else if (k === 1) d.intruders.shift();
+            else if (k === 2) d.plates[`p${Object.keys(d.plates).length}`] = { from: { take: "a", frame: 1 }, touches: [] };
+            else if (k === 3) d.shot.out += 1;
+            else if (d.intruders[0]) d.intruders[0].name += "!";
+          });
+          expect(apply(e.recipe, e.inverse)).toEqual(r);
+          expect(apply(r, e.patches)).toEqual(e.recipe);
+          r = e.recipe;
+        }
+      }),
+    );
+  });
+  it("knows which changes leave each other alone", () => {
+    const p = (path: (string | number)[], op: "replace" | "add" = "replace") => [{ op, path, value: 1 }];
+    expect(disjoint(p(["plates", "p", "name"]), p(["plates", "q", "name"]))).toBe(true);
+    expect(disjoint(p(["plates", "p"]), p(["plates", "p", "name"]))).toBe(false);
+    expect(disjoint(p(["intruders", 3], "add"), p(["intruders", 0, "name"]))).toBe(false);
+  });
+  it("undo and redo follow from the history alone, and a new edit ends redo", () => {
+    const e = (rev: number): Revision => ({ rev, name: `e${rev}`, kind: "edit", of: null });
+    const u = (rev: number, of: number): Revision => ({ rev, name: "u", kind: "undo", of });
+    const h: Revision[] = [e(1), e(2), u(3, 2), u(4, 1)];
+    expect(stacks(h).redo.map((r) => r.rev)).toEqual([2, 1]);
+    expect(stacks([...h, { rev: 5, name: "r", kind: "redo", of: 1 }]).undo.map((r) => r.rev)).toEqual([1]);
+    expect(stacks([...h, e(5)])).toMatchObject({ undo: [{ rev: 5 }], redo: [] });
+  });
+});
