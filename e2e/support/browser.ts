@@ -50,12 +50,15 @@ export async function complaints(d: WebDriver): Promise<string[]> {
 export class BenchDriver {
   constructor(readonly d: WebDriver) {}
 
-  find = (css: string) => this.d.findElement(By.css(css));
+  /** Finds an element, waiting a moment for it to come. */
+  private wait = (what: string, by: By) => until(what, () => this.d.findElement(by), 5000);
+  find = (css: string) => this.wait(css, By.css(css));
+  byLabel = (label: string) => this.wait(label, By.css(`[aria-label=${JSON.stringify(label)}]`));
   byText = (text: string, tag = "button") =>
-    this.d.findElement(
+    this.wait(
+      text,
       By.xpath(`//${tag}[normalize-space(.)=${JSON.stringify(text)} or starts-with(normalize-space(.), ${JSON.stringify(`${text} `)})]`),
     );
-  byLabel = (label: string) => this.d.findElement(By.css(`[aria-label=${JSON.stringify(label)}]`));
 
   /** Opens a shot by its picture on the first page. */
   async open(url: string, name: string): Promise<void> {
@@ -66,14 +69,14 @@ export class BenchDriver {
   }
 
   async frame(): Promise<number> {
-    return Number(/frame (\d+)/.exec(await this.find('[data-testid="frame"]').getText())![1]);
+    return Number(/frame (\d+)/.exec(await (await this.find('[data-testid="frame"]')).getText())![1]);
   }
 
   /** Waits until the exact picture of the present frame is on the screen. */
   async exact(): Promise<void> {
     await until("the exact frame", async () => {
-      const quality = await this.find('[data-testid="quality"]').getText();
-      return quality === "exact" && (await this.find('[data-testid="picture"]').getAttribute("data-frame")) === String(await this.frame());
+      const quality = await (await this.find('[data-testid="quality"]')).getText();
+      return quality === "exact" && (await (await this.find('[data-testid="picture"]')).getAttribute("data-frame")) === String(await this.frame());
     });
   }
 
@@ -140,7 +143,7 @@ export class BenchDriver {
 
   /** Waits until everything is stored. */
   async saved(): Promise<void> {
-    await until("saved", async () => (await this.find("header [role=status]").getText()) === "saved");
+    await until("saved", async () => (await (await this.find("header [role=status]")).getText()) === "saved");
   }
 
   /** The shown picture's pixels, RGBA, at the canvas's own size. */

@@ -12,19 +12,24 @@ import { zoomBy } from "../viewer/zoom";
 export const PATCH_TOOLS: PatchTool[] = ["outline", "oval", "box", "adjust"];
 export const BRUSH_TOOLS: BrushTool[] = ["clone", "uncover", "restore"];
 
+/** Whether a key belongs to a field that is being typed in. */
+export function isTyping(e: KeyboardEvent): boolean {
+  const t = e.target as HTMLElement | null;
+  if (!t || !/^(INPUT|TEXTAREA|SELECT)$/.test(t.tagName)) return false;
+  return !(t instanceof HTMLInputElement && /^(checkbox|radio|range)$/.test(t.type));
+}
+
 /** All keys of the bench. */
 export function useKeys(): void {
   const bench = useBench();
   const on = (id: KeyId, run: (e: KeyboardEvent) => void) => {
     // eslint-disable-next-line react-hooks/rules-of-hooks -- a fixed list in a fixed order
-    useHotkeys(
-      keyOf(id).keys,
-      (e) => {
-        if (bench.store.getState().dialog) return;
-        run(e);
-      },
-      { preventDefault: true, useKey: false },
-    );
+    useHotkeys(keyOf(id).keys, run, {
+      ignoreEventWhen: (e) => isTyping(e) || !!bench.store.getState().dialog,
+      preventDefault: true,
+      useKey: false,
+      enableOnFormTags: true,
+    });
   };
   const st = () => bench.store.getState();
   const { goTo } = bench;
@@ -106,10 +111,9 @@ export function useKeys(): void {
   // keys that count while they are held
   useEffect(() => {
     const peeks = { Backslash: "original", IntlBackslash: "original", KeyM: "matte", KeyN: "patch" } as const;
-    const typing = (e: KeyboardEvent) => /^(INPUT|TEXTAREA|SELECT)$/.test((e.target as HTMLElement)?.tagName ?? "");
     const down = (e: KeyboardEvent) => {
       const p = peeks[e.code as keyof typeof peeks];
-      if (p && !e.repeat && !typing(e) && !e.ctrlKey && !e.metaKey && !e.altKey) bench.setPeek(p);
+      if (p && !e.repeat && !isTyping(e) && !e.ctrlKey && !e.metaKey && !e.altKey) bench.setPeek(p);
     };
     const up = (e: KeyboardEvent) => {
       if (peeks[e.code as keyof typeof peeks]) bench.setPeek(null);

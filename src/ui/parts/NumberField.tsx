@@ -47,7 +47,8 @@ export function NumberField({ label, value, min, max, step = 1, unit, reset, onD
     e.stopPropagation();
     if (e.key === "Enter") {
       finish(e.currentTarget.value);
-      e.currentTarget.select();
+      // what was typed is settled: the keys belong to the picture again
+      if (calculate(e.currentTarget.value) !== null) e.currentTarget.blur();
     } else if (e.key === "Escape") {
       setText(null);
       setWrong(false);

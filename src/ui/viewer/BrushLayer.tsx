@@ -6,6 +6,7 @@ import { newId, round } from "@/client/bench/store";
 import { keyOf } from "@/client/input/keys";
 import type { Point, Touch } from "@/core/document";
 import { useBench, useBenchState } from "../bench/context";
+import { isTyping } from "../bench/useKeys";
 import type { Lie } from "./zoom";
 
 interface Props {
@@ -36,7 +37,7 @@ export function BrushLayer({ lie, size, toTake, picture, blocked }: Props) {
       if (!at || brushTool !== "clone") return;
       bench.set({ cloneSource: { at: [round(at[0]), round(at[1])], offset: null } });
     },
-    { useKey: false },
+    { useKey: false, ignoreEventWhen: isTyping, enableOnFormTags: true },
   );
 
   /** What keeps the brush from painting, as a sentence. */
