@@ -55,7 +55,7 @@ export async function probe(path: string): Promise<Omit<TakeInfo, "frames" | "va
   } catch (e) {
     if (e instanceof MediaError && /could not be started|did not finish/.test(e.message)) throw e;
     const why = e instanceof Error ? e.message : "";
-    if (/moov atom not found/.test(why) || (/Invalid data/.test(why) && /\.(mp4|mov|m4v)$/i.test(name) && (await looksLikeMovie(path)))) {
+    if (/moov atom not found/.test(why) || (/Invalid data/.test(why) && (await looksLikeMovie(path)))) {
       throw new MediaError(`“${name}” is cut off or damaged (its index is missing): copy or export the file again.`);
     }
     throw new MediaError(

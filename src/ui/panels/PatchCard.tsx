@@ -1,7 +1,9 @@
 "use client";
 import { ImageDown, Trash2 } from "lucide-react";
 import { layerTitle, takeOf } from "@/client/bench/store";
-import type { PatchLayer } from "@/core/document";
+import { useMemo } from "react";
+import type { Mask, PatchLayer } from "@/core/document";
+import { maskMatte } from "@/core/shape/mask";
 import { isKeyed, type Keyed, valueAt, withKey, withoutKey, withValue } from "@/core/time/keyed";
 import type { Draft } from "@/recipe/edits";
 import { useBench, useBenchState } from "../bench/context";
@@ -14,6 +16,15 @@ import { Section } from "./Section";
 type Kind = "plate" | "hold" | "slip";
 
 const kindOf = (l: PatchLayer): Kind => (l.source.plate !== undefined ? "plate" : l.source.hold !== undefined ? "hold" : "slip");
+
+/** Whether a mask is so thin, or so far shrunk, that its α nowhere reaches 1; judged at a quarter of the size. */
+function useThin(mask: Mask | null, frame: number, info: { width: number; height: number }): boolean {
+  return useMemo(() => {
+    if (!mask || mask.invert || mask.shapes.some((x) => x.kind === "picture" || x.kind === "painted")) return false;
+    const m = maskMatte(mask, frame, Math.ceil(info.width / 4), Math.ceil(info.height / 4), 0.25);
+    return !m.data.some((v) => v > 0.98);
+  }, [mask, frame, info.width, info.height]);
+}
 
 /** What a patch shows, its edge, its time, its place. */
 export function PatchCard({ layer }: { layer: PatchLayer }) {
@@ -59,6 +70,7 @@ export function PatchCard({ layer }: { layer: PatchLayer }) {
     );
   };
   const mask = "use" in layer.mask ? null : layer.mask;
+  const thin = useThin(mask, frame, info);
   const setKind = (next: Kind) =>
     change(`Picture of ${title}: ${next}`, (d) => {
       const take = recipe.shot.take;
@@ -198,6 +210,11 @@ export function PatchCard({ layer }: { layer: PatchLayer }) {
             />
             {mask.invert && <span className="text-dim">covers all but the shape</span>}
           </label>
+          {thin && (
+            <p className="text-dim">
+              <span className="font-semibold text-bone">Thinner than its feather:</span> the mask never covers fully. Grow it, or feather it less.
+            </p>
+          )}
         </Section>
       )}
       <Section title="Time">

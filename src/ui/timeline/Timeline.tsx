@@ -72,15 +72,17 @@ export function Timeline() {
           onPointerDown={scrub}
           onPointerMove={scrub}
         >
-          {ticks.map((f) => (
-            <span
-              key={f}
-              className="num absolute top-0 h-full border-l border-line pl-1 text-[12px] leading-[26px] text-dim"
-              style={{ left: axis.x(f) }}
-            >
-              {f}
-            </span>
-          ))}
+          {ticks
+            .filter((f) => f === a || Math.abs(axis.x(f) + 8 - axis.x(s.frame) - per / 2) > 26)
+            .map((f) => (
+              <span
+                key={f}
+                className="num absolute top-0 h-full border-l border-line pl-1 text-[12px] leading-[26px] text-dim"
+                style={{ left: axis.x(f) }}
+              >
+                {f}
+              </span>
+            ))}
           <span
             className="num pointer-events-none absolute top-[3px] z-10 rounded bg-ochre px-1.5 text-[12px] leading-5 font-semibold text-ground"
             style={{ left: axis.x(s.frame) + per / 2, transform: "translateX(-50%)" }}

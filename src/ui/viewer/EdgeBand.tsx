@@ -21,27 +21,28 @@ interface Props {
 export function EdgeBand({ id, polygon, lie, feather, grow, bar, grab }: Props) {
   const at = (x: number, y: number): [number, number] => [lie.left + x * lie.scale, lie.top + y * lie.scale];
   const points: string[] = [];
-  let lowest = 0;
-  const [left, right] = [-lie.left / lie.scale, (-lie.left + 1e4) / lie.scale];
   for (let i = 0; i < polygon.length; i += 2) {
     points.push(
       at(polygon[i], polygon[i + 1])
         .map((v) => v.toFixed(1))
         .join(" "),
     );
-    if (polygon[i + 1] > polygon[lowest + 1] && polygon[i] > left && polygon[i] < right) lowest = i;
   }
   const d = `M${points.join("L")}Z`;
-  const outer = Math.abs(grow) + feather / 2;
-  const inner = Math.abs(grow) - feather / 2;
-  const px = (v: number) => Math.max(0, 2 * v * lie.scale);
+  // how far the soft edge reaches outward and inward of the outline, and where it begins there
+  const sides = [
+    { side: "out", far: grow + feather / 2, near: grow - feather / 2 },
+    { side: "in", far: feather / 2 - grow, near: -grow - feather / 2 },
+  ].filter((x) => x.far > 0 && (feather > 0 || grow !== 0));
+  const px = (v: number) => Math.max(0.01, 2 * v * lie.scale);
   const big = 20000;
-  // the cross-bar stands at the lowest point, square to the edge there
-  const foot: [number, number] = [polygon[lowest], polygon[lowest + 1]];
-  const normal: [number, number] = [0, 1];
+  const { foot, normal } = barPlace(polygon, 18 / lie.scale);
   const tip = (v: number): [number, number] => at(foot[0] + normal[0] * v, foot[1] + normal[1] * v);
   const [gx, gy] = tip(grow);
-  const [fx, fy] = tip(grow + feather / 2);
+  const [fx, fy] = tip(grow + feather / 2 + 9 / lie.scale);
+  // the bar lies along the edge
+  const [ux, uy] = [-normal[1] * 10, normal[0] * 10];
+  const bar2 = `M${gx} ${gy}L${fx} ${fy}M${fx - ux} ${fy - uy}L${fx + ux} ${fy + uy}`;
   return (
     <g>
       <defs>
@@ -51,53 +52,70 @@ export function EdgeBand({ id, polygon, lie, feather, grow, bar, grab }: Props) 
         <clipPath id={`${id}-out`} clipPathUnits="userSpaceOnUse">
           <path d={`M${-big} ${-big}H${big}V${big}H${-big}Z ${d}`} clipRule="evenodd" />
         </clipPath>
-        <mask id={`${id}-ring`} maskUnits="userSpaceOnUse" x={-big} y={-big} width={2 * big} height={2 * big}>
-          <path d={d} fill="none" stroke="#fff" strokeWidth={px(outer)} strokeLinejoin="round" />
-          {inner > 0 && <path d={d} fill="none" stroke="#000" strokeWidth={px(inner)} strokeLinejoin="round" />}
-        </mask>
+        {sides.flatMap(({ side, far, near }) =>
+          (["band", "rim"] as const).map((what) => (
+            <mask key={side + what} id={`${id}-${side}-${what}`} maskUnits="userSpaceOnUse" x={-big} y={-big} width={2 * big} height={2 * big}>
+              <path d={d} fill="none" stroke="#fff" strokeWidth={px(far)} strokeLinejoin="round" />
+              <path d={d} fill="none" stroke="#000" strokeWidth={what === "rim" ? px(far) - 2.4 : px(near)} strokeLinejoin="round" />
+            </mask>
+          )),
+        )}
       </defs>
-      {(feather > 0 || grow !== 0) && (
-        <g clipPath={inner > 0 ? `url(#${id}-${grow > 0 ? "out" : "in"})` : undefined} pointerEvents="none">
-          <g mask={`url(#${id}-ring)`}>
-            <path d={d} fill="none" stroke="#efe7da" strokeOpacity=".22" strokeWidth={px(outer)} strokeLinejoin="round" />
-          </g>
-          <path
-            d={d}
-            fill="none"
-            stroke="#000"
-            strokeOpacity=".28"
-            strokeWidth={px(outer) + 1.5}
-            strokeLinejoin="round"
-            mask={`url(#${id}-ring)`}
-            strokeDasharray="2 6"
-          />
+      {sides.map(({ side, far }) => (
+        <g key={side} clipPath={`url(#${id}-${side})`} pointerEvents="none" fill="none" strokeLinejoin="round">
+          <path d={d} stroke="#14100d" strokeOpacity=".3" strokeWidth={px(far)} mask={`url(#${id}-${side}-band)`} />
+          <path d={d} stroke="#efe7da" strokeOpacity=".75" strokeWidth={px(far)} mask={`url(#${id}-${side}-rim)`} />
         </g>
-      )}
+      ))}
       <path d={d} fill="none" stroke="#000" strokeOpacity=".7" strokeWidth="3" pointerEvents="none" />
       <path d={d} fill="none" stroke="#efe7da" strokeWidth="1.2" pointerEvents="none" />
       {bar && (
         <g>
-          <path d={`M${gx} ${gy}L${fx} ${fy}M${fx - 10} ${fy}H${fx + 10}`} stroke="#000" strokeOpacity=".7" strokeWidth="4" />
-          <path d={`M${gx} ${gy}L${fx} ${fy}M${fx - 10} ${fy}H${fx + 10}`} stroke="#efe7da" strokeWidth="1.6" />
-          <rect
+          <path d={bar2} stroke="#000" strokeOpacity=".7" strokeWidth="4" />
+          <path d={bar2} stroke="#efe7da" strokeWidth="1.6" />
+          <circle
             data-testid="feather-bar"
-            x={fx - 13}
-            y={fy - 5}
-            width="26"
-            height="12"
+            cx={fx}
+            cy={fy}
+            r="11"
             fill="transparent"
-            style={{ cursor: "ns-resize" }}
+            style={{ cursor: "grab" }}
             onPointerDown={(e) => grab(e, "feather", foot, normal)}
           >
             <title>Drag: feather</title>
-          </rect>
-          <g data-testid="grow-knob" style={{ cursor: "ns-resize" }} onPointerDown={(e) => grab(e, "grow", foot, normal)}>
+          </circle>
+          <g data-testid="grow-knob" style={{ cursor: "grab" }} onPointerDown={(e) => grab(e, "grow", foot, normal)}>
             <title>Drag: grow</title>
-            <circle cx={gx + 18} cy={gy} r="7" fill="transparent" />
-            <circle cx={gx + 18} cy={gy} r="4" fill="var(--color-ochre)" stroke="#1a1613" strokeWidth="1.2" />
+            <circle cx={gx} cy={gy} r="8" fill="transparent" />
+            <circle cx={gx} cy={gy} r="4" fill="var(--color-ochre)" stroke="#1a1613" strokeWidth="1.2" />
           </g>
         </g>
       )}
     </g>
   );
+}
+
+/** Where the cross-bar stands: on a low stretch of the edge, clear of its points, square to it and outward. */
+function barPlace(poly: Float64Array, least: number): { foot: [number, number]; normal: [number, number] } {
+  const n = poly.length / 2;
+  const point = (i: number): [number, number] => [poly[2 * (((i % n) + n) % n)], poly[2 * (((i % n) + n) % n) + 1]];
+  let area = 0;
+  let best = 0;
+  let lowest = -Infinity;
+  for (let i = 0; i < n; i++) {
+    const [x0, y0] = point(i);
+    const [x1, y1] = point(i + 1);
+    area += x0 * y1 - x1 * y0;
+    const long = n > 40 || Math.hypot(x1 - x0, y1 - y0) > least;
+    if (long && (y0 + y1) / 2 > lowest) {
+      lowest = (y0 + y1) / 2;
+      best = i;
+    }
+  }
+  if (n > 40) best += Math.round(n * 0.06); // on a curve its lowest place is a point's
+  const [x0, y0] = point(best);
+  const [x1, y1] = point(best + 1);
+  const length = Math.hypot(x1 - x0, y1 - y0) || 1;
+  const out = area > 0 ? 1 : -1;
+  return { foot: [(x0 + x1) / 2, (y0 + y1) / 2], normal: [(out * (y1 - y0)) / length, (-out * (x1 - x0)) / length] };
 }

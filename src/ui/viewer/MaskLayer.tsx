@@ -118,7 +118,7 @@ export function MaskLayer({ lie, size, toTake, blocked }: Props) {
             d.mask.feather = withValue(
               d.mask.feather ?? 0,
               frame,
-              round(Math.min(2000, Math.max(0, 2 * Math.abs(along - grow))), 1),
+              round(Math.min(2000, Math.max(0, 2 * (along - grow - 9 / lie.scale))), 1),
             ) as typeof d.mask.feather;
           else d.mask.grow = withValue(d.mask.grow ?? 0, frame, round(along, 1)) as typeof d.mask.grow;
         },

@@ -1,0 +1,145 @@
+import { createHash } from "node:crypto";
+import { existsSync, mkdtempSync, readdirSync, readFileSync, writeFileSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { AxeBuilder } from "@axe-core/webdriverjs";
+import type { WebDriver } from "selenium-webdriver";
+import { afterAll, beforeAll, expect, it } from "vitest";
+import type { Production } from "../src/wire/shot";
+import { ffmpeg } from "../tests/support/ffmpeg";
+import { type App, startApp, until } from "./support/app";
+import { BenchDriver, By, complaints, downloads, Key, openBrowser } from "./support/browser";
+
+/** The user's own footage over the first page: what is refused, what becomes a take; who may ask; who can use it. */
+let app: App;
+let d: WebDriver;
+let b: BenchDriver;
+const dir = mkdtempSync(join(tmpdir(), "umber-takes-"));
+const file = (n: string) => join(dir, n);
+
+beforeAll(async () => {
+  app = await startApp("start");
+  d = await openBrowser(downloads());
+  b = new BenchDriver(d);
+  ffmpeg([
+    "-y",
+    "-f",
+    "lavfi",
+    "-i",
+    "testsrc2=s=320x180:r=25:d=2,noise=alls=8:allf=t",
+    "-f",
+    "lavfi",
+    "-i",
+    "sine=d=2",
+    "-c:v",
+    "libx264",
+    "-pix_fmt",
+    "yuv420p",
+    "-c:a",
+    "aac",
+    file("pier.mp4"),
+  ]);
+});
+afterAll(async () => {
+  await d?.quit();
+  await app?.stop();
+});
+
+const productions = async () => ((await (await fetch(`${app.url}/api/state`)).json()) as { productions: Production[] }).productions;
+const serious = async () =>
+  (await new AxeBuilder(d).analyze()).violations
+    .filter((v) => v.impact === "serious" || v.impact === "critical")
+    .map((v) => `${v.id}: ${v.nodes.map((n) => n.html).join(" ")}`);
+
+it("refuses what is no video with one sentence on the page, and keeps nothing of it", async () => {
+  writeFileSync(file("empty.mp4"), "");
+  writeFileSync(file("letter.mp4"), "Dear Vell,\nthe boat is late.\n");
+  writeFileSync(file("list.m3u8"), "#EXTM3U\n#EXTINF:1,\n/etc/passwd\n#EXT-X-ENDLIST\n");
+  writeFileSync(file("cut.mp4"), readFileSync(file("pier.mp4")).subarray(0, 60_000));
+  ffmpeg(["-y", "-f", "lavfi", "-i", "sine=d=1", file("sound.m4a")]);
+  await d.get(app.url);
+  const input = await until("the page", () => d.findElement(By.css("input[type=file]")));
+  await input.sendKeys(["empty.mp4", "letter.mp4", "list.m3u8", "cut.mp4", "sound.m4a"].map(file).join("\n"));
+  const alerts = await until("five sentences", async () => {
+    const found = await d.findElements(By.css("[role=alert]"));
+    return found.length >= 5 && Promise.all(found.map((f) => f.getText()));
+  });
+  expect(alerts.join("\n")).toMatch(/“empty.mp4” is empty \(0 bytes\)/);
+  expect(alerts.join("\n")).toMatch(/“letter.mp4” is not a video file/);
+  expect(alerts.join("\n")).toMatch(/“list.m3u8” is not a video file/);
+  expect(alerts.join("\n")).toMatch(/“cut.mp4” is cut off or damaged/);
+  expect(alerts.join("\n")).toMatch(/“sound.m4a” holds only sound/);
+  expect((await productions()).flatMap((p) => p.takes)).toEqual([]);
+  expect(readdirSync(join(app.data, "incoming"))).toEqual([]);
+  expect(existsSync(join(app.data, "takes")) ? readdirSync(join(app.data, "takes")) : []).toEqual([]);
+});
+
+it("an ordinary file dropped on the page becomes a take with the same abilities", async () => {
+  await d.navigate().refresh();
+  const bytes = readFileSync(file("pier.mp4")).toString("base64");
+  await until("the page", () => d.findElement(By.css("main")));
+  await d.executeScript(
+    `const bytes = Uint8Array.from(atob(arguments[0]), (c) => c.charCodeAt(0));
+     const t = new DataTransfer();
+     t.items.add(new File([bytes], "pier.mp4", { type: "video/mp4" }));
+     for (const type of ["dragover", "drop"]) document.querySelector("main").dispatchEvent(new DragEvent(type, { dataTransfer: t, bubbles: true, cancelable: true }));`,
+    bytes,
+  );
+  await b.open(app.url, "pier");
+  const [p] = await productions();
+  expect(p.takes[0].info).toMatchObject({ frames: 50, width: 320, height: 180, rate: [25, 1] });
+  const kept = join(app.data, "takes", p.takes[0].id, "original.mp4");
+  const hash = (f: string) => createHash("sha256").update(readFileSync(f)).digest("hex");
+  expect(hash(kept)).toBe(hash(file("pier.mp4")));
+  await b.keys("p", "2");
+  for (let i = 0; i < 2; i++) await b.chord(Key.SHIFT, Key.ARROW_RIGHT);
+  await b.exact();
+  const before = await b.pixels();
+  await b.drag([
+    [100, 50],
+    [220, 130],
+  ]);
+  await b.saved();
+  const at = (q: { width: number; data: Uint8Array }, x: number, y: number) => [...q.data.subarray(4 * (y * q.width + x), 4 * (y * q.width + x) + 3)];
+  await until("the patch", async () => String(at(await b.pixels(), 160, 90)) !== String(at(before, 160, 90)));
+  expect(at(await b.pixels(), 20, 150)).toEqual(at(before, 20, 150));
+  expect(hash(kept)).toBe(hash(file("pier.mp4"))); // never written to
+});
+
+it("a large file arrives whole", async () => {
+  const big = Buffer.alloc(31_000_000, 7);
+  const r = await fetch(`${app.url}/api/takes?name=noise.mp4`, { method: "POST", body: big });
+  expect([r.status, ((await r.json()) as { error: string }).error]).toEqual([422, expect.stringContaining("“noise.mp4” is not a video file")]);
+});
+
+it("answers only its own page: foreign hosts, origins and paths are refused", async () => {
+  const port = new URL(app.url).port;
+  const { request } = await import("node:http");
+  const status = (path: string, headers: Record<string, string>) =>
+    new Promise<number>((resolve) => request({ host: "127.0.0.1", port, path, headers }, (res) => resolve(res.resume().statusCode!)).end());
+  expect(await status("/api/state", { host: `evil.example:${port}` })).toBe(403);
+  expect(await status("/", { host: `evil.example:${port}` })).toBe(403);
+  expect(await status("/api/state", { origin: "http://evil.example" })).toBe(403);
+  expect(await status("/api/state", { "sec-fetch-site": "cross-site" })).toBe(403);
+  expect(await status("/api/takes/..%2f..%2fumber.db/frames/0", {})).toBe(404);
+  expect(await status(`/api/takes/${"0".repeat(8)}-0000-0000-0000-000000000000/frames/..%2f1`, {})).toBe(404);
+  expect(await status("/api/state", {})).toBe(200);
+});
+
+it("axe finds nothing serious on the first page, the bench, retouching, render and keys; the console is quiet", async () => {
+  expect(await serious()).toEqual([]);
+  await b.keys("?");
+  await b.byText("Close");
+  expect(await serious()).toEqual([]);
+  await b.keys(Key.ESCAPE);
+  await (await b.byText("Render")).click();
+  expect(await serious()).toEqual([]);
+  await (await b.byLabel("Retouch Frame 0")).click();
+  await b.exact();
+  expect(await serious()).toEqual([]);
+  await d.get(app.url);
+  await b.byLabel("Open pier");
+  expect(await serious()).toEqual([]);
+  const noise = (await complaints(d)).filter((m) => !/status of 422|willReadFrequently/.test(m)); // the refused files, and this test's own reading of pixels
+  expect(noise).toEqual([]);
+});

@@ -1,0 +1,104 @@
+/** Takes the pictures in docs/screenshots from the running demo, on a data folder of its own, at 1280×800. */
+import { mkdirSync } from "node:fs";
+import { startApp, until } from "../e2e/support/app";
+import { BenchDriver, By, downloads, Key, openBrowser } from "../e2e/support/browser";
+
+const out = new URL("../docs/screenshots/", import.meta.url).pathname;
+mkdirSync(out, { recursive: true });
+const app = await startApp("demo");
+const d = await openBrowser(downloads());
+const b = new BenchDriver(d);
+const pause = (ms: number) => new Promise((r) => setTimeout(r, ms));
+const rename = async (text: string) => {
+  const name = await b.byLabel("Name of the intruder");
+  await name.click();
+  await name.sendKeys(Key.chord(Key.CONTROL, "a"), text, Key.ENTER);
+};
+try {
+  await until(
+    "the take",
+    async () => ((await (await fetch(`${app.url}/api/state`)).json()) as { productions: { shots: unknown[] }[] }).productions[0]?.shots.length,
+  );
+  await b.open(app.url, "Ticket hall");
+  for (let i = 0; i < 3; i++) await b.chord(Key.SHIFT, Key.ARROW_RIGHT);
+  await b.keys(Key.ARROW_LEFT, Key.ARROW_LEFT);
+  await b.exact();
+  await b.keys("p");
+  await b.saved();
+  for (let i = 0; i < 2; i++) await b.chord(Key.SHIFT, Key.ARROW_RIGHT);
+  for (let i = 0; i < 7; i++) await b.keys(Key.ARROW_RIGHT);
+  await b.exact();
+  await b.keys("1");
+  for (const p of [
+    [575, 165],
+    [575, 70],
+    [632, 5],
+    [660, -14],
+    [930, -14],
+    [880, 30],
+    [780, 105],
+    [700, 170],
+  ] as [number, number][])
+    await b.click(...p);
+  await b.hover(640, 190);
+  await pause(5600); // the notices are gone
+  await b.picture(`${out}outline.png`);
+  await b.click(620, 182);
+  await b.keys(Key.ENTER);
+  await b.saved();
+  await rename("Boom");
+  await b.field("Feather", "30");
+  await b.field("First frame", "29");
+  await b.field("Last frame", "73");
+  await b.field("Fade in", "1");
+  await b.field("Fade out", "1");
+  await b.keys("2");
+  await b.drag([
+    [470, 90],
+    [620, 330],
+  ]);
+  await b.saved();
+  await rename("Boom's shadow");
+  await b.field("Feather", "40");
+  await b.field("First frame", "29");
+  await b.field("Last frame", "73");
+  await d.findElement(By.xpath("//aside[@aria-label='Ledger']//button[contains(., 'Boom') and not(contains(., 'shadow'))]")).click();
+  await b.keys("4");
+  await b.saved();
+  await b.exact();
+  await b.hover(1100, 650);
+  await pause(400);
+  await b.picture(`${out}bench.png`);
+  await (await b.byLabel("Retouch Frame 28")).click();
+  await b.exact();
+  await b.hover(960, 320);
+  await b.keys("x");
+  await b.drag([
+    [905, 205],
+    [915, 212],
+    [921, 224],
+  ]);
+  await b.saved();
+  await b.hover(870, 330);
+  await pause(600);
+  await b.picture(`${out}retouching.png`);
+  await b.keys(Key.ESCAPE);
+  await b.byText("Patch").then((e) => e.click());
+  await b.chord(Key.CONTROL, "z");
+  await b.saved();
+  await (await b.byText("Render")).click();
+  await d.findElement(By.xpath("//aside[@aria-label='Card']//button[normalize-space(.)='Render']")).click();
+  await until("the render", async () => (await (await b.find("[data-testid=job]")).getAttribute("data-state")) === "done", 90_000);
+  await pause(400);
+  await b.picture(`${out}render.png`);
+  await b.keys("?");
+  await pause(300);
+  await b.picture(`${out}keys.png`);
+  await d.get(app.url);
+  await b.byLabel("Open Ticket hall");
+  await pause(1200);
+  await b.picture(`${out}productions.png`);
+} finally {
+  await d.quit();
+  await app.stop();
+}
