@@ -1,8 +1,7 @@
 import { describe, expect, it } from "vitest";
-import { noise, recipeWith, YUV420, YUV444 } from "../../../tests/support/pictures";
+import { noise, recipeWith, YUV420 } from "../../../tests/support/pictures";
 import type { Brush, Touch } from "../document";
 import { bytesOf } from "../pixels/frame";
-import { LiveStroke } from "../../client/picture/stroke";
 import { DabWalker, dabAlpha, strokeMatte } from "./brush";
 import { evaluatePlate, platePictures } from "./plate";
 
@@ -114,17 +113,6 @@ describe("touches", () => {
     expect(out.planes[0].data[30 * 80 + 25]).toBe(list[0].planes[0].data[36 * 80 + 37]);
     expect(out.planes[0].data[30 * 80 + 33]).toBe(list[0].planes[0].data[30 * 80 + 33]);
     expect(plate([clone({ on: false })])).toBe(list[0]);
-  });
-  it("a stroke drawn bit by bit is the stroke evaluated at once, sample for sample", () => {
-    for (const format of [YUV420, YUV444]) {
-      const before = noise(80, 60, format, 9);
-      const path = Array.from({ length: 25 }, (_, i) => [10 + 2.3 * i, 30 + 12 * Math.sin(i / 3)]);
-      const t = clone({ brush: { ...brush, hardness: 0.3, flow: 0.4, opacity: 0.8 }, path });
-      const live = new LiveStroke(before, { ...t, path: undefined }, { original: before, siting: "left" }, "left");
-      for (let i = 0; i < path.length; i += 3) live.add(path.slice(i, i + 3));
-      const r = recipeWith([], { plates: { p: { from: { take: "a", frame: 0 }, touches: [t] } } });
-      expect(bytesOf(live.work)).toEqual(bytesOf(evaluatePlate(r, "p", () => before, "left")));
-    }
   });
   it("names what it cannot do yet, and circles of plates", () => {
     expect(() => plate([clone({ kind: "heal" })])).toThrow("The touch “heal” is not supported yet.");
