@@ -257,6 +257,16 @@ describe("bad input gets one sentence and exit status 2", () => {
     refused(/“nonsense” is no command/, "nonsense");
     expect(readdirSync(dir).filter((f) => f.startsWith("y.") || f.includes(".part."))).toEqual([]);
   });
+  it("says what to do when ffmpeg is missing", () => {
+    const r = spawnSync(process.execPath, [join(root, "dist", "cli.mjs"), "survey", file("take.mp4")], {
+      encoding: "utf8",
+      env: { ...process.env, FFPROBE_PATH: "/nowhere/ffprobe" },
+    });
+    expect([r.status, r.stderr]).toEqual([
+      2,
+      "ffprobe could not be started at “/nowhere/ffprobe”: install the Debian package ffmpeg, or set FFPROBE_PATH to where it is.\n",
+    ]);
+  });
   it("a render that is ended leaves no file", () => {
     const r = spawnSync(
       "timeout",

@@ -11,7 +11,7 @@ import type { View } from "../picture/protocol";
 export const STAGES = ["Scout", "Plate", "Patch", "Match", "Proof", "Render"] as const;
 export type Stage = (typeof STAGES)[number];
 
-export type PatchTool = "outline" | "oval" | "box" | "adjust";
+export type MaskTool = "outline" | "oval" | "box" | "adjust";
 export type BrushTool = "clone" | "uncover" | "restore";
 
 export type Selection = { kind: "layer"; layer: string } | { kind: "plate"; plate: string } | { kind: "intruder"; intruder: string } | null;
@@ -38,7 +38,7 @@ export interface BenchState {
   /** The plate that is open for retouching. */
   plate: string | null;
   selection: Selection;
-  tool: PatchTool;
+  tool: MaskTool;
   brushTool: BrushTool;
   brush: Brush;
   uncoverFrom: { plate: string } | { frame: number } | null;

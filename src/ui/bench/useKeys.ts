@@ -2,14 +2,14 @@
 import { useEffect } from "react";
 import { useHotkeys } from "react-hotkeys-hook";
 import { keyframesOf } from "@/client/bench/keyframes";
-import { type BrushTool, type PatchTool, selectedLayer } from "@/client/bench/store";
+import { type BrushTool, type MaskTool, selectedLayer } from "@/client/bench/store";
 import { type KeyId, keyOf } from "@/client/input/keys";
 import { isPatch } from "@/core/document";
 import { isKeyed, withKey, withoutKey } from "@/core/time/keyed";
 import { useBench } from "./context";
 import { zoomBy } from "../viewer/zoom";
 
-export const PATCH_TOOLS: PatchTool[] = ["outline", "oval", "box", "adjust"];
+export const MASK_TOOLS: MaskTool[] = ["outline", "oval", "box", "adjust"];
 export const BRUSH_TOOLS: BrushTool[] = ["clone", "uncover", "restore"];
 
 /** Whether a key belongs to a field that is being typed in. */
@@ -104,7 +104,7 @@ export function useKeys(): void {
     const n = Number(e.key) - 1;
     if (st().plate) {
       if (BRUSH_TOOLS[n]) bench.set({ brushTool: BRUSH_TOOLS[n] });
-    } else if (PATCH_TOOLS[n]) bench.set({ tool: PATCH_TOOLS[n], drawing: [], stage: "Patch" });
+    } else if (MASK_TOOLS[n]) bench.set({ tool: MASK_TOOLS[n], drawing: [], stage: "Patch" });
   });
   on("keys", () => bench.set({ dialog: "keys" }));
 

@@ -1,12 +1,12 @@
 "use client";
 import clsx from "clsx";
-import { type BrushTool, type DrawInto, layerTitle, type PatchTool, selectedLayer } from "@/client/bench/store";
+import { type BrushTool, type DrawInto, layerTitle, type MaskTool, selectedLayer } from "@/client/bench/store";
 import { useBench, useBenchState } from "../bench/context";
-import { BRUSH_TOOLS, PATCH_TOOLS } from "../bench/useKeys";
+import { BRUSH_TOOLS, MASK_TOOLS } from "../bench/useKeys";
 import { Button } from "../parts/Button";
 import { Tip } from "../parts/Tip";
 
-const PATCH: Record<PatchTool, [string, string]> = {
+const PATCH: Record<MaskTool, [string, string]> = {
   outline: ["Outline", "Click point after point round the thing; click the first point or press Enter to close"],
   oval: ["Oval", "Drag an oval over the thing"],
   box: ["Box", "Drag a box over the thing"],
@@ -32,7 +32,7 @@ export function ToolLine() {
   const tools: [string, string, string, boolean, () => void][] = s.plate
     ? BRUSH_TOOLS.map((t) => [t, ...BRUSH[t], s.brushTool === t, () => bench.set({ brushTool: t })])
     : s.stage === "Patch"
-      ? PATCH_TOOLS.map((t) => [t, ...PATCH[t], s.tool === t, () => bench.set({ tool: t, drawing: [] })])
+      ? MASK_TOOLS.map((t) => [t, ...PATCH[t], s.tool === t, () => bench.set({ tool: t, drawing: [] })])
       : [];
   const what = s.plate
     ? `Plate: ${s.recipe.plates[s.plate]?.name ?? s.plate}`
