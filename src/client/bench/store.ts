@@ -148,7 +148,15 @@ export function createBench(doc: ShotDocument, notices: Notices) {
     painter.show(s.frame, viewOf(s), s.playing);
   }
 
-  painter.onPicture = (p) => set({ shown: p });
+  let warm = false;
+  painter.onPicture = (p) => {
+    set({ shown: p });
+    if (warm || p.quality !== "exact") return;
+    // the first exact picture is there: make ready what will be played
+    warm = true;
+    const { in: a, out: b } = get().recipe.shot;
+    painter.ahead(Array.from({ length: Math.min(120, b - a + 1) }, (_, i) => a + ((p.frame - a + i) % (b - a + 1))));
+  };
   painter.onProblem = notices.problem;
 
   // ---- edits -------------------------------------------------------------------------------------------
@@ -211,7 +219,8 @@ export function createBench(doc: ShotDocument, notices: Notices) {
     const tick = () => {
       if (!get().playing) return;
       const due = Math.floor(((performance.now() - begun) * fps) / 1000);
-      if (due > last && !painter.busy) {
+      // one picture is drawn while the next is composed
+      if (due > last && painter.waiting < 2) {
         if (last >= 0 && due > last + 1) set({ dropped: get().dropped + due - last - 1 });
         last = due;
         const frame = a + ((from + due) % count);

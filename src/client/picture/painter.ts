@@ -10,8 +10,8 @@ export class Painter {
   private seq = 0;
   private thumbs = new Map<number, (m: ImageData) => void>();
   private thumbId = 0;
-  /** Pictures asked for and not yet answered. */
-  private open = 0;
+  /** The oldest wish that is not answered; wishes are answered in order, or passed over. */
+  private answered = 0;
   onPicture: (p: Shown) => void = () => undefined;
   onPart: (x: number, y: number, part: ImageData) => void = () => undefined;
   onProblem: (message: string) => void = () => undefined;
@@ -19,7 +19,7 @@ export class Painter {
   constructor(takes: Record<string, Take>, recipe: Recipe) {
     this.worker.onmessage = ({ data: m }: MessageEvent<FromWorker>) => {
       if (m.type === "picture") {
-        this.open = m.seq === this.seq ? 0 : this.open;
+        this.answered = Math.max(this.answered, m.seq);
         this.onPicture({
           seq: m.seq,
           frame: m.frame,
@@ -34,7 +34,7 @@ export class Painter {
         this.thumbs.get(m.id)?.(new ImageData(new Uint8ClampedArray(m.data), m.width));
         this.thumbs.delete(m.id);
       } else {
-        this.open = 0;
+        this.answered = Math.max(this.answered, m.seq);
         this.onProblem(m.message);
       }
     };
@@ -42,16 +42,15 @@ export class Painter {
     this.recipe(recipe);
   }
 
-  /** True while the newest wish is not answered. */
-  get busy() {
-    return this.open > 0;
+  /** How many wishes wait for their picture. */
+  get waiting() {
+    return this.seq - this.answered;
   }
 
   recipe(recipe: Recipe): void {
     this.post({ type: "recipe", recipe });
   }
   show(frame: number, view: View, moving: boolean): number {
-    this.open = 1;
     this.post({ type: "show", seq: ++this.seq, frame, view, moving });
     return this.seq;
   }

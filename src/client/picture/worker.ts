@@ -22,7 +22,9 @@ let frames: Frames;
 let plates: Plates;
 let recipe: Recipe | null = null;
 let newest = 0;
-let wanted: Extract<ToWorker, { type: "show" }> | null = null;
+type Show = Extract<ToWorker, { type: "show" }>;
+/** Pictures to be made: while playing each in its turn, at rest only the newest. */
+let wanted: Show[] = [];
 let working = false;
 let live: LiveStroke | null = null;
 let liveColour: Colour;
@@ -132,10 +134,9 @@ function exactAtHand(r: Recipe, n: number, view: View): boolean {
 async function serve(): Promise<void> {
   if (working) return;
   working = true;
-  while (wanted && recipe) {
-    const w = wanted;
+  while (wanted.length && recipe) {
+    const w = wanted.shift()!;
     const r = recipe;
-    wanted = null;
     const current = () => w.seq === newest;
     const send = async (quality: "exact" | "quick") => {
       const p = await picture(r, w.frame, w.view, quality, w.moving);
@@ -186,7 +187,7 @@ scope.onmessage = ({ data: m }: MessageEvent<ToWorker>) => {
       break;
     case "show":
       newest = m.seq;
-      wanted = m;
+      wanted = m.moving ? [...wanted.filter((w) => w.moving).slice(-1), m] : [m];
       void serve();
       break;
     case "ahead":

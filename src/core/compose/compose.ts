@@ -64,7 +64,7 @@ export function composeFrame(
     const source = "plate" in ref ? pictures.plate(ref.plate) : pictures.take(ref.take, ref.frame);
     const patch = preparePatch(recipe, l, n, source, below.format, canvas, cache);
     if (out === below && !inPlace) out = copyFrame(below);
-    patch.readers.forEach((read, p) => layOver(out.planes[p], read, patch.alphas[p], patch.opacity));
+    patch.sources.forEach((source, p) => layOver(out.planes[p], source, patch.alphas[p], patch.opacity));
   }
   return out;
 }

@@ -1,13 +1,12 @@
 import { type Mask, type PatchLayer, type Recipe, NotSupportedYet } from "../document";
 import type { SitingName } from "../pixels/colour";
 import { type Frame, maxCode, planeShift, type PixelFormat } from "../pixels/frame";
-import { movedReader } from "../pixels/resample";
+import { movedPlane, type MovedPlane } from "../pixels/resample";
 import type { PictureRef } from "../retouch/plate";
 import { planeAlpha, type PlaneAlpha } from "../shape/chroma";
 import { maskMatte } from "../shape/mask";
 import type { Matte } from "../shape/matte";
 import { isKeyed, valueAt } from "../time/keyed";
-import type { Reader } from "../blend/over";
 
 /** opacity × min(1, (n − in + 1)/(fadeIn + 1), (out − n + 1)/(fadeOut + 1)); 0 outside the layer's frames. */
 export function layerOpacity(l: PatchLayer, n: number): number {
@@ -82,12 +81,12 @@ export function hasKeys(value: unknown): boolean {
 }
 
 export interface PreparedPatch {
-  readers: Reader[];
+  sources: MovedPlane[];
   alphas: PlaneAlpha[];
   opacity: number;
 }
 
-/** A patch at frame `n`, ready to be laid over a picture of `format`: readers of its source and α, plane by plane. */
+/** A patch at frame `n`, ready to be laid over a picture of `format`: its source and α, plane by plane. */
 export function preparePatch(
   recipe: Recipe,
   l: PatchLayer,
@@ -115,7 +114,7 @@ export function preparePatch(
   else {
     const m = maskMatte(maskOf(recipe, l), n, c.width, c.height, c.scale);
     const top = maxCode(source.format);
-    const read = alphaPlane && movedReader(alphaPlane, x, y, top);
+    const read = alphaPlane && movedPlane(alphaPlane, x, y, top).read;
     alphas = alphasOf(
       withinSource(m, x, y, source, (px, py) => (read ? read(px, py) / top : 1)),
       format,
@@ -123,11 +122,11 @@ export function preparePatch(
       c,
     );
   }
-  const readers = Array.from({ length: planes }, (_, p) => {
+  const sources = Array.from({ length: planes }, (_, p) => {
     const { sx, sy } = planeShift(format, p);
-    return movedReader(source.planes[p], x / (1 << sx), y / (1 << sy), maxCode(format));
+    return movedPlane(source.planes[p], x / (1 << sx), y / (1 << sy), maxCode(format));
   });
-  return { readers, alphas, opacity: layerOpacity(l, n) };
+  return { sources, alphas, opacity: layerOpacity(l, n) };
 }
 
 /** α times the exact coverage of each pixel by the moved source's rectangle, times the source's own α. */

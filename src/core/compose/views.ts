@@ -31,7 +31,7 @@ export function patchAlone(
   const patch = preparePatch(recipe, l, n, source, like.format, c, cache);
   const picture = createFrame(like.width, like.height, { ...like.format, alpha: false });
   picture.planes.forEach((plane, p) => {
-    for (let y = 0, i = 0; y < plane.height; y++) for (let x = 0; x < plane.width; x++, i++) plane.data[i] = patch.readers[p](x, y);
+    for (let y = 0, i = 0; y < plane.height; y++) for (let x = 0; x < plane.width; x++, i++) plane.data[i] = patch.sources[p].read(x, y);
   });
   const [m] = patch.alphas;
   const alpha = over({ ...m, outside: 0 }, { x0: 0, y0: 0, x1: c.width, y1: c.height });

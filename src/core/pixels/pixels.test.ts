@@ -4,7 +4,7 @@ import { ffmpeg } from "../../../tests/support/ffmpeg";
 import { noise, YUV420, YUV444 } from "../../../tests/support/pictures";
 import { type Colour, codeRange, LUMA, rgbToYcbcr, ycbcrToRgb } from "./colour";
 import { bytesOf, createFrame, frameFromBytes, planeSizes } from "./frame";
-import { catmullRom, movedReader } from "./resample";
+import { catmullRom, movedPlane } from "./resample";
 import { shrinkFrame } from "./shrink";
 import { toQuick } from "./quick";
 import { toRgba8 } from "./toRgb";
@@ -111,7 +111,7 @@ describe("frames", () => {
 describe("moving a picture", () => {
   const f = noise(20, 16, YUV444, 5);
   it("copies on whole shifts, edges clamped", () => {
-    const read = movedReader(f.planes[0], 3, -2, 255);
+    const read = movedPlane(f.planes[0], 3, -2, 255).read;
     for (let y = 0; y < 16; y++)
       for (let x = 0; x < 20; x++) expect(read(x, y)).toBe(f.planes[0].data[Math.min(15, y + 2) * 20 + Math.max(0, x - 3)]);
   });
@@ -119,14 +119,14 @@ describe("moving a picture", () => {
     expect(catmullRom(0.5)).toEqual([-0.0625, 0.5625, 0.5625, -0.0625]);
     const ramp = createFrame(16, 1, YUV444);
     for (let x = 0; x < 16; x++) ramp.planes[0].data[x] = 10 + 8 * x;
-    const read = movedReader(ramp.planes[0], 0.25, 0, 255);
+    const read = movedPlane(ramp.planes[0], 0.25, 0, 255).read;
     for (let x = 3; x < 14; x++) expect(read(x, 0)).toBe(8 + 8 * x);
   });
   it("mirrors: a mirrored picture moved the other way is the mirrored result", () => {
     const g = createFrame(20, 16, YUV444);
     for (let y = 0; y < 16; y++) for (let x = 0; x < 20; x++) g.planes[0].data[y * 20 + x] = f.planes[0].data[y * 20 + 19 - x];
-    const a = movedReader(f.planes[0], 1.3, 0.7, 255);
-    const b = movedReader(g.planes[0], -1.3, 0.7, 255);
+    const a = movedPlane(f.planes[0], 1.3, 0.7, 255).read;
+    const b = movedPlane(g.planes[0], -1.3, 0.7, 255).read;
     for (let y = 0; y < 16; y++) for (let x = 0; x < 20; x++) expect(Math.abs(a(x, y) - b(19 - x, y))).toBeLessThanOrEqual(1);
   });
 });

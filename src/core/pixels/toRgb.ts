@@ -9,8 +9,6 @@ import { sitedAt } from "./siting";
  */
 export function toRgba8(frame: Frame, colour: Colour, rect: Rect, out: Uint8ClampedArray, chroma: "nearest" | "linear" = "nearest"): void {
   const { format } = frame;
-  const w = rect.x1 - rect.x0;
-  const down = format.bits - 8;
   const alpha = format.alpha ? frame.planes[frame.planes.length - 1] : undefined;
   const top = maxCode(format);
   let o = 0;
@@ -30,56 +28,78 @@ export function toRgba8(frame: Frame, colour: Colour, rect: Rect, out: Uint8Clam
     }
     return;
   }
+  yuvRows(frame, colour, rect, new Uint32Array(out.buffer, out.byteOffset, out.byteLength >> 2), chroma);
+  if (alpha) {
+    for (let y = rect.y0; y < rect.y1; y++)
+      for (let x = rect.x0; x < rect.x1; x++, o += 4) out[o + 3] = alpha.data[y * frame.width + x] >> (format.bits - 8);
+  }
+}
+
+/** Y′CbCr rows as packed little-endian RGBA, α 255: tables for luma, chroma brought to full width once a row. */
+function yuvRows(frame: Frame, colour: Colour, rect: Rect, out: Uint32Array, chroma: "nearest" | "linear"): void {
+  const { format } = frame;
   const { kr, kb } = LUMA[colour.matrix];
   const { black, lumaSpan, neutral, chromaSpan } = codeRange(colour.range, format.bits);
-  const ky = 255 / lumaSpan;
   const kc = 255 / chromaSpan;
   const rCr = 2 * (1 - kr) * kc;
   const bCb = 2 * (1 - kb) * kc;
   const gCr = (-kr / (1 - kr - kb)) * rCr;
   const gCb = (-kb / (1 - kr - kb)) * bCb;
+  const luma = Float64Array.from({ length: maxCode(format) + 1 }, (_, v) => ((v - black) * 255) / lumaSpan + 0.5);
   const [Y, U, V] = frame.planes;
   const at = sitedAt(colour.siting);
-  const offX = format.subX && at.x === "midway" ? -0.25 : 0;
-  const offY = format.subY && at.y === "midway" ? -0.25 : 0;
   const linear = chroma === "linear" && (format.subX || format.subY);
+  const w = rect.x1 - rect.x0;
+  const cb = new Float64Array(w);
+  const cr = new Float64Array(w);
+  const rowU = new Float64Array(U.width);
+  const rowV = new Float64Array(U.width);
+  const left = new Int32Array(w);
+  const right = new Int32Array(w);
+  const share = new Float64Array(w);
+  for (let x = 0; x < w; x++) {
+    const fx = format.subX ? (rect.x0 + x) / 2 - (at.x === "midway" ? 0.25 : 0) : rect.x0 + x;
+    left[x] = Math.max(0, Math.floor(fx));
+    right[x] = Math.min(U.width - 1, Math.floor(fx) + 1);
+    share[x] = fx - Math.floor(fx);
+  }
+  let o = 0;
   for (let y = rect.y0; y < rect.y1; y++) {
-    const rowY = y * Y.width;
-    const cy = y >> format.subY;
-    const fy = (format.subY ? y / 2 : y) + offY;
-    const y0 = Math.max(0, Math.floor(fy));
-    const y1 = Math.min(U.height - 1, Math.floor(fy) + 1);
-    const ty = fy - Math.floor(fy);
-    for (let x = 0; x < w; x++, o += 4) {
-      const px = rect.x0 + x;
-      let cb: number;
-      let cr: number;
-      if (linear) {
-        const fx = (format.subX ? px / 2 : px) + offX;
-        const xf = Math.floor(fx);
-        const x0 = xf < 0 ? 0 : xf;
-        const x1 = xf + 1 < U.width ? xf + 1 : U.width - 1;
-        const tx = fx - xf;
-        const a = y0 * U.width;
-        const b = y1 * U.width;
-        const w00 = (1 - tx) * (1 - ty);
-        const w10 = tx * (1 - ty);
-        const w01 = (1 - tx) * ty;
-        const w11 = tx * ty;
-        cb = U.data[a + x0] * w00 + U.data[a + x1] * w10 + U.data[b + x0] * w01 + U.data[b + x1] * w11;
-        cr = V.data[a + x0] * w00 + V.data[a + x1] * w10 + V.data[b + x0] * w01 + V.data[b + x1] * w11;
-      } else {
-        const c = cy * U.width + (px >> format.subX);
-        cb = U.data[c];
-        cr = V.data[c];
+    if (linear) {
+      const fy = format.subY ? y / 2 - (at.y === "midway" ? 0.25 : 0) : y;
+      const yf = Math.floor(fy);
+      const ty = fy - yf;
+      const a = Math.max(0, yf) * U.width;
+      const b = Math.min(U.height - 1, yf + 1) * U.width;
+      for (let x = 0; x < U.width; x++) {
+        rowU[x] = U.data[a + x] * (1 - ty) + U.data[b + x] * ty - neutral;
+        rowV[x] = V.data[a + x] * (1 - ty) + V.data[b + x] * ty - neutral;
       }
-      const l = (Y.data[rowY + px] - black) * ky;
-      cb -= neutral;
-      cr -= neutral;
-      out[o] = l + rCr * cr;
-      out[o + 1] = l + gCr * cr + gCb * cb;
-      out[o + 2] = l + bCb * cb;
-      out[o + 3] = alpha ? alpha.data[rowY + px] >> down : 255;
+      for (let x = 0; x < w; x++) {
+        const t = share[x];
+        cb[x] = rowU[left[x]] * (1 - t) + rowU[right[x]] * t;
+        cr[x] = rowV[left[x]] * (1 - t) + rowV[right[x]] * t;
+      }
+    } else if (y === rect.y0 || !format.subY || !(y & 1)) {
+      const row = (y >> format.subY) * U.width;
+      for (let x = 0; x < w; x++) {
+        const i = row + ((rect.x0 + x) >> format.subX);
+        cb[x] = U.data[i] - neutral;
+        cr[x] = V.data[i] - neutral;
+      }
+    }
+    let i = y * Y.width + rect.x0;
+    for (let x = 0; x < w; x++, i++, o++) {
+      const l = luma[Y.data[i]];
+      let r = (l + rCr * cr[x]) | 0;
+      let g = (l + gCr * cr[x] + gCb * cb[x]) | 0;
+      let b = (l + bCb * cb[x]) | 0;
+      if ((r | g | b) & -256) {
+        r = r < 0 ? 0 : r > 255 ? 255 : r;
+        g = g < 0 ? 0 : g > 255 ? 255 : g;
+        b = b < 0 ? 0 : b > 255 ? 255 : b;
+      }
+      out[o] = 0xff000000 | (b << 16) | (g << 8) | r;
     }
   }
 }

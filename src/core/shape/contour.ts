@@ -15,11 +15,24 @@ export function halfContour(m: Matte): Edges {
   const py = m.y0 + 0.5;
   const cross = (a: number, b: number) => (0.5 - a) / (b - a);
   for (let y = -1; y < h; y++) {
+    const inner = y >= 0 && y < h - 1;
     for (let x = -1; x < w; x++) {
-      const a = at(x, y);
-      const b = at(x + 1, y);
-      const c = at(x + 1, y + 1);
-      const d = at(x, y + 1);
+      let a: number;
+      let b: number;
+      let c: number;
+      let d: number;
+      if (inner && x >= 0 && x < w - 1) {
+        const i = y * w + x;
+        a = m.data[i];
+        b = m.data[i + 1];
+        d = m.data[i + w];
+        c = m.data[i + w + 1];
+      } else {
+        a = at(x, y);
+        b = at(x + 1, y);
+        c = at(x + 1, y + 1);
+        d = at(x, y + 1);
+      }
       const k = (a >= 0.5 ? 8 : 0) | (b >= 0.5 ? 4 : 0) | (c >= 0.5 ? 2 : 0) | (d >= 0.5 ? 1 : 0);
       if (k === 0 || k === 15) continue;
       const top = () => [x + px + cross(a, b), y + py];

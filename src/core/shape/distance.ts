@@ -1,48 +1,59 @@
 import type { Rect } from "../pixels/frame";
 import type { Edges } from "./boundary";
 
-const TILE = 16;
+/** Sides of the nested tiles in which edges are sorted out, large to small. */
+const TILES = [96, 24, 6];
 
 /**
  * Signed distance in pixels, positive inside, from each pixel centre of `rect` to the boundary `edges`, exact
- * within ±`reach` and clamped beyond. Pixels are taken in tiles; per tile only edges that can be nearest somewhere
- * in it are tried (a bound by the triangle inequality, so nothing is approximated).
+ * within ±`reach` and clamped beyond. Pixels are taken in nested tiles; per tile only edges that can be nearest
+ * somewhere in it are handed down (a bound by the triangle inequality, so nothing is approximated).
  */
 export function signedDistance(edges: Edges, rect: Rect, reach: number): Float64Array {
   const w = rect.x1 - rect.x0;
   const h = rect.y1 - rect.y0;
   const out = new Float64Array(w * h).fill(reach);
-  const n = edges.length / 4;
-  const near = new Float64Array(n);
-  const picked = new Int32Array(n);
-  for (let ty = 0; ty < h; ty += TILE) {
-    const th = Math.min(TILE, h - ty);
-    for (let tx = 0; tx < w; tx += TILE) {
-      const tw = Math.min(TILE, w - tx);
-      const cx = rect.x0 + tx + tw / 2;
-      const cy = rect.y0 + ty + th / 2;
-      const half = Math.hypot(tw - 1, th - 1) / 2;
-      let best = Infinity;
-      for (let i = 0; i < n; i++) {
-        near[i] = Math.sqrt(squaredDistance(edges, 4 * i, cx, cy));
-        if (near[i] < best) best = near[i];
-      }
-      if (best - half >= reach) continue;
-      let count = 0;
-      const limit = Math.min(best + half, reach) + half;
-      for (let i = 0; i < n; i++) if (near[i] <= limit) picked[count++] = 4 * i;
-      for (let y = ty; y < ty + th; y++) {
-        for (let x = tx; x < tx + tw; x++) {
-          let d2 = reach * reach;
-          for (let k = 0; k < count; k++) {
-            const v = squaredDistance(edges, picked[k], rect.x0 + x + 0.5, rect.y0 + y + 0.5);
-            if (v < d2) d2 = v;
-          }
-          out[y * w + x] = Math.sqrt(d2);
+  const all = new Int32Array(edges.length / 4);
+  for (let i = 0; i < all.length; i++) all[i] = 4 * i;
+  const near = new Float64Array(all.length);
+  const lists = TILES.map(() => new Int32Array(all.length));
+
+  const tile = (level: number, x0: number, y0: number, x1: number, y1: number, from: Int32Array, count: number) => {
+    const cx = rect.x0 + (x0 + x1) / 2;
+    const cy = rect.y0 + (y0 + y1) / 2;
+    const half = Math.hypot(x1 - x0 - 1, y1 - y0 - 1) / 2;
+    let best = Infinity;
+    for (let k = 0; k < count; k++) {
+      const v = squaredDistance(edges, from[k], cx, cy);
+      near[k] = v;
+      if (v < best) best = v;
+    }
+    best = Math.sqrt(best);
+    if (best - half >= reach) return;
+    const limit = Math.min(best + half, reach) + half;
+    const limit2 = limit * limit * (1 + 1e-12);
+    const list = lists[level];
+    let kept = 0;
+    for (let k = 0; k < count; k++) if (near[k] <= limit2) list[kept++] = from[k];
+    if (level + 1 < TILES.length) {
+      const side = TILES[level + 1];
+      for (let y = y0; y < y1; y += side)
+        for (let x = x0; x < x1; x += side) tile(level + 1, x, y, Math.min(x1, x + side), Math.min(y1, y + side), list, kept);
+      return;
+    }
+    for (let y = y0; y < y1; y++) {
+      for (let x = x0; x < x1; x++) {
+        let d2 = reach * reach;
+        for (let k = 0; k < kept; k++) {
+          const v = squaredDistance(edges, list[k], rect.x0 + x + 0.5, rect.y0 + y + 0.5);
+          if (v < d2) d2 = v;
         }
+        out[y * w + x] = Math.sqrt(d2);
       }
     }
-  }
+  };
+  const [side] = TILES;
+  for (let y = 0; y < h; y += side) for (let x = 0; x < w; x += side) tile(0, x, y, Math.min(w, x + side), Math.min(h, y + side), all, all.length);
   negateOutside(edges, rect, out);
   return out;
 }

@@ -8,7 +8,7 @@ import { isPatch } from "@/core/document";
 import { IconButton } from "../parts/Button";
 import { Moth } from "../parts/Moth";
 import { Tip } from "../parts/Tip";
-import { useBench, useBenchState } from "./context";
+import { useBench, useBenchPick } from "./context";
 
 const LATER: Partial<Record<Stage, string>> = {
   Match: "Matching light, seam and grain is not supported yet.",
@@ -16,7 +16,7 @@ const LATER: Partial<Record<Stage, string>> = {
 };
 
 /** What a stage has to show for itself. */
-function stateOf(stage: Stage, s: BenchState): { done: boolean; words: string } {
+function stateOf(stage: Stage, s: Pick<BenchState, "recipe">): { done: boolean; words: string } {
   const layers = s.recipe.intruders.flatMap((i) => i.layers).filter(isPatch);
   const plates = Object.keys(s.recipe.plates).length;
   if (stage === "Scout") return { done: true, words: "What is known about the take" };
@@ -34,7 +34,7 @@ function stateOf(stage: Stage, s: BenchState): { done: boolean; words: string } 
 /** Where I am, the stages of the work, undo, what is being stored. */
 export function Head() {
   const bench = useBench();
-  const s = useBenchState((x) => x);
+  const s = useBenchPick("recipe", "stage", "saved", "shot");
   const { shot, stage, saved } = s;
   return (
     <header className="col-span-3 flex items-center gap-3 border-b border-line px-3">

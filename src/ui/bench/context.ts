@@ -1,6 +1,7 @@
 "use client";
 import { createContext, useContext } from "react";
 import { useStore } from "zustand";
+import { useShallow } from "zustand/react/shallow";
 import type { Bench, BenchState } from "@/client/bench/store";
 
 export const BenchContext = createContext<Bench | null>(null);
@@ -12,3 +13,10 @@ export function useBench(): Bench {
 }
 
 export const useBenchState = <T>(pick: (s: BenchState) => T): T => useStore(useBench().store, pick);
+
+/** Some fields of the bench's state; a component that names what it needs is not drawn again for every frame that plays. */
+export const useBenchPick = <K extends keyof BenchState>(...keys: K[]): Pick<BenchState, K> =>
+  useStore(
+    useBench().store,
+    useShallow((s) => Object.fromEntries(keys.map((k) => [k, s[k]])) as Pick<BenchState, K>),
+  );

@@ -1,6 +1,6 @@
 "use client";
 import type { Brush } from "@/core/document";
-import { useBench, useBenchState } from "../bench/context";
+import { useBench, useBenchPick } from "../bench/context";
 import { Button } from "../parts/Button";
 import { Choice } from "../parts/Choice";
 import { NumberField } from "../parts/NumberField";
@@ -10,7 +10,7 @@ import { Section } from "./Section";
 /** The brush, and where it takes its picture from. */
 export function BrushCard() {
   const bench = useBench();
-  const s = useBenchState((x) => x);
+  const s = useBenchPick("brush", "brushTool", "plate", "recipe", "uncoverFrom", "cloneSource", "shot", "frame");
   const { brush, brushTool, plate } = s;
   const set = (part: Partial<Brush>) => bench.set({ brush: { ...brush, ...part } });
   const percent = (label: string, key: "hardness" | "opacity" | "flow", reset: number) => (

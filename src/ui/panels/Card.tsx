@@ -1,6 +1,6 @@
 "use client";
 import { selectedLayer } from "@/client/bench/store";
-import { useBenchState } from "../bench/context";
+import { useBenchPick, useBenchState } from "../bench/context";
 import { BrushCard } from "./BrushCard";
 import { PatchCard } from "./PatchCard";
 import { PlateCard } from "./PlateCard";
@@ -9,7 +9,7 @@ import { ScoutCard } from "./ScoutCard";
 
 /** The settings of what is selected, in the order in which they are used. */
 export function Card() {
-  const s = useBenchState((x) => x);
+  const s = useBenchPick("recipe", "selection", "plate", "stage");
   const layer = selectedLayer(s);
   return (
     <aside className="min-h-0 overflow-y-auto bg-panel" aria-label="Card">

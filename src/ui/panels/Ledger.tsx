@@ -6,7 +6,7 @@ import { takeOf } from "@/client/bench/store";
 import { keyOf } from "@/client/input/keys";
 import { type Intruder, isPatch, type PatchLayer } from "@/core/document";
 import { shapePolygon } from "@/core/shape/mask";
-import { useBench, useBenchState } from "../bench/context";
+import { useBench, useBenchPick } from "../bench/context";
 import { IconButton } from "../parts/Button";
 import { PlatePicture } from "./PlatePicture";
 import { ThingPicture } from "./ThingPicture";
@@ -24,7 +24,7 @@ export function sourceWords(l: PatchLayer, plates: Record<string, { name?: strin
 /** The to-do list of the shot: what must go, with what removes it; below it the plates. */
 export function Ledger() {
   const bench = useBench();
-  const s = useBenchState((x) => x);
+  const s = useBenchPick("recipe", "selection", "plate", "shot");
   return (
     <aside className="min-h-0 overflow-y-auto bg-panel" aria-label="Ledger">
       {s.plate ? (
@@ -84,7 +84,7 @@ function Title({ text, name, keys, onAdd }: { text: string; name: string; keys: 
 
 function IntruderRow({ intruder }: { intruder: Intruder }) {
   const bench = useBench();
-  const s = useBenchState((x) => x);
+  const s = useBenchPick("recipe", "selection", "plate", "shot");
   const layers = intruder.layers.filter(isPatch);
   const mine = s.selection?.kind === "layer" && layers.some((l) => s.selection?.kind === "layer" && l.id === s.selection.layer);
   const selected = mine || (s.selection?.kind === "intruder" && s.selection.intruder === intruder.id);

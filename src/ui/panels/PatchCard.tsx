@@ -70,7 +70,7 @@ export function PatchCard({ layer }: { layer: PatchLayer }) {
     );
   };
   const mask = "use" in layer.mask ? null : layer.mask;
-  const thin = useThin(mask, frame, info);
+  const thin = useThin(s.playing ? null : mask, frame, info);
   const setKind = (next: Kind) =>
     change(`Picture of ${title}: ${next}`, (d) => {
       const take = recipe.shot.take;

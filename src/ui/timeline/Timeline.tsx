@@ -5,7 +5,7 @@ import { quickUrl } from "@/client/api";
 import { keyframesOf } from "@/client/bench/keyframes";
 import { layerTitle, takeOf } from "@/client/bench/store";
 import { isPatch } from "@/core/document";
-import { useBench, useBenchState } from "../bench/context";
+import { useBench, useBenchPick } from "../bench/context";
 import { Band } from "./Band";
 
 const LABEL = 244;
@@ -21,7 +21,7 @@ export interface Axis {
 /** The shot in time: a row of small frames, then for every intruder where it is covered, with its keyframes. */
 export function Timeline() {
   const bench = useBench();
-  const s = useBenchState((x) => x);
+  const s = useBenchPick("recipe", "shot", "frame", "selection", "playing");
   const box = useRef<HTMLDivElement>(null);
   const [width, setWidth] = useState(1000);
   const { in: a, out: b } = s.recipe.shot;

@@ -6,7 +6,7 @@ import type { PatchLayer } from "@/core/document";
 import { shapePolygon } from "@/core/shape/mask";
 import { valueAt, withValue } from "@/core/time/keyed";
 import type { Draft } from "@/recipe/edits";
-import { useBench, useBenchState } from "../bench/context";
+import { useBench, useBenchPick } from "../bench/context";
 import { EdgeBand } from "./EdgeBand";
 import type { Lie } from "./zoom";
 
@@ -28,7 +28,7 @@ const NEAR = 9;
 /** Masks on the picture: drawing outlines, ovals and boxes, and adjusting them. */
 export function MaskLayer({ lie, size, toTake, blocked }: Props) {
   const bench = useBench();
-  const s = useBenchState((x) => x);
+  const s = useBenchPick("recipe", "stage", "frame", "tool", "handles", "peek", "drawing", "selection");
   const [rubber, setRubber] = useState<{ a: [number, number]; b: [number, number] } | null>(null);
   const [hover, setHover] = useState<[number, number] | null>(null);
   const gesture = useRef<Gesture | null>(null);

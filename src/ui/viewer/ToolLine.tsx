@@ -1,7 +1,7 @@
 "use client";
 import clsx from "clsx";
 import { type BrushTool, type DrawInto, layerTitle, type MaskTool, selectedLayer } from "@/client/bench/store";
-import { useBench, useBenchState } from "../bench/context";
+import { useBench, useBenchPick } from "../bench/context";
 import { BRUSH_TOOLS, MASK_TOOLS } from "../bench/useKeys";
 import { Button } from "../parts/Button";
 import { Tip } from "../parts/Tip";
@@ -27,7 +27,7 @@ const INTO: [DrawInto, string][] = [
 /** The tools of the stage, and what is selected. */
 export function ToolLine() {
   const bench = useBench();
-  const s = useBenchState((x) => x);
+  const s = useBenchPick("recipe", "selection", "plate", "stage", "tool", "brushTool", "drawInto", "peek", "handles", "frame");
   const selected = selectedLayer(s);
   const tools: [string, string, string, boolean, () => void][] = s.plate
     ? BRUSH_TOOLS.map((t) => [t, ...BRUSH[t], s.brushTool === t, () => bench.set({ brushTool: t })])
