@@ -39,6 +39,8 @@ export const takeInfoSchema = z.object({
     siting: z.string().optional(),
     aspect: z.string().optional(),
     fieldOrder: z.string().optional(),
+    /** Degrees by which a player is asked to turn it. */
+    rotation: z.number().optional(),
   }),
   sound: z.object({ codec: z.string(), channels: z.number(), rate: z.number(), tracks: z.number() }).nullable(),
   timecode: z.string().nullable(),

@@ -25,6 +25,7 @@ interface ProbeStream {
   channels?: number;
   sample_rate?: string;
   disposition?: Record<string, number>;
+  side_data_list?: { rotation?: number }[];
   tags?: Record<string, string>;
 }
 
@@ -70,9 +71,7 @@ export async function probe(path: string): Promise<Omit<TakeInfo, "frames" | "va
   if (!v.width || !v.height || !v.pix_fmt)
     throw new MediaError(`“${name}” is cut off or damaged (its picture size cannot be read): copy or export the file again.`);
   if (!layout)
-    throw new MediaError(
-      `“${name}” has the sample layout ${v.pix_fmt}, which is not supported yet: export it as 4:2:0, 4:2:2, 4:4:4 or RGB without alpha.`,
-    );
+    throw new MediaError(`“${name}” has the sample layout ${v.pix_fmt}, which is not supported yet: export it as 4:2:0, 4:2:2, 4:4:4 or RGB.`);
   const assumed = assumedColour(v.height);
   const range = known(v.color_range) ?? (v.pix_fmt.startsWith("yuvj") ? "pc" : undefined);
   const matrix = known(v.color_space);
@@ -83,6 +82,11 @@ export async function probe(path: string): Promise<Omit<TakeInfo, "frames" | "va
   if (v.field_order && /^(tt|bb|tb|bt)$/.test(v.field_order)) notes.push("It is interlaced; its frames are treated as whole pictures.");
   if (video.length > 1) notes.push(`It holds ${video.length} pictures tracks; the first is used.`);
   const aspect = v.sample_aspect_ratio && !/^(0:1|1:1)$/.test(v.sample_aspect_ratio) ? v.sample_aspect_ratio : undefined;
+  const flag = v.side_data_list?.find((x) => x.rotation !== undefined)?.rotation;
+  const rotation = flag ? ((-flag % 360) + 360) % 360 || undefined : undefined;
+  if (rotation) notes.push(`Its flag asks for it to be turned by ${rotation}°; it is shown and mended as it was recorded, and the flag goes on.`);
+  const view = { smpte2084: "PQ (HDR)", "arib-std-b67": "HLG (HDR)", log: "log", log_sqrt: "log" }[v.color_transfer ?? ""];
+  if (view) notes.push(`Its transfer is ${view}; it is mixed in code values, and shown as they are, without tone mapping.`);
   if (aspect) notes.push(`Its pixels are not square (${aspect}); they are shown one to one.`);
   const timecode = streams.map((s) => s.tags?.timecode).find(Boolean) ?? tags?.timecode ?? null;
   const rate = rational(v.r_frame_rate) ?? rational(v.avg_frame_rate) ?? [25, 1];
@@ -109,6 +113,7 @@ export async function probe(path: string): Promise<Omit<TakeInfo, "frames" | "va
       siting: known(v.chroma_location),
       aspect,
       fieldOrder: known(v.field_order),
+      rotation,
     },
     sound: sound.length
       ? {

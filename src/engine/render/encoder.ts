@@ -26,15 +26,19 @@ export function refuse(codec: Codec, out: string, take: TakeIndex): void {
   }
   if (!CONTAINERS[codec].includes(ext))
     throw new MediaError(`${codec === "ffv1" ? "FFV1" : "H.264"} is written to ${CONTAINERS[codec].join(", ")}; “${ext || out}” cannot hold it.`);
-  if (info.variableRate) throw new NotSupportedYet("Rendering a take of variable frame rate to video");
+  if (codec === "ffv1" && info.planar === "gbrap") throw new NotSupportedYet("FFV1 of 8-bit R′G′B′ with alpha");
   if (codec === "h264") {
     const { format } = info;
     if (format.model === "rgb") throw new MediaError("H.264 does not carry this take's R′G′B′ samples: choose FFV1 or PNG.");
+    if (format.alpha) throw new MediaError("H.264 does not carry this take's alpha: choose FFV1.");
     if (format.bits > 10) throw new MediaError(`H.264 does not carry ${format.bits} bits: choose FFV1.`);
     if ((format.subX && info.width % 2) || (format.subY && info.height % 2))
       throw new MediaError(`H.264 needs an even picture size and this take is ${info.width}×${info.height}: choose FFV1 or PNG, which keep it.`);
   }
 }
+
+/** Layouts that hold the same samples where an encoder does not take ours by name; it would pick another, and change them, without a word. */
+const CARRIED: Partial<Record<Codec, Record<string, string>>> = { ffv1: { gbrp: "bgr0" } };
 
 /** Options of ffmpeg for the encoder: size, rate, sample layout and colour exactly as the take has them. */
 export function encoderArgs(
@@ -46,35 +50,45 @@ export function encoderArgs(
   const { tags } = info;
   const given: [string, string | undefined][] = [
     ["-color_range", tags.range],
-    ["-colorspace", tags.matrix],
+    ["-colorspace", tags.matrix === "gbr" ? "rgb" : tags.matrix],
     ["-color_primaries", tags.primaries],
     ["-color_trc", tags.transfer],
     ["-chroma_sample_location", tags.siting],
     ["-field_order", tags.fieldOrder],
   ];
   const colour = given.flatMap(([k, v]) => (v ? [k, v] : []));
+  const ext = extname(spec.out).toLowerCase();
   const codec =
     spec.codec === "h264"
       ? ["-c:v", "libx264", "-preset", spec.preset, "-crf", String(spec.crf)]
       : ["-c:v", "ffv1", "-level", "3", "-g", "1", "-slices", "4", "-slicecrc", "1", "-threads", "2"];
+  const turned = tags.rotation && ext !== ".mkv" ? ["-metadata:s:v:0", `rotate=${tags.rotation}`] : [];
   const tc = startTimecode(take, range.in);
-  const ext = extname(spec.out).toLowerCase();
+  const notes = tc && range.in > 0 ? [`The start timecode is ${tc}, that of frame ${range.in}.`] : [];
+  if (tags.rotation && ext === ".mkv")
+    notes.push(`The take's flag turns it by ${tags.rotation}°; this container carries no such flag, so the pictures lie as they were recorded.`);
   return {
-    input: [
-      "-f",
-      "rawvideo",
-      "-pix_fmt",
-      info.planar,
-      "-s",
-      `${info.width}x${info.height}`,
-      "-r",
-      info.rate.join("/"),
-      ...(tags.range ? ["-color_range", tags.range] : []),
-    ],
+    input: info.variableRate
+      ? ["-f", "matroska"]
+      : [
+          "-f",
+          "rawvideo",
+          "-pix_fmt",
+          info.planar,
+          "-s",
+          `${info.width}x${info.height}`,
+          "-r",
+          info.rate.join("/"),
+          ...(tags.range ? ["-color_range", tags.range] : []),
+        ],
     output: [
       ...codec,
       "-pix_fmt",
-      info.planar,
+      CARRIED[spec.codec]?.[info.planar] ?? info.planar,
+      ...(info.variableRate
+        ? ["-enc_time_base", "-1", ...(ext === ".mkv" ? [] : ["-video_track_timescale", String(Math.min(1_000_000, take.timeBase[1]))])]
+        : []),
+      ...turned,
       "-fps_mode",
       "passthrough",
       ...colour,
@@ -82,7 +96,7 @@ export function encoderArgs(
       ...(tc ? (ext === ".mkv" ? ["-metadata", `timecode=${tc}`] : ["-timecode", tc]) : []),
       ...(ext === ".mkv" ? [] : ["-movflags", "+faststart"]),
     ],
-    notes: tc && range.in > 0 ? [`The start timecode is ${tc}, that of frame ${range.in}.`] : [],
+    notes,
   };
 }
 

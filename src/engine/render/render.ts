@@ -8,10 +8,11 @@ import { platePictures } from "../../core/retouch/plate";
 import { decodeFrames } from "../media/decode";
 import { ended, MediaError, start } from "../media/ffmpeg";
 import type { FrameStore } from "../media/frame-store";
-import { type TakeIndex, writeWhole } from "../media/index-file";
+import { secondsAt, type TakeIndex, writeWhole } from "../media/index-file";
 import { framePng } from "../media/stills";
 import { type Codec, encoderArgs, refuse } from "./encoder";
 import { soundArgs } from "./sound";
+import { timedHeader, timedPrefix } from "./timed-raw";
 
 /** A take of a recipe, found and read. `id` names its frames in the store. */
 export interface TakeFile {
@@ -129,7 +130,8 @@ async function* composed(spec: RenderSpec, store: FrameStore, hooks: RenderHooks
   for await (const bytes of decodeFrames(take, a, b)) {
     if (hooks.signal?.aborted) throw new Stopped();
     yield { n, frame: await work.frame(n, frameFromBytes(bytes, take.info.width, take.info.height, take.info.format)) };
-    hooks.progress?.(++n - a, b - a + 1);
+    n++;
+    hooks.progress?.(n - a, b - a + 1);
   }
 }
 
@@ -150,9 +152,13 @@ async function renderVideo(spec: RenderSpec, store: FrameStore, hooks: RenderHoo
   const stdin = ff.stdin!;
   stdin.on("error", () => undefined); // its reason comes with ffmpeg's end
   try {
-    for await (const { frame } of composed(spec, store, hooks)) {
+    const { info } = take;
+    if (info.variableRate) stdin.write(timedHeader(info.width, info.height, info.format));
+    for await (const { n, frame } of composed(spec, store, hooks)) {
       if (failure) break;
-      if (!stdin.write(bytesOf(frame))) await Promise.race([new Promise((r) => stdin.once("drain", () => r(null))), done.catch(() => undefined)]);
+      const bytes = bytesOf(frame);
+      if (info.variableRate) stdin.write(timedPrefix(secondsAt(take, n) - secondsAt(take, range.in), bytes.length));
+      if (!stdin.write(bytes)) await Promise.race([new Promise((r) => stdin.once("drain", () => r(null))), done.catch(() => undefined)]);
     }
     stdin.end();
     await done;
