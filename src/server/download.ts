@@ -22,7 +22,7 @@ export async function downloadRender(id: string): Promise<Response> {
     "content-disposition": `attachment; filename*=UTF-8''${encodeURIComponent(name)}`,
   });
   if (!s.isDirectory()) {
-    const type = job.file.endsWith(".mp4") ? "video/mp4" : "video/x-matroska";
+    const type = { mp4: "video/mp4", mov: "video/quicktime", webm: "video/webm" }[job.file.split(".").at(-1)!] ?? "video/x-matroska";
     return new Response(Readable.toWeb(createReadStream(job.path)) as ReadableStream, {
       headers: { ...headers(job.file, type), "content-length": String(s.size) },
     });

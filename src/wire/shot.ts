@@ -70,7 +70,7 @@ export const shotSchema = z.object({
 export type ShotDocument = z.infer<typeof shotSchema>;
 
 export const renderRequestSchema = z.strictObject({
-  codec: z.enum(["h264", "ffv1", "png"]),
+  codec: z.enum(["h264", "prores", "ffv1", "vp9", "png", "tiff"]),
   preset: z.enum(["ultrafast", "superfast", "veryfast", "faster", "fast", "medium", "slow", "slower", "veryslow"]).default("medium"),
   crf: z.number().int().min(0).max(51).default(18),
 });

@@ -35,38 +35,51 @@ export function toRgba8(frame: Frame, colour: Colour, rect: Rect, out: Uint8Clam
   }
 }
 
-/** Y′CbCr rows as packed little-endian RGBA, α 255: tables for luma, chroma brought to full width once a row. */
-function yuvRows(frame: Frame, colour: Colour, rect: Rect, out: Uint32Array, chroma: "nearest" | "linear"): void {
-  const { format } = frame;
-  const { kr, kb } = LUMA[colour.matrix];
-  const { black, lumaSpan, neutral, chromaSpan } = codeRange(colour.range, format.bits);
-  const kc = 255 / chromaSpan;
-  const rCr = 2 * (1 - kr) * kc;
-  const bCb = 2 * (1 - kb) * kc;
-  const gCr = (-kr / (1 - kr - kb)) * rCr;
-  const gCb = (-kb / (1 - kr - kb)) * bCb;
-  const luma = Float64Array.from({ length: maxCode(format) + 1 }, (_, v) => ((v - black) * 255) / lumaSpan + 0.5);
-  const [Y, U, V] = frame.planes;
-  const at = sitedAt(colour.siting);
-  const linear = chroma === "linear" && (format.subX || format.subY);
-  const w = rect.x1 - rect.x0;
-  const cb = new Float64Array(w);
-  const cr = new Float64Array(w);
-  const rowU = new Float64Array(U.width);
-  const rowV = new Float64Array(U.width);
-  const left = new Int32Array(w);
-  const right = new Int32Array(w);
-  const share = new Float64Array(w);
-  for (let x = 0; x < w; x++) {
-    const fx = format.subX ? (rect.x0 + x) / 2 - (at.x === "midway" ? 0.25 : 0) : rect.x0 + x;
-    left[x] = Math.max(0, Math.floor(fx));
-    right[x] = Math.min(U.width - 1, Math.floor(fx) + 1);
-    share[x] = fx - Math.floor(fx);
+/** Chroma of one row after another, about neutral, at the rectangle's full width: repeated, or interpolated at its true siting. */
+class ChromaRows {
+  readonly cb: Float64Array;
+  readonly cr: Float64Array;
+  private readonly left: Int32Array;
+  private readonly right: Int32Array;
+  private readonly share: Float64Array;
+  private readonly rowU: Float64Array;
+  private readonly rowV: Float64Array;
+  private readonly linear: boolean;
+
+  constructor(
+    private readonly frame: Frame,
+    private readonly rect: Rect,
+    private readonly neutral: number,
+    private readonly at: ReturnType<typeof sitedAt>,
+    chroma: "nearest" | "linear",
+  ) {
+    const w = rect.x1 - rect.x0;
+    const { subX, subY } = frame.format;
+    const width = frame.planes[1].width;
+    this.linear = chroma === "linear" && (subX > 0 || subY > 0);
+    this.cb = new Float64Array(w);
+    this.cr = new Float64Array(w);
+    this.left = new Int32Array(w);
+    this.right = new Int32Array(w);
+    this.share = new Float64Array(w);
+    this.rowU = new Float64Array(width);
+    this.rowV = new Float64Array(width);
+    for (let x = 0; x < w; x++) {
+      const fx = subX ? (rect.x0 + x) / 2 - (at.x === "midway" ? 0.25 : 0) : rect.x0 + x;
+      this.left[x] = Math.max(0, Math.floor(fx));
+      this.right[x] = Math.min(width - 1, Math.floor(fx) + 1);
+      this.share[x] = fx - Math.floor(fx);
+    }
   }
-  let o = 0;
-  for (let y = rect.y0; y < rect.y1; y++) {
-    if (linear) {
-      const fy = format.subY ? y / 2 - (at.y === "midway" ? 0.25 : 0) : y;
+
+  /** Makes `cb` and `cr` those of row `y`; rows are asked for in order. */
+  to(y: number): void {
+    const { cb, cr, rowU, rowV, left, right, share, neutral } = this;
+    const [, U, V] = this.frame.planes;
+    const { subX, subY } = this.frame.format;
+    const w = cb.length;
+    if (this.linear) {
+      const fy = subY ? y / 2 - (this.at.y === "midway" ? 0.25 : 0) : y;
       const yf = Math.floor(fy);
       const ty = fy - yf;
       const a = Math.max(0, yf) * U.width;
@@ -80,14 +93,39 @@ function yuvRows(frame: Frame, colour: Colour, rect: Rect, out: Uint32Array, chr
         cb[x] = rowU[left[x]] * (1 - t) + rowU[right[x]] * t;
         cr[x] = rowV[left[x]] * (1 - t) + rowV[right[x]] * t;
       }
-    } else if (y === rect.y0 || !format.subY || !(y & 1)) {
-      const row = (y >> format.subY) * U.width;
+    } else if (y === this.rect.y0 || !subY || !(y & 1)) {
+      const row = (y >> subY) * U.width;
       for (let x = 0; x < w; x++) {
-        const i = row + ((rect.x0 + x) >> format.subX);
+        const i = row + ((this.rect.x0 + x) >> subX);
         cb[x] = U.data[i] - neutral;
         cr[x] = V.data[i] - neutral;
       }
     }
+  }
+}
+
+/** What a Y′CbCr code contributes to R′G′B′ of 0 … `top`: black and gain of luma, gains of Cb and Cr on each. */
+function gains(colour: Colour, bits: number, top: number) {
+  const { kr, kb } = LUMA[colour.matrix];
+  const { black, lumaSpan, neutral, chromaSpan } = codeRange(colour.range, bits);
+  const rCr = (2 * (1 - kr) * top) / chromaSpan;
+  const bCb = (2 * (1 - kb) * top) / chromaSpan;
+  return { black, luma: top / lumaSpan, neutral, rCr, bCb, gCr: (-kr / (1 - kr - kb)) * rCr, gCb: (-kb / (1 - kr - kb)) * bCb };
+}
+
+/** Y′CbCr rows as packed little-endian RGBA, α 255: a table for luma, chroma brought to full width once a row. */
+function yuvRows(frame: Frame, colour: Colour, rect: Rect, out: Uint32Array, chroma: "nearest" | "linear"): void {
+  const { format } = frame;
+  const k = gains(colour, format.bits, 255);
+  const { rCr, gCr, gCb, bCb } = k;
+  const luma = Float64Array.from({ length: maxCode(format) + 1 }, (_, v) => (v - k.black) * k.luma + 0.5);
+  const [Y] = frame.planes;
+  const rows = new ChromaRows(frame, rect, k.neutral, sitedAt(colour.siting), chroma);
+  const { cb, cr } = rows;
+  const w = rect.x1 - rect.x0;
+  let o = 0;
+  for (let y = rect.y0; y < rect.y1; y++) {
+    rows.to(y);
     let i = y * Y.width + rect.x0;
     for (let x = 0; x < w; x++, i++, o++) {
       const l = luma[Y.data[i]];
@@ -102,4 +140,33 @@ function yuvRows(frame: Frame, colour: Colour, rect: Rect, out: Uint32Array, chr
       out[o] = 0xff000000 | (b << 16) | (g << 8) | r;
     }
   }
+}
+
+/**
+ * A whole frame as 16-bit R′G′B′ (0–65535), interleaved, chroma interpolated at its siting; `width · height · 3` values.
+ * For stills that keep more than 8 bits. The frame's alpha is left out.
+ */
+export function toRgb16(frame: Frame, colour: Colour): Uint16Array {
+  const { width, height, format } = frame;
+  const out = new Uint16Array(width * height * 3);
+  const clip = (v: number) => (v <= 0 ? 0 : v >= 65535 ? 65535 : Math.round(v));
+  if (format.model !== "yuv") {
+    const { black, lumaSpan } = codeRange(format.model === "rgb" ? "full" : colour.range, format.bits);
+    const order = format.model === "gray" ? [0, 0, 0] : [2, 0, 1];
+    for (let i = 0; i < width * height; i++)
+      for (let c = 0; c < 3; c++) out[3 * i + c] = clip(((frame.planes[order[c]].data[i] - black) * 65535) / lumaSpan);
+    return out;
+  }
+  const k = gains(colour, format.bits, 65535);
+  const rows = new ChromaRows(frame, { x0: 0, y0: 0, x1: width, y1: height }, k.neutral, sitedAt(colour.siting), "linear");
+  for (let y = 0, i = 0; y < height; y++) {
+    rows.to(y);
+    for (let x = 0; x < width; x++, i++) {
+      const l = (frame.planes[0].data[i] - k.black) * k.luma;
+      out[3 * i] = clip(l + k.rCr * rows.cr[x]);
+      out[3 * i + 1] = clip(l + k.gCr * rows.cr[x] + k.gCb * rows.cb[x]);
+      out[3 * i + 2] = clip(l + k.bCb * rows.cb[x]);
+    }
+  }
+  return out;
 }

@@ -39,13 +39,10 @@ function whole(name: string, v: string | boolean | undefined, min: number, max: 
 /** A store of exact frames that lives as long as one command. */
 async function withStore<T>(work: (store: FrameStore) => Promise<T>): Promise<T> {
   const folder = await mkdtemp(join(tmpdir(), "umber-"));
-  const clean = () => rm(folder, { recursive: true, force: true });
-  const leave = () => void clean().finally(() => process.exit(130));
-  process.once("SIGINT", leave).once("SIGTERM", leave);
   try {
     return await work(new FrameStore(folder, Number(process.env.UMBER_CACHE ?? 8e9)));
   } finally {
-    await clean();
+    await rm(folder, { recursive: true, force: true });
   }
 }
 
@@ -54,8 +51,8 @@ async function renderCommand(args: string[]): Promise<void> {
   if (rest.length !== 1) throw new Usage("render needs one RECIPE.json");
   if (typeof values.out !== "string" || !values.out) throw new Usage("render needs --out FILE");
   const out = values.out;
-  const codec = (values.codec ?? (/#+.*\.png$/i.test(out) || /\.png$/i.test(out) ? "png" : "h264")) as Codec;
-  if (!CODECS.includes(codec)) throw new Usage(`--codec was “${codec}”; allowed are h264, prores, ffv1, vp9`);
+  const codec = (values.codec ?? (/\.png$/i.test(out) ? "png" : /\.tiff?$/i.test(out) ? "tiff" : "h264")) as Codec;
+  if (!CODECS.includes(codec)) throw new Usage(`--codec was “${codec}”; allowed are h264, prores, ffv1, vp9 (png and tiff by the name of FILE)`);
   const preset = String(values.preset ?? "medium");
   if (!(PRESETS as readonly string[]).includes(preset)) throw new Usage(`--preset was “${preset}”; allowed are ${PRESETS.join(", ")}`);
   const crf = values.crf === undefined ? 18 : whole("crf", values.crf, 0, 51);

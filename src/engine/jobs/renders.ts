@@ -12,14 +12,14 @@ import { jobs } from "../db/schema";
 import { MediaError } from "../media/ffmpeg";
 import { writeWhole } from "../media/index-file";
 import type { DataPaths } from "../paths";
-import { refuse } from "../render/encoder";
+import { isSequence, refuse } from "../render/encoder";
 import { checkFrames, type TakeFile } from "../render/render";
 import type { JobMessage, JobSpec } from "./render-job";
 
 type Row = typeof jobs.$inferSelect;
 type Stored = JobSpec & { rev: number };
 
-const EXT: Record<RenderRequest["codec"], string> = { h264: ".mp4", ffv1: ".mkv", png: "" };
+const EXT: Record<RenderRequest["codec"], string> = { h264: ".mp4", prores: ".mov", ffv1: ".mkv", vp9: ".webm", png: "", tiff: "" };
 
 /** Renders, one after another, each in a process of its own; they can be stopped and run again. */
 export class Renders {
@@ -87,8 +87,9 @@ export class Renders {
     checkFrames(recipe, takes);
     const id = randomUUID();
     const base = `${shotName.replace(/[^\p{L}\p{N}]+/gu, "-").replace(/^-|-$/g, "") || "shot"}-mended`;
-    const file = q.codec === "png" ? base : `${base}${EXT[q.codec]}`;
-    const out = join(this.paths.render(id), file, q.codec === "png" ? "####.png" : "").replace(/\/$/, "");
+    const stills = isSequence(q.codec);
+    const file = `${base}${EXT[q.codec]}`;
+    const out = join(this.paths.render(id), file, stills ? `####.${q.codec === "png" ? "png" : "tif"}` : "").replace(/\/$/, "");
     refuse(q.codec, out, takes[recipe.shot.take].index);
     const spec: Stored = {
       recipe,

@@ -1,9 +1,9 @@
 import sharp from "sharp";
-import { toRgba8 } from "../../core/pixels/toRgb";
 import type { Colour } from "../../core/pixels/colour";
-import { type Frame, maxCode } from "../../core/pixels/frame";
+import type { Frame } from "../../core/pixels/frame";
+import { toRgb16, toRgba8 } from "../../core/pixels/toRgb";
 
-/** A frame as PNG, R′G′B′, 8 bit. `alpha` (0–1, one a pixel) makes it straight RGBA. */
+/** A frame as 8-bit PNG, R′G′B′. `alpha` (0–1, one a pixel) makes it straight RGBA. */
 export async function framePng(frame: Frame, colour: Colour, alpha?: Float64Array): Promise<Buffer> {
   const { width, height } = frame;
   const rgba = new Uint8ClampedArray(width * height * 4);
@@ -13,5 +13,9 @@ export async function framePng(frame: Frame, colour: Colour, alpha?: Float64Arra
   return (alpha ? image : image.removeAlpha()).png({ compressionLevel: 6 }).toBuffer();
 }
 
-/** Whether a frame's depth is more than an 8-bit PNG can hold, to be said where it is written. */
-export const losesDepth = (frame: Frame) => maxCode(frame.format) > 255;
+/** A frame as a still of a sequence: PNG with 8 bits, or 16 where the frame has more than 8; TIFF always with 16. */
+export async function frameStill(frame: Frame, colour: Colour, kind: "png" | "tiff"): Promise<Buffer> {
+  if (kind === "png" && frame.format.bits === 8) return framePng(frame, colour);
+  const image = sharp(toRgb16(frame, colour), { raw: { width: frame.width, height: frame.height, channels: 3 } }).toColourspace("rgb16");
+  return (kind === "png" ? image.png({ compressionLevel: 6 }) : image.tiff({ compression: "deflate" })).toBuffer();
+}

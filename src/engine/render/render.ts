@@ -9,8 +9,8 @@ import { decodeFrames } from "../media/decode";
 import { ended, MediaError, start } from "../media/ffmpeg";
 import type { FrameStore } from "../media/frame-store";
 import { secondsAt, type TakeIndex, writeWhole } from "../media/index-file";
-import { framePng } from "../media/stills";
-import { type Codec, encoderArgs, refuse } from "./encoder";
+import { frameStill } from "../media/stills";
+import { type Codec, encoderArgs, isSequence, refuse } from "./encoder";
 import { soundArgs } from "./sound";
 import { timedHeader, timedPrefix } from "./timed-raw";
 
@@ -119,7 +119,7 @@ export async function render(spec: RenderSpec, store: FrameStore, hooks: RenderH
   assertRuns(recipe);
   checkFrames(recipe, takes);
   refuse(spec.codec, spec.out, take);
-  return spec.codec === "png" ? renderPng(spec, store, hooks) : renderVideo(spec, store, hooks);
+  return isSequence(spec.codec) ? renderStills(spec, spec.codec, store, hooks) : renderVideo(spec, store, hooks);
 }
 
 async function* composed(spec: RenderSpec, store: FrameStore, hooks: RenderHooks): AsyncGenerator<{ n: number; frame: Frame }> {
@@ -173,11 +173,14 @@ async function renderVideo(spec: RenderSpec, store: FrameStore, hooks: RenderHoo
   return [...enc.notes, ...sound.notes];
 }
 
-async function renderPng(spec: RenderSpec, store: FrameStore, hooks: RenderHooks): Promise<string[]> {
+async function renderStills(spec: RenderSpec, kind: "png" | "tiff", store: FrameStore, hooks: RenderHooks): Promise<string[]> {
   const take = spec.takes[spec.recipe.shot.take].index;
   const folder = dirname(spec.out);
   const name = basename(spec.out);
-  if (!name.includes("#")) throw new MediaError(`“${name}” names one picture for many frames: give a name with #### in it, such as frames/####.png.`);
+  if (!name.includes("#"))
+    throw new MediaError(
+      `“${name}” names one picture for many frames: give a name with #### in it, such as frames/####.${kind === "png" ? "png" : "tif"}.`,
+    );
   const existed = (await readdir(folder).catch(() => null)) !== null;
   await mkdir(folder, { recursive: true });
   const made: { part: string; whole: string }[] = [];
@@ -186,7 +189,7 @@ async function renderPng(spec: RenderSpec, store: FrameStore, hooks: RenderHooks
       const whole = join(folder, sequenceName(name, n));
       const part = `${whole}.${process.pid}.part`;
       made.push({ part, whole });
-      await writeWhole(part, await framePng(frame, take.info.colour));
+      await writeWhole(part, await frameStill(frame, take.info.colour, kind));
     }
     for (const m of made) await rename(m.part, m.whole);
   } catch (e) {
@@ -194,8 +197,9 @@ async function renderPng(spec: RenderSpec, store: FrameStore, hooks: RenderHooks
     if (!existed) await rm(folder, { recursive: true, force: true });
     throw e;
   }
-  const notes = ["R′G′B′ PNG, 8 bit a channel; frame numbers are the take's own."];
-  if (take.info.format.bits > 8) notes.push(`The take has ${take.info.format.bits} bits; the PNG holds 8. Use FFV1 to keep them all.`);
+  const bits = kind === "tiff" || take.info.format.bits > 8 ? 16 : 8;
+  const notes = [`R′G′B′ ${kind === "png" ? "PNG" : "TIFF"}, ${bits} bits a channel; frame numbers are the take's own.`];
+  if (take.info.format.alpha) notes.push("The take's alpha is left out.");
   if (take.info.sound) notes.push("A sequence of stills carries no sound.");
   return notes;
 }

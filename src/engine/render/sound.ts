@@ -6,6 +6,7 @@ const COPIES: Record<string, RegExp> = {
   ".mp4": /^(aac|mp3|ac3|eac3|alac|opus|flac)$/,
   ".mov": /^(aac|mp3|ac3|eac3|alac|pcm_\w+)$/,
   ".mkv": /./,
+  ".webm": /^(opus|vorbis)$/,
 };
 
 /**
@@ -25,8 +26,12 @@ export function soundArgs(
   const file = input(take.path);
   const map = ["-map", "1:a"];
   if (whole && COPIES[ext]?.test(take.info.sound.codec)) return { offset, input: file, output: [...map, "-c:a", "copy"], notes: ["Sound copied."] };
-  const again = ext === ".mkv" ? ["-c:a", "flac"] : ["-c:a", "aac", "-b:a", "256k"];
-  const codec = ext === ".mkv" ? "FLAC" : "AAC";
+  const [codec, ...again] =
+    ext === ".mkv"
+      ? ["FLAC", "-c:a", "flac"]
+      : ext === ".webm"
+        ? ["Opus", "-c:a", "libopus", "-b:a", "192k"]
+        : ["AAC", "-c:a", "aac", "-b:a", "256k"];
   if (whole)
     return {
       offset,

@@ -8,15 +8,25 @@ import { outputOf } from "@/core/document";
 import type { Job, RenderRequest } from "@/wire/shot";
 import { useBench, useBenchState } from "../bench/context";
 import { Button, IconButton } from "../parts/Button";
-import { Choice } from "../parts/Choice";
 import { NumberField } from "../parts/NumberField";
 import { saveFile } from "./save";
 import { Section } from "./Section";
 
+const NAMES: Record<RenderRequest["codec"], string> = {
+  h264: "H.264",
+  prores: "ProRes",
+  ffv1: "FFV1, lossless",
+  vp9: "VP9",
+  png: "PNG stills",
+  tiff: "TIFF stills",
+};
 const WHAT: Record<RenderRequest["codec"], string> = {
   h264: "H.264 in MP4, with the take's sound, rate, timecode and colour tags.",
   ffv1: "FFV1 in MKV, lossless: what no patch touches is the take's own samples.",
-  png: "Numbered PNG stills, named by the take's frame numbers, as one zip.",
+  prores: "ProRes in MOV, 10 bits, 4:2:2 (4:4:4 where the take has it, or alpha). Other samples are converted, and that is said.",
+  vp9: "VP9 in WebM, with the sound as Opus.",
+  png: "Numbered PNG stills (16 bits where the take has more than 8), named by the take's frame numbers, as one zip.",
+  tiff: "Numbered TIFF stills, 16 bits, named by the take's frame numbers, as one zip.",
 };
 
 /** What will be written, what is being written, what has been written. */
@@ -54,16 +64,20 @@ export function RenderCard() {
         <h2 className="font-semibold">Render</h2>
       </div>
       <Section title="What is written">
-        <Choice
-          name="Codec"
-          options={[
-            ["h264", "H.264"],
-            ["ffv1", "FFV1"],
-            ["png", "PNG"],
-          ]}
-          value={codec}
-          onChange={setCodec}
-        />
+        <label className="flex h-8 items-center gap-2">
+          <span className="w-[84px] shrink-0 text-dim">Codec</span>
+          <select
+            className="h-7 w-[118px] rounded-md border border-line bg-ground px-1.5"
+            value={codec}
+            onChange={(e) => setCodec(e.target.value as RenderRequest["codec"])}
+          >
+            {Object.entries(NAMES).map(([v, l]) => (
+              <option key={v} value={v}>
+                {l}
+              </option>
+            ))}
+          </select>
+        </label>
         <p className="my-2 text-dim">
           {WHAT[codec]}{" "}
           <span className="num">
@@ -115,7 +129,7 @@ function JobRow({ job: j, stale, run }: { job: Job; stale: boolean; run: (f: () 
       <div className="flex items-center gap-1">
         <span className="min-w-0 flex-1 truncate" title={j.file}>
           {j.file}
-          {j.codec === "png" ? ".zip" : ""}
+          {j.codec === "png" || j.codec === "tiff" ? ".zip" : ""}
         </span>
         {under && (
           <IconButton name="Stop" side="left" onClick={() => void run(() => stopJob(j.id))}>
