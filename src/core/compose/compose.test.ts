@@ -5,7 +5,7 @@ import type { PatchLayer } from "../document";
 import { bytesOf, copyFrame, type Frame, frameFromBytes } from "../pixels/frame";
 import { catmullRom } from "../pixels/resample";
 import { assertRuns, composeFrame, neededPictures } from "./compose";
-import { type Canvas, layerOpacity } from "./patch";
+import { borrowedFrame, type Canvas, layerOpacity } from "./patch";
 import { patchAlone, togetherMatte } from "./views";
 
 const W = 64;
@@ -130,6 +130,25 @@ describe("composeFrame", () => {
       ),
     ).toEqual([{ take: "a", frame: 6 }]);
   });
+  it("borrows a stretch: round and round, to and fro, or slowed to fill the layer", () => {
+    const run = (repeat: "loop" | "bounce" | "slow", length: number) => Array.from({ length }, (_, k) => borrowedFrame(4, 7, repeat, k, length));
+    expect(run("loop", 9)).toEqual([4, 5, 6, 7, 4, 5, 6, 7, 4]);
+    expect(run("bounce", 9)).toEqual([4, 5, 6, 7, 6, 5, 4, 5, 6]);
+    expect(run("slow", 8)).toEqual([4, 4, 5, 5, 6, 6, 7, 7]);
+    expect(run("slow", 3)).toEqual([4, 5, 6]); // never faster than it ran
+    expect(borrowedFrame(5, 5, "bounce", 3, 9)).toBe(5);
+    const l = layer({ in: 2, out: 8, source: { take: "a", from: 0, to: 2, repeat: "bounce" } });
+    expect(neededPictures(recipeWith([l]), 6)).toEqual([{ take: "a", frame: 0 }]);
+  });
+  it("uses a source's own alpha, or ignores it when asked", () => {
+    const list = frames({ ...YUV444, alpha: true });
+    list[0].planes[3].data.fill(0);
+    const all = { shapes: [{ kind: "box" as const, op: "add" as const, center: [32, 24], size: [64, 48] }] };
+    expect(bytesOf(run(layer({ source: { take: "a", hold: 0 }, mask: all }), 4, list))).toEqual(bytesOf(list[4]));
+    const out = run(layer({ source: { take: "a", hold: 0, alpha: "ignore" }, mask: all }), 4, list);
+    expect(out.planes[0].data).toEqual(list[0].planes[0].data);
+    expect(out.planes[3].data).toEqual(list[4].planes[3].data); // the footage keeps its own
+  });
   it("copies on a shift by whole samples of a plane and interpolates the others", () => {
     const list = frames();
     const l = layer({ place: { x: 3, y: 0 }, mask: { shapes: [{ kind: "box", op: "add", center: [32, 24], size: [24, 20] }] } });
@@ -146,6 +165,36 @@ describe("composeFrame", () => {
     const alone = patchAlone(recipeWith([l]), l, 4, list[0], list[4], canvas(list[4]));
     expect([9, 10, 11].map((x) => alone.alpha[20 * W + x])).toEqual([0, 0.75, 1]);
     expect(run(l, 4, list).planes[0].data[20 * W + 5]).toBe(list[4].planes[0].data[20 * W + 5]);
+  });
+  it("turns and scales the source about its pivot, each plane at its own sites", () => {
+    const list = frames(YUV444);
+    const whole = { shapes: [{ kind: "box" as const, op: "add" as const, center: [32, 24], size: [64, 48] }] };
+    const at = (place: PatchLayer["place"], x: number, y: number, p = 0) => run(layer({ place, mask: whole }), 4, list).planes[p].data[y * W + x];
+    const src = (x: number, y: number, p = 0) => list[0].planes[p].data[y * W + x];
+    // half a turn about the centre, and a quarter about a point: sample onto sample
+    expect(at({ angle: 180 }, 10, 7)).toBe(src(53, 40));
+    expect(at({ angle: 90, pivot: [20, 20] }, 25, 12, 1)).toBe(src(12, 14, 1)); // clockwise: what lay left of the pivot lies above it
+    // twice as large about a pixel's centre keeps that pixel; beside it stands the mean that the kernel gives half way
+    expect(at({ scale: 2, pivot: [30.5, 20.5] }, 30, 20)).toBe(src(30, 20));
+    const half = catmullRom(0.5).reduce((s, k, i) => s + k * src(29 + i, 20), 0);
+    expect(at({ scale: 2, pivot: [30.5, 20.5] }, 31, 20)).toBe(Math.min(255, Math.max(0, Math.floor(half + 0.5))));
+    // a plain colour stays what it is, however it lies, and outside the source the footage shows
+    const flat = frames();
+    flat[0].planes.forEach((p, i) => p.data.fill(90 + i));
+    const out = run(layer({ place: { scale: 0.37, angle: 23, x: 2.3 }, mask: whole }), 4, flat);
+    expect([out.planes[0].data[24 * W + 34], out.planes[1].data[12 * 32 + 17], out.planes[2].data[12 * 32 + 17]]).toEqual([90, 91, 92]);
+    expect(out.planes[0].data[1 * W + 1]).toBe(flat[4].planes[0].data[1 * W + 1]);
+    // at scale 1 and angle 0 it is the plain shift, also on 4:2:0 chroma
+    const two = frames();
+    const a = run(layer({ place: { x: 1.3, y: -2.6, angle: 360 }, mask: whole }), 4, two);
+    const b = run(layer({ place: { x: 1.3, y: -2.6 }, mask: whole }), 4, two);
+    a.planes.forEach((p, i) => p.data.forEach((v, k) => expect(Math.abs(v - b.planes[i].data[k])).toBeLessThanOrEqual(1)));
+  });
+  it("covers what the turned source covers: its area, to the pixel's part", () => {
+    const list = frames(YUV444);
+    const l = layer({ place: { scale: 0.5, angle: 30 }, mask: { shapes: [{ kind: "box", op: "add", center: [32, 24], size: [64, 48] }] } });
+    const alone = patchAlone(recipeWith([l]), l, 4, list[0], list[4], canvas(list[4]));
+    expect(alone.alpha.reduce((x, y) => x + y, 0)).toBeCloseTo(32 * 24, 6);
   });
   it("fades by the normative steps and lays layers and intruders bottom first", () => {
     const l = layer({ in: 10, out: 19, fadeIn: 3, fadeOut: 1, opacity: 0.8 });
@@ -167,11 +216,10 @@ describe("composeFrame", () => {
   });
   it("answers by name what cannot run yet", () => {
     const say = (l: unknown) => () => assertRuns(recipeWith([l as PatchLayer]));
-    expect(say(layer({ place: { scale: 1.2 } }))).toThrow("place.scale is not supported yet.");
-    expect(say(layer({ source: { take: "a", from: 2, to: 5, repeat: "loop" } }))).toThrow("A borrowed stretch as source is not supported yet.");
+    expect(say(layer({ source: { take: "a", from: 2, to: 5, repeat: "loop", join: 2 } }))).toThrow("source.join is not supported yet.");
     expect(say({ id: "x", kind: "reframe", in: 0, out: 3 })).toThrow("The layer kind “reframe” is not supported yet.");
     expect(say(layer({ mask: { shapes: [{ kind: "painted", op: "add", strokes: [] }] } }))).toThrow("A painted mask is not supported yet.");
-    expect(say(layer({ on: false, place: { scale: 1.2 } }))).not.toThrow();
+    expect(say(layer({ on: false, source: { take: "a", from: 2, to: 5, repeat: "loop", join: 2 } }))).not.toThrow();
   });
 });
 

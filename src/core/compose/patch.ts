@@ -1,7 +1,10 @@
 import { type Mask, type PatchLayer, type Recipe, NotSupportedYet } from "../document";
 import type { SitingName } from "../pixels/colour";
-import { type Frame, maxCode, planeShift, type PixelFormat } from "../pixels/frame";
-import { movedPlane, type MovedPlane } from "../pixels/resample";
+import { type Frame, maxCode, type Plane, planeShift, type PixelFormat } from "../pixels/frame";
+import { movedPlane, type MovedPlane, placedPlane, type Placing } from "../pixels/resample";
+import { sitedAt } from "../pixels/siting";
+import { boundaryOf } from "../shape/boundary";
+import { coverage } from "../shape/coverage";
 import type { PictureRef } from "../retouch/plate";
 import { planeAlpha, type PlaneAlpha } from "../shape/chroma";
 import { maskMatte } from "../shape/mask";
@@ -22,8 +25,20 @@ export function patchSource(recipe: Recipe, l: PatchLayer, n: number): PictureRe
   const take = s.take ?? recipe.shot.take;
   if (s.hold !== undefined) return { take, frame: s.hold };
   if (s.slip !== undefined) return { take, frame: Math.floor(n + valueAt(s.slip, n) + 0.5) };
-  if (s.from !== undefined) throw new NotSupportedYet("A borrowed stretch as source");
+  if (s.from !== undefined && s.to !== undefined) return { take, frame: borrowedFrame(s.from, s.to, s.repeat ?? "loop", n - l.in, l.out - l.in + 1) };
   return { take, frame: n };
+}
+
+/**
+ * The frame of a borrowed stretch `from` … `to` at step `k` (from 0) of a layer of `length` frames: run round and round,
+ * to and fro (its ends shown once a turn), or slowed by repeating frames so that it fills the layer.
+ */
+export function borrowedFrame(from: number, to: number, repeat: "loop" | "bounce" | "slow", k: number, length: number): number {
+  const count = to - from + 1;
+  if (repeat === "slow") return from + Math.floor((k * count) / Math.max(length, count));
+  if (repeat === "loop" || count === 1) return from + (k % count);
+  const turn = k % (2 * count - 2);
+  return from + (turn < count ? turn : 2 * count - 2 - turn);
 }
 
 export function maskOf(recipe: Recipe, l: PatchLayer): Mask {
@@ -35,12 +50,7 @@ export function maskOf(recipe: Recipe, l: PatchLayer): Mask {
 
 /** Says by name what of a patch cannot run yet. */
 export function assertPatchRuns(recipe: Recipe, l: PatchLayer): void {
-  const p = l.place;
-  const whole = (k: unknown, v: number) => k === undefined || k === v;
-  if (p && !whole(p.scale, 1)) throw new NotSupportedYet("place.scale");
-  if (p && !whole(p.angle, 0)) throw new NotSupportedYet("place.angle");
-  if (l.source.alpha) throw new NotSupportedYet("source.alpha");
-  if (l.source.from !== undefined) throw new NotSupportedYet("A borrowed stretch as source");
+  if (l.source.join) throw new NotSupportedYet("source.join");
   for (const s of maskOf(recipe, l).shapes) {
     if (s.kind === "picture") throw new NotSupportedYet("A picture as mask");
     if (s.kind === "painted") throw new NotSupportedYet("A painted mask");
@@ -104,40 +114,65 @@ export function preparePatch(
   ) {
     throw new NotSupportedYet("A source whose pixel format differs from the shot's");
   }
-  const x = valueAt(l.place?.x ?? 0, n) * c.scale;
-  const y = valueAt(l.place?.y ?? 0, n) * c.scale;
+  const place = placingOf(l, n, source, c);
+  const { x, y } = place;
+  const plain = place.scale === 1 && place.angle === 0;
   const planes = format.model === "gray" ? 1 : 3;
-  const covers = x <= 0 && y <= 0 && x + source.width >= c.width && y + source.height >= c.height;
-  const alphaPlane = source.format.alpha ? source.planes[source.planes.length - 1] : undefined;
+  const covers = plain && x <= 0 && y <= 0 && x + source.width >= c.width && y + source.height >= c.height;
+  const alphaPlane = source.format.alpha && l.source.alpha !== "ignore" ? source.planes[source.planes.length - 1] : undefined;
+  const laid = (p: number, plane: Plane) => {
+    const { sx, sy } = planeShift(format, p);
+    if (plain) return movedPlane(plane, x / (1 << sx), y / (1 << sy), maxCode(format));
+    const at = sitedAt(c.siting);
+    return placedPlane(plane, { sx, sy, x0: sx && at.x === "midway" ? 1 : 0.5, y0: sy && at.y === "midway" ? 1 : 0.5 }, place, maxCode(format));
+  };
   let alphas: PlaneAlpha[];
   if (covers && !alphaPlane) alphas = maskAlphas(maskOf(recipe, l), n, c, format, planes, cache);
   else {
     const m = maskMatte(maskOf(recipe, l), n, c.width, c.height, c.scale);
     const top = maxCode(source.format);
-    const read = alphaPlane && movedPlane(alphaPlane, x, y, top).read;
+    const read = alphaPlane && laid(0, alphaPlane).read;
     alphas = alphasOf(
-      withinSource(m, x, y, source, (px, py) => (read ? read(px, py) / top : 1)),
+      withinSource(m, place, source, (px, py) => (read ? read(px, py) / top : 1)),
       format,
       planes,
       c,
     );
   }
-  const sources = Array.from({ length: planes }, (_, p) => {
-    const { sx, sy } = planeShift(format, p);
-    return movedPlane(source.planes[p], x / (1 << sx), y / (1 << sy), maxCode(format));
-  });
+  const sources = Array.from({ length: planes }, (_, p) => laid(p, source.planes[p]));
   return { sources, alphas, opacity: layerOpacity(l, n) };
 }
 
-/** α times the exact coverage of each pixel by the moved source's rectangle, times the source's own α. */
-function withinSource(m: Matte, x: number, y: number, source: Frame, own: (x: number, y: number) => number): Matte {
+/** A layer's place at frame `n` in pixels of the canvas; the pivot is the source's centre unless set. */
+function placingOf(l: PatchLayer, n: number, source: Frame, c: Canvas): Placing {
+  const p = l.place;
+  const pivot = p?.pivot ? valueAt(p.pivot, n).map((v) => v * c.scale) : [source.width / 2, source.height / 2];
+  return {
+    x: valueAt(p?.x ?? 0, n) * c.scale,
+    y: valueAt(p?.y ?? 0, n) * c.scale,
+    scale: valueAt(p?.scale ?? 1, n),
+    angle: valueAt(p?.angle ?? 0, n),
+    cx: pivot[0],
+    cy: pivot[1],
+  };
+}
+
+/** α times the exact coverage of each pixel by the placed source's rectangle, times the source's own α. */
+function withinSource(m: Matte, place: Placing, source: Frame, own: (x: number, y: number) => number): Matte {
+  const cos = Math.cos((place.angle * Math.PI) / 180) * place.scale;
+  const sin = Math.sin((place.angle * Math.PI) / 180) * place.scale;
+  const corners = [
+    [0, 0],
+    [source.width, 0],
+    [source.width, source.height],
+    [0, source.height],
+  ].flatMap(([qx, qy]) => {
+    const [dx, dy] = [qx - place.cx, qy - place.cy];
+    return [place.cx + place.x + cos * dx - sin * dy, place.cy + place.y + sin * dx + cos * dy];
+  });
+  const share = coverage(boundaryOf(Float64Array.from(corners)), m);
   const data = m.data.slice();
   const w = m.x1 - m.x0;
-  const share = (a: number, from: number, to: number) => Math.max(0, Math.min(a + 1, to) - Math.max(a, from));
-  for (let py = m.y0; py < m.y1; py++)
-    for (let px = m.x0; px < m.x1; px++) {
-      const i = (py - m.y0) * w + px - m.x0;
-      if (data[i]) data[i] *= share(px, x, x + source.width) * share(py, y, y + source.height) * own(px, py);
-    }
+  for (let i = 0; i < data.length; i++) if (data[i]) data[i] *= share[i] * own(m.x0 + (i % w), m.y0 + Math.floor(i / w));
   return { ...m, data };
 }

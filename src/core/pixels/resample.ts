@@ -43,3 +43,69 @@ export function movedPlane(plane: Plane, dx: number, dy: number, top: number): M
   };
   return { ...plane, whole: null, read };
 }
+
+/** How a source picture is laid: moved by (x, y), scaled and turned clockwise (degrees) about the pivot (cx, cy); pixels of the canvas. */
+export interface Placing {
+  x: number;
+  y: number;
+  scale: number;
+  angle: number;
+  cx: number;
+  cy: number;
+}
+
+/** Where a plane's samples lie: log2 of its subsampling, and the position of sample 0 in luma pixels. */
+export interface Sited {
+  sx: number;
+  sy: number;
+  x0: number;
+  y0: number;
+}
+
+/** The Catmull–Rom kernel (a = −½) at distance t (Keys 1981). */
+function kernel(t: number): number {
+  const a = Math.abs(t);
+  if (a >= 2) return 0;
+  return a < 1 ? (1.5 * a - 2.5) * a * a + 1 : ((-0.5 * a + 2.5) * a - 4) * a + 2;
+}
+
+/**
+ * `plane` scaled and turned: point p of the picture reads source point c + R(−angle)·(p − c − (x, y)) / scale, each plane
+ * at its own sited positions; the kernel is widened by 1/scale when shrinking, edges clamped, the result rounded and clipped.
+ */
+export function placedPlane(plane: Plane, at: Sited, place: Placing, top: number): MovedPlane {
+  const { width, height, data } = plane;
+  const { x, y, scale, angle, cx, cy } = place;
+  const cos = Math.cos((angle * Math.PI) / 180);
+  const sin = Math.sin((angle * Math.PI) / 180);
+  const wide = Math.max(1, 1 / scale);
+  const reach = Math.ceil(2 * wide);
+  const wx = new Float64Array(2 * reach + 1);
+  const wy = new Float64Array(2 * reach + 1);
+  const weights = (out: Float64Array, pos: number, base: number) => {
+    let sum = 0;
+    for (let i = 0; i < out.length; i++) sum += out[i] = kernel((pos - base - (i - reach)) / wide);
+    for (let i = 0; i < out.length; i++) out[i] /= sum;
+  };
+  const read = (px: number, py: number) => {
+    const dx = px * (1 << at.sx) + at.x0 - cx - x;
+    const dy = py * (1 << at.sy) + at.y0 - cy - y;
+    const ix = ((cos * dx + sin * dy) / scale + cx - at.x0) / (1 << at.sx);
+    const iy = ((cos * dy - sin * dx) / scale + cy - at.y0) / (1 << at.sy);
+    const bx = Math.floor(ix);
+    const by = Math.floor(iy);
+    weights(wx, ix, bx);
+    weights(wy, iy, by);
+    let sum = 0;
+    for (let j = 0; j < wy.length; j++) {
+      if (wy[j] === 0) continue;
+      const row = Math.min(height - 1, Math.max(0, by + j - reach)) * width;
+      let line = 0;
+      for (let i = 0; i < wx.length; i++) line += wx[i] * data[row + Math.min(width - 1, Math.max(0, bx + i - reach))];
+      sum += wy[j] * line;
+    }
+    const v = Math.floor(sum + 0.5);
+    return v < 0 ? 0 : v > top ? top : v;
+  };
+  return { ...plane, whole: null, read };
+}

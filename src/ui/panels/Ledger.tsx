@@ -18,6 +18,7 @@ export function sourceWords(l: PatchLayer, plates: Record<string, { name?: strin
   if (source.plate !== undefined) return plates[source.plate]?.name ?? "plate";
   if (source.hold !== undefined) return `frame ${source.hold} held`;
   if (source.slip !== undefined) return typeof source.slip === "number" ? `slip ${source.slip > 0 ? "+" : ""}${source.slip}` : "slip, keyed";
+  if (source.from !== undefined) return `frames ${source.from}–${source.to} borrowed`;
   return "itself";
 }
 

@@ -159,7 +159,14 @@ export function PatchCard({ layer }: { layer: PatchLayer }) {
             onCommit={(v) => change(`Hold frame ${v} for ${title}`, (d) => void (d.source.hold = v))}
           />
         )}
+        {layer.source.from !== undefined && (
+          <p className="py-1 text-dim">
+            Frames {layer.source.from}–{layer.source.to}, borrowed:{" "}
+            {{ loop: "round and round", bounce: "to and fro", slow: "slowed" }[layer.source.repeat ?? "loop"]}.
+          </p>
+        )}
         {kind === "slip" &&
+          layer.source.from === undefined &&
           keyedField("Slip", layer.source.slip ?? 0, (d, v) => void (d.source.slip = v as typeof d.source.slip), {
             min: -info.frames,
             max: info.frames,
@@ -178,6 +185,21 @@ export function PatchCard({ layer }: { layer: PatchLayer }) {
           max: info.height,
           step: 0.1,
           unit: "px",
+          reset: 0,
+        })}
+        {keyedField("Size", layer.place?.scale ?? 1, (d, v) => void (d.place = { ...d.place, scale: v } as typeof d.place), {
+          min: 1,
+          max: 1000,
+          step: 0.1,
+          unit: "%",
+          reset: 100,
+          percent: true,
+        })}
+        {keyedField("Turn", layer.place?.angle ?? 0, (d, v) => void (d.place = { ...d.place, angle: v } as typeof d.place), {
+          min: -360,
+          max: 360,
+          step: 0.1,
+          unit: "°",
           reset: 0,
         })}
       </Section>
