@@ -218,7 +218,9 @@ describe("composeFrame", () => {
     const say = (l: unknown) => () => assertRuns(recipeWith([l as PatchLayer]));
     expect(say(layer({ source: { take: "a", from: 2, to: 5, repeat: "loop", join: 2 } }))).toThrow("source.join is not supported yet.");
     expect(say({ id: "x", kind: "reframe", in: 0, out: 3 })).toThrow("The layer kind “reframe” is not supported yet.");
-    expect(say(layer({ mask: { shapes: [{ kind: "painted", op: "add", strokes: [] }] } }))).toThrow("A painted mask is not supported yet.");
+    expect(say(layer({ mask: { shapes: [{ kind: "picture", op: "add", path: "m.png", use: "alpha" }] } }))).toThrow(
+      "A picture as mask is not supported yet.",
+    );
     expect(say(layer({ on: false, source: { take: "a", from: 2, to: 5, repeat: "loop", join: 2 } }))).not.toThrow();
   });
 });

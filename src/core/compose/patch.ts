@@ -53,7 +53,6 @@ export function assertPatchRuns(recipe: Recipe, l: PatchLayer): void {
   if (l.source.join) throw new NotSupportedYet("source.join");
   for (const s of maskOf(recipe, l).shapes) {
     if (s.kind === "picture") throw new NotSupportedYet("A picture as mask");
-    if (s.kind === "painted") throw new NotSupportedYet("A painted mask");
   }
 }
 

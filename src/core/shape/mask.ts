@@ -1,4 +1,5 @@
-import { NotSupportedYet, type Mask, type Shape } from "../document";
+import { NotSupportedYet, type Mask, type PaintedShape, type Shape } from "../document";
+import { strokeMatte } from "../retouch/brush";
 import type { Rect } from "../pixels/frame";
 import { valueAt } from "../time/keyed";
 import { boundaryOf, type Edges } from "./boundary";
@@ -8,7 +9,7 @@ import { signedDistance } from "./distance";
 import { cropped, emptyMatte, inverted, join, type Matte } from "./matte";
 import { boxPolygon, ellipsePolygon, flattenOutline, type Polygon } from "./path";
 
-/** The polygon of a shape at frame `n`, in pixels × `scale`. @throws NotSupportedYet for picture and painted shapes. */
+/** The polygon of an outline, ellipse or box at frame `n`, in pixels × `scale`. @throws NotSupportedYet for picture masks. */
 export function shapePolygon(shape: Shape, n: number, scale = 1): Polygon {
   const s = scale;
   switch (shape.kind) {
@@ -25,7 +26,7 @@ export function shapePolygon(shape: Shape, n: number, scale = 1): Polygon {
       return boxPolygon(cx * s, cy * s, w * s, h * s, valueAt(shape.angle ?? 0, n), valueAt(shape.round ?? 0, n));
     }
     default:
-      throw new NotSupportedYet(shape.kind === "picture" ? "A picture as mask" : "A painted mask");
+      throw new NotSupportedYet(shape.kind === "picture" ? "A picture as mask" : "The outline of a painted mask");
   }
 }
 
@@ -46,15 +47,40 @@ export function maskMatte(mask: Mask, n: number, width: number, height: number, 
   const soft = feather !== 0 || grow !== 0;
   const pad = soft ? Math.ceil(Math.abs(grow) + Math.max(feather, 1) / 2) + 1 : 0;
   const field: Rect = { x0: -pad, y0: -pad, x1: width + pad, y1: height + pad };
-  let m = emptyMatte();
-  for (const shape of mask.shapes) m = join(m, shapeMatte(shape, n, field, scale), shape.op);
-  if (soft && m.data.length) m = softened(halfContour(m), m, feather, grow, field);
   const picture: Rect = { x0: 0, y0: 0, x1: width, y1: height };
+  let m = emptyMatte();
+  for (const shape of mask.shapes) m = join(m, shapeMatte(shape, n, picture, field, scale), shape.op);
+  if (soft && m.data.length) m = softened(halfContour(m), m, feather, grow, field);
   m = cropped(m, picture);
   return mask.invert ? inverted(m, picture) : m;
 }
 
-function shapeMatte(shape: Shape, n: number, field: Rect, scale: number): Matte {
+/**
+ * α of a painted shape: its strokes in order, each laid *over* what is there (Porter & Duff 1984), an erasing one taking its
+ * share away; strokes with a stretch of frames count only within it.
+ */
+function paintedMatte(shape: PaintedShape, n: number, width: number, height: number, scale: number): Matte {
+  let m = emptyMatte();
+  for (const s of shape.strokes) {
+    if (s.frames && (n < s.frames[0] || n > s.frames[1])) continue;
+    const stroke = strokeMatte(
+      { ...s.brush, size: s.brush.size * scale },
+      s.path.map((p) => [p[0] * scale, p[1] * scale, ...p.slice(2)]),
+      width,
+      height,
+    );
+    m = join(m, stroke, s.erase ? "cut" : "over");
+  }
+  return m;
+}
+
+function shapeMatte(shape: Shape, n: number, picture: Rect, field: Rect, scale: number): Matte {
+  if (shape.kind === "painted") {
+    const m = paintedMatte(shape, n, picture.x1, picture.y1, scale);
+    const feather = valueAt(shape.feather ?? 0, n) * scale;
+    const grow = valueAt(shape.grow ?? 0, n) * scale;
+    return (feather === 0 && grow === 0) || m.data.length === 0 ? m : softened(halfContour(m), m, feather, grow, field);
+  }
   const edges = boundaryOf(shapePolygon(shape, n, scale));
   const feather = valueAt(shape.feather ?? 0, n) * scale;
   const grow = valueAt(shape.grow ?? 0, n) * scale;

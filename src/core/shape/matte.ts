@@ -29,12 +29,14 @@ export const OPS = {
   add: (a: number, b: number) => (a > b ? a : b),
   cut: (a: number, b: number) => a * (1 - b),
   cross: (a: number, b: number) => a * b,
+  /** For strokes of one painted mask: each is laid over the others. */
+  over: (a: number, b: number) => a + b - a * b,
 } as const;
 
 /** Joins `b` to `a` by `op`. Both lie outside at 0 beyond their rectangles. */
 export function join(a: Matte, b: Matte, op: keyof typeof OPS): Matte {
   const f = OPS[op];
-  const grows = op === "add";
+  const grows = op === "add" || op === "over";
   const empty = a.data.length === 0;
   const rect = grows
     ? empty

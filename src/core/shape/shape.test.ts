@@ -177,6 +177,21 @@ describe("masks", () => {
     const b = over(maskMatte({ shapes: [{ kind: "path", op: "add", points: mirrored, feather: 6 }] }, 0, 100, 100), R(100, 100));
     for (let y = 0; y < 100; y++) for (let x = 0; x < 100; x++) expect(Math.abs(a[y * 100 + x] - b[y * 100 + 99 - x])).toBeLessThan(1e-9);
   });
+  it("is painted: strokes lie over each other, erasing takes away, stretches of frames hold, at any scale", () => {
+    const brush = { size: 20, hardness: 1, opacity: 1, flow: 1, spacing: 0.1 };
+    const dab = (x: number, more: object = {}) => ({ brush, path: [[x, 50]], ...more });
+    const painted = (...strokes: object[]): Mask => ({ shapes: [{ kind: "painted", op: "add", strokes: strokes as never }] });
+    const area = (m: Mask, n = 0, scale = 1) => sum(maskMatte(m, n, 100 * scale, 100 * scale, scale).data);
+    expect(area(painted(dab(30), dab(70)))).toBeCloseTo(2 * Math.PI * 100, 5);
+    expect(area(painted(dab(30), dab(30, { erase: true })))).toBeLessThan(12); // only the rim's parts are left: a·(1 − a)
+    expect(at(painted(dab(30), dab(30, { erase: true })), 30, 50)).toBe(0);
+    expect(at(painted(dab(30, { brush: { ...brush, opacity: 0.5 } }), dab(30, { brush: { ...brush, opacity: 0.5 } })), 30, 50)).toBeCloseTo(0.75, 9);
+    expect([3, 4, 6, 7].map((n) => area(painted(dab(30, { frames: [4, 6] })), n) > 0)).toEqual([false, true, true, false]);
+    expect(area(painted(dab(30)), 0, 2)).toBeCloseTo(4 * Math.PI * 100, 4);
+    // grown and feathered from its half contour, like any mask
+    const soft: Mask = { shapes: [{ kind: "painted", op: "add", strokes: [dab(50)] as never, grow: 4, feather: 6 }] };
+    expect(at(soft, 63, 50)).toBeCloseTo(softEdge(10 - Math.hypot(13.5, 0.5), 6, 4), 1);
+  });
   it("finds the ½ contour of a matte as closed edges", () => {
     const m = maskMatte({ shapes: [disc(20)] }, 0, 100, 100);
     const e = halfContour(m);
