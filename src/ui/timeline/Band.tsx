@@ -4,7 +4,7 @@ import { type PointerEvent, useRef, useState } from "react";
 import { moveKeys } from "@/client/bench/keyframes";
 import type { PatchLayer } from "@/core/document";
 import { useBench } from "../bench/context";
-import type { Axis } from "./Timeline";
+import type { Axis } from "./axis";
 
 interface Props {
   layer: PatchLayer;

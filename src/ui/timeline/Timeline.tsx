@@ -6,17 +6,11 @@ import { keyframesOf } from "@/client/bench/keyframes";
 import { layerTitle, takeOf } from "@/client/bench/store";
 import { isPatch } from "@/core/document";
 import { useBench, useBenchPick } from "../bench/context";
+import type { Axis } from "./axis";
 import { Band } from "./Band";
 
 const LABEL = 244;
 const RIGHT = 18;
-
-/** The time axis: frame `f` begins at `x(f)`; a frame is `per` pixels wide. */
-export interface Axis {
-  x: (f: number) => number;
-  per: number;
-  frameAt: (px: number) => number;
-}
 
 /** The shot in time: a row of small frames, then for every intruder where it is covered, with its keyframes. */
 export function Timeline() {
