@@ -139,9 +139,7 @@ describe("the walk", () => {
     expect(Number(await b.fieldValue("Grow"))).toBeGreaterThan(2);
     await b.field("Feather", "16");
     await b.field("Grow", "4");
-    const name = await b.byLabel("Name of the intruder");
-    await name.click();
-    await name.sendKeys(Key.chord(Key.CONTROL, "a"), "Boom", Key.ENTER);
+    await b.rename("Boom");
     // first and last frame: by key, by number, by dragging the band's end
     await b.keys(Key.HOME);
     for (let i = 0; i < 3; i++) await b.chord(Key.SHIFT, Key.ARROW_RIGHT);
@@ -191,9 +189,7 @@ describe("the walk", () => {
     ]);
     await b.saved();
     await b.field("Feather", "40");
-    const name = await b.byLabel("Name of the intruder");
-    await name.click();
-    await name.sendKeys(Key.chord(Key.CONTROL, "a"), "Shadow", Key.ENTER);
+    await b.rename("Shadow");
     await b.field("First frame", "29");
     await b.field("Last frame", "73");
     await b.saved();

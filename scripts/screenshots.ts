@@ -9,11 +9,6 @@ const app = await startApp("demo");
 const d = await openBrowser(downloads());
 const b = new BenchDriver(d);
 const pause = (ms: number) => new Promise((r) => setTimeout(r, ms));
-const rename = async (text: string) => {
-  const name = await b.byLabel("Name of the intruder");
-  await name.click();
-  await name.sendKeys(Key.chord(Key.CONTROL, "a"), text, Key.ENTER);
-};
 try {
   await until(
     "the take",
@@ -46,7 +41,7 @@ try {
   await b.click(620, 182);
   await b.keys(Key.ENTER);
   await b.saved();
-  await rename("Boom");
+  await b.rename("Boom");
   await b.field("Feather", "30");
   await b.field("First frame", "29");
   await b.field("Last frame", "73");
@@ -58,7 +53,7 @@ try {
     [620, 330],
   ]);
   await b.saved();
-  await rename("Boom's shadow");
+  await b.rename("Boom's shadow");
   await b.field("Feather", "40");
   await b.field("First frame", "29");
   await b.field("Last frame", "73");

@@ -1,12 +1,11 @@
 import { NextResponse, type NextRequest } from "next/server";
-import { fromOurPage } from "@/server/route";
+import { fromOurPage, fromThisMachine } from "@/server/route";
 
 /** A content security policy by nonce for pages. Routes under /api do not pass here: a proxy would buffer what is uploaded. */
 export function proxy(req: NextRequest): NextResponse {
-  if (!fromOurPage(req) && req.headers.get("sec-fetch-mode") !== "navigate")
-    return new NextResponse("This address is not allowed to use Umber Moth.", { status: 403 });
-  const name = (req.headers.get("host") ?? "").replace(/:\d+$/, "");
-  if (!["127.0.0.1", "localhost", "[::1]"].includes(name)) return new NextResponse("This address is not allowed to use Umber Moth.", { status: 403 });
+  // a link from elsewhere may open a page; nothing else from elsewhere is answered
+  const allowed = fromOurPage(req) || (fromThisMachine(req) && req.headers.get("sec-fetch-mode") === "navigate");
+  if (!allowed) return new NextResponse("This address is not allowed to use Umber Moth.", { status: 403 });
   const nonce = btoa(crypto.randomUUID());
   const csp = [
     "default-src 'self'",

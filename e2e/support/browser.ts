@@ -141,6 +141,13 @@ export class BenchDriver {
     );
   }
 
+  /** Names the intruder whose patch is selected. */
+  async rename(text: string): Promise<void> {
+    const name = await this.byLabel("Name of the intruder");
+    await name.click();
+    await name.sendKeys(Key.chord(Key.CONTROL, "a"), text, Key.ENTER);
+  }
+
   /** Waits until everything is stored. */
   async saved(): Promise<void> {
     await until("saved", async () => (await (await this.find("header [role=status]")).getText()) === "saved");

@@ -103,21 +103,21 @@ const source = z.union([
   z.strictObject({ take: id, from: frame, to: frame, repeat: z.enum(["loop", "bounce", "slow"]), join: z.number().int().min(0).optional(), alpha }),
 ]);
 
+const place = z.strictObject({
+  x: keyed(finite).optional(),
+  y: keyed(finite).optional(),
+  scale: keyed(z.number().min(0.01).max(100)).optional(),
+  angle: keyed(finite).optional(),
+  pivot: keyed(pair).optional(),
+});
+
 const layerCommon = { id, name: name.optional(), on: z.boolean().optional(), locked: z.boolean().optional(), in: frame, out: frame };
 const layer = z.discriminatedUnion("kind", [
   z.strictObject({
     ...layerCommon,
     kind: z.literal("patch"),
     source,
-    place: z
-      .strictObject({
-        x: keyed(finite).optional(),
-        y: keyed(finite).optional(),
-        scale: keyed(z.number().min(0.01).max(100)).optional(),
-        angle: keyed(finite).optional(),
-        pivot: keyed(pair).optional(),
-      })
-      .optional(),
+    place: place.optional(),
     mask: z.union([mask, z.strictObject({ use: id })]),
     opacity: keyed(unit).optional(),
     fadeIn: z.number().int().min(0).max(100_000).optional(),
@@ -127,15 +127,7 @@ const layer = z.discriminatedUnion("kind", [
   z.strictObject({
     ...layerCommon,
     kind: z.literal("reframe"),
-    place: z
-      .strictObject({
-        x: keyed(finite).optional(),
-        y: keyed(finite).optional(),
-        scale: keyed(z.number().min(0.01).max(100)).optional(),
-        angle: keyed(finite).optional(),
-        pivot: keyed(pair).optional(),
-      })
-      .optional(),
+    place: place.optional(),
   }),
   z.strictObject({ ...layerCommon, kind: z.literal("evenlight") }),
 ]);

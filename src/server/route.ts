@@ -13,13 +13,14 @@ export class Refusal extends Error {
 
 const LOOPBACK = ["127.0.0.1", "localhost", "[::1]"];
 
+/** Whether a request was sent to this machine by a loopback name, and not by another name that leads here. */
+export const fromThisMachine = (req: Request): boolean => LOOPBACK.includes((req.headers.get("host") ?? "").replace(/:\d+$/, ""));
+
 /** Whether a request comes from this machine's own page: its Host is loopback and its Origin, if any, the same. */
 export function fromOurPage(req: Request): boolean {
-  const host = req.headers.get("host") ?? "";
-  const name = host.replace(/:\d+$/, "");
-  if (!LOOPBACK.includes(name)) return false;
+  if (!fromThisMachine(req)) return false;
   const origin = req.headers.get("origin");
-  if (origin && origin !== `http://${host}`) return false;
+  if (origin && origin !== `http://${req.headers.get("host")}`) return false;
   const site = req.headers.get("sec-fetch-site");
   return site === null || site === "same-origin" || site === "none";
 }

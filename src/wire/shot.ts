@@ -4,8 +4,6 @@ import { takeSchema } from "./take";
 
 /** What the browser, web and engine say to each other about productions, shots and their history. */
 
-export const revisionSchema = z.object({ rev: z.number(), name: z.string(), kind: z.enum(["edit", "undo", "redo"]), of: z.number().nullable() });
-
 export const patchSchema = z.object({
   op: z.enum(["add", "replace", "remove"]),
   path: z.array(z.union([z.string().max(200), z.number().int().min(0)])).max(40),

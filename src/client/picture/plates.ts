@@ -1,7 +1,6 @@
 import type { Recipe, Touch } from "../../core/document";
 import { copyFrame, type Frame } from "../../core/pixels/frame";
-import { evaluatePlate, plateBase, platePictures, touchSourceRef } from "../../core/retouch/plate";
-import { applyTouch } from "../../core/retouch/touch";
+import { applyTouches, plateBase, platePictures, touchesOn } from "../../core/retouch/plate";
 import type { Frames } from "./frames";
 
 interface Kept {
@@ -20,7 +19,7 @@ export class Plates {
   now(recipe: Recipe, id: string): Frame | null {
     const plate = recipe.plates[id];
     const base = plateBase(id, plate);
-    const touches = plate.touches.filter((t) => t.on !== false);
+    const touches = touchesOn(plate);
     if (touches.length === 0) return this.frames.exactNow(base.take, base.frame) ?? null;
     return this.kept.get(id)?.find((k) => k.base === `${base.take}/${base.frame}` && same(k.touches, touches))?.frame ?? null;
   }
@@ -35,7 +34,7 @@ export class Plates {
     const plate = recipe.plates[id];
     const base = plateBase(id, plate);
     const siting = this.frames.take(base.take).info!.colour.siting;
-    const touches = plate.touches.filter((t) => t.on !== false);
+    const touches = touchesOn(plate);
     if (touches.length === 0) return take(base.take, base.frame);
     const key = `${base.take}/${base.frame}`;
     const list = this.kept.get(id) ?? [];
@@ -44,11 +43,7 @@ export class Plates {
       .sort((a, b) => b.touches.length - a.touches.length)[0];
     const original = take(base.take, base.frame);
     const work = copyFrame(from?.frame ?? original);
-    for (const t of touches.slice(from?.touches.length ?? 0)) {
-      const ref = touchSourceRef(t, id, plate);
-      const source = ref ? ("plate" in ref ? evaluatePlate(recipe, ref.plate, take, siting) : take(ref.take, ref.frame)) : undefined;
-      applyTouch(work, t, { original, source, siting });
-    }
+    applyTouches(work, original, touches.slice(from?.touches.length ?? 0), recipe, id, take, siting);
     this.kept.set(id, [{ touches, base: key, frame: work }, ...list].slice(0, 6));
     return work;
   }

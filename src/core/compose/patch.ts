@@ -1,6 +1,6 @@
 import { type Mask, type PatchLayer, type Recipe, NotSupportedYet } from "../document";
 import type { SitingName } from "../pixels/colour";
-import { type Frame, maxCode, type Plane, planeShift, type PixelFormat } from "../pixels/frame";
+import { type Frame, maxCode, type Plane, planeShift, type PixelFormat, sameFormat } from "../pixels/frame";
 import { movedPlane, type MovedPlane, placedPlane, type Placing } from "../pixels/resample";
 import { sitedAt } from "../pixels/siting";
 import { boundaryOf } from "../shape/boundary";
@@ -105,12 +105,7 @@ export function preparePatch(
   c: Canvas,
   cache?: MatteCache,
 ): PreparedPatch {
-  if (
-    source.format.model !== format.model ||
-    source.format.bits !== format.bits ||
-    source.format.subX !== format.subX ||
-    source.format.subY !== format.subY
-  ) {
+  if (!sameFormat(source.format, format)) {
     throw new NotSupportedYet("A source whose pixel format differs from the shot's");
   }
   const place = placingOf(l, n, source, c);

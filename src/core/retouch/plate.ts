@@ -32,8 +32,7 @@ export function platePictures(recipe: Recipe, id: string, path: string[] = []): 
   if (path.includes(id))
     throw new Error(`The plates ${[...path, id].map((p) => `“${p}”`).join(" → ")} need each other in a circle; change one touch's source.`);
   const out = [plateBase(id, plate)];
-  for (const t of plate.touches) {
-    if (t.on === false) continue;
+  for (const t of touchesOn(plate)) {
     const ref = touchSourceRef(t, id, plate);
     if (!ref) continue;
     if ("plate" in ref) out.push(...platePictures(recipe, ref.plate, [...path, id]));
@@ -42,21 +41,40 @@ export function platePictures(recipe: Recipe, id: string, path: string[] = []): 
   return out.filter((r, i) => out.findIndex((q) => sameRef(q, r)) === i);
 }
 
-/**
- * Computes a plate: its held frame with its touches in order (the first `upTo` of them, all by default).
- * `take` answers frames listed by `platePictures`. With no touch on, the held frame itself is returned.
- */
-export function evaluatePlate(recipe: Recipe, id: string, take: (take: string, frame: number) => Frame, siting: SitingName, upTo = Infinity): Frame {
-  const plate = recipe.plates[id];
-  const base = plateBase(id, plate);
-  const original = take(base.take, base.frame);
-  const touches = plate.touches.slice(0, upTo).filter((t) => t.on !== false);
-  if (touches.length === 0) return original;
-  const work = copyFrame(original);
+/** Gives frames of takes that were loaded beforehand. */
+type TakeFrames = (take: string, frame: number) => Frame;
+
+/** Lays touches of a plate over `work`, in place and in order; `original` is the plate's held frame. */
+export function applyTouches(
+  work: Frame,
+  original: Frame,
+  touches: readonly Touch[],
+  recipe: Recipe,
+  id: string,
+  take: TakeFrames,
+  siting: SitingName,
+): void {
   for (const t of touches) {
-    const ref = touchSourceRef(t, id, plate);
+    const ref = touchSourceRef(t, id, recipe.plates[id]);
     const source = ref ? ("plate" in ref ? evaluatePlate(recipe, ref.plate, take, siting) : take(ref.take, ref.frame)) : undefined;
     applyTouch(work, t, { original, source, siting });
   }
+}
+
+/** The touches of a plate that are switched on. */
+export const touchesOn = (plate: Plate): Touch[] => plate.touches.filter((t) => t.on !== false);
+
+/**
+ * Computes a plate: its held frame with its touches in order. `take` answers frames listed by `platePictures`.
+ * With no touch on, the held frame itself is returned.
+ */
+export function evaluatePlate(recipe: Recipe, id: string, take: TakeFrames, siting: SitingName): Frame {
+  const plate = recipe.plates[id];
+  const base = plateBase(id, plate);
+  const original = take(base.take, base.frame);
+  const touches = touchesOn(plate);
+  if (touches.length === 0) return original;
+  const work = copyFrame(original);
+  applyTouches(work, original, touches, recipe, id, take, siting);
   return work;
 }

@@ -45,4 +45,13 @@ export function fromTimecode(text: string, rate: Rate): number {
   return (minutes * 60 + s) * fps + f - d * (minutes - Math.floor(minutes / 10));
 }
 
-export const isDropFrame = (text: string) => /[;.]\d\d$/.test(text);
+const isDropFrame = (text: string) => /[;.]\d\d$/.test(text);
+
+/** The timecode of frame `n` of a take that starts at `start`; null where `start` is no timecode. */
+export function timecodeOf(start: string, n: number, rate: Rate): string | null {
+  try {
+    return toTimecode(fromTimecode(start, rate) + n, rate, isDropFrame(start));
+  } catch {
+    return null;
+  }
+}

@@ -8,7 +8,6 @@ import { MediaError } from "../media/ffmpeg";
 import { FrameStore } from "../media/frame-store";
 import { writeWhole } from "../media/index-file";
 import { ingest } from "../media/ingest";
-import { probe } from "../media/probe";
 import { framePng } from "../media/stills";
 import { CODECS, type Codec, PRESETS } from "../render/encoder";
 import { readRecipe, resolveTakes } from "../render/recipe-file";
@@ -105,7 +104,6 @@ async function plateCommand(args: string[]): Promise<void> {
   if (typeof values.out !== "string" || !/\.png$/i.test(values.out)) throw new Usage("plate needs --out plate.png");
   if (values.from !== undefined || values.to !== undefined) throw new NotSupportedYet("A plate built from many frames (--from, --to)");
   const n = whole("frame", values.frame ?? "0", 0, 100_000_000);
-  await probe(rest[0]);
   const index = await ingest(rest[0]);
   if (n >= index.info.frames) throw new Usage(`--frame was ${n}; “${rest[0]}” has frames 0 to ${index.info.frames - 1}`);
   const png = await withStore(async (store) => framePng(await store.frame("take", index, n), index.info.colour));

@@ -63,7 +63,7 @@ export async function* decodeFrames(t: TakeIndex, from: number, to: number): Asy
   const changed = () => new MediaError(`“${basename(t.path)}” has changed since it was read; bring it in again as a new take.`);
   let n = from;
   if (from > 0) {
-    const half = from > 0 ? (secondsAt(t, from) - secondsAt(t, from - 1)) / 2 : 0;
+    const half = (secondsAt(t, from) - secondsAt(t, from - 1)) / 2;
     const seek = Math.max(0, secondsAt(t, from) - half - Math.max(0, secondsAt(t, 0)));
     let good = false;
     for await (const f of run(t, ["-ss", seek.toFixed(6)], to - from + 1)) {

@@ -1,4 +1,4 @@
-import { execa, type ResultPromise } from "execa";
+import { execa } from "execa";
 import { type ChildProcess, spawn } from "node:child_process";
 
 /** The one place that starts ffmpeg and ffprobe: no shell, files and pipes only, no playlists. */
@@ -53,5 +53,3 @@ export function ended(child: ChildProcess, what: string): Promise<string> {
     });
   });
 }
-
-export type { ResultPromise };

@@ -1,6 +1,6 @@
 import { extname } from "node:path";
 import { NotSupportedYet } from "../../core/document";
-import { fromTimecode, isDropFrame, toTimecode } from "../../core/time/timecode";
+import { timecodeOf } from "../../core/time/timecode";
 import { MediaError } from "../media/ffmpeg";
 import type { TakeIndex } from "../media/index-file";
 
@@ -120,7 +120,7 @@ export function encoderArgs(
     ...(tags.aspect ? [`setsar=${tags.aspect.replace(":", "/")}`] : []),
   ];
   const turned = tags.rotation && ext !== ".mkv" ? ["-metadata:s:v:0", `rotate=${tags.rotation}`] : [];
-  const tc = startTimecode(take, range.in);
+  const tc = info.timecode ? timecodeOf(info.timecode, range.in, info.rate) : null; // a tag that is no timecode is not passed on
   const notes = tc && range.in > 0 ? [`The start timecode is ${tc}, that of frame ${range.in}.`] : [];
   if (prores?.note) notes.push(prores.note);
   if (tags.rotation && ext === ".mkv")
@@ -156,15 +156,4 @@ export function encoderArgs(
     ],
     notes,
   };
-}
-
-/** The timecode of frame `n`, counted from the take's start timecode. */
-export function startTimecode(take: TakeIndex, n: number): string | null {
-  const tc = take.info.timecode;
-  if (!tc) return null;
-  try {
-    return toTimecode(fromTimecode(tc, take.info.rate) + n, take.info.rate, isDropFrame(tc));
-  } catch {
-    return null; // a tag that is no timecode is not passed on
-  }
 }

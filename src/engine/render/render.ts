@@ -97,8 +97,10 @@ export function composer(recipe: Recipe, takes: Record<string, TakeFile>, store:
     plates.add(id);
   };
   const need = async (n: number) => {
-    for (const r of neededPictures(recipe, n)) if ("plate" in r) await loadPlate(r.plate);
-    for (const r of neededPictures(recipe, n)) if (!("plate" in r)) await cache.load(r.take, r.frame);
+    const refs = neededPictures(recipe, n);
+    // plates first: what they load may push frames out again
+    for (const r of refs) if ("plate" in r) await loadPlate(r.plate);
+    for (const r of refs) if (!("plate" in r)) await cache.load(r.take, r.frame);
   };
   return {
     canvas,

@@ -1,20 +1,12 @@
 "use client";
 import { create } from "zustand";
 import { takeOf } from "@/client/bench/store";
-import { fromTimecode, isDropFrame, toTimecode } from "@/core/time/timecode";
+import { timecodeOf, toTimecode } from "@/core/time/timecode";
 import { useBenchState } from "../bench/context";
 import { lieOf, viewerSize } from "./zoom";
 
 /** The value under the pointer; apart from the bench's state, since it changes with every move. */
 export const usePointer = create<{ text: string }>(() => ({ text: "" }));
-
-export function timecodeAt(timecode: string | null, n: number, rate: readonly [number, number]): string {
-  try {
-    return timecode ? toTimecode(fromTimecode(timecode, rate) + n, rate, isDropFrame(timecode)) : toTimecode(n, rate);
-  } catch {
-    return toTimecode(n, rate);
-  }
-}
 
 /** One quiet line: frame, timecode, exact or quick, zoom, value under the pointer. */
 export function StatusLine() {
@@ -29,7 +21,7 @@ export function StatusLine() {
       <span data-testid="frame">
         frame {s.frame}, last {s.recipe.shot.out}
       </span>
-      <span className="text-dim">{timecodeAt(info.timecode, s.frame, info.rate)}</span>
+      <span className="text-dim">{(info.timecode && timecodeOf(info.timecode, s.frame, info.rate)) || toTimecode(s.frame, info.rate)}</span>
       <span data-testid="quality">{quality}</span>
       <span className="text-dim">{Math.round(lieOf(s, viewerSize.w, viewerSize.h).scale * 100)} %</span>
       <span className="text-dim" data-testid="pointer">

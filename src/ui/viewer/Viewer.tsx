@@ -2,6 +2,7 @@
 import { type PointerEvent, useEffect, useRef, useState } from "react";
 import { takeOf } from "@/client/bench/store";
 import { useBench, useBenchState } from "../bench/context";
+import { isTyping } from "../bench/useKeys";
 import { BrushLayer } from "./BrushLayer";
 import { MaskLayer } from "./MaskLayer";
 import { usePointer } from "./StatusLine";
@@ -57,7 +58,7 @@ export function Viewer() {
 
   useEffect(() => {
     const key = (e: KeyboardEvent) => {
-      if (e.code === "KeyG" && !/^(INPUT|SELECT)$/.test((e.target as HTMLElement).tagName)) setGrab(e.type === "keydown");
+      if (e.code === "KeyG" && !isTyping(e)) setGrab(e.type === "keydown");
     };
     const off = () => setGrab(false);
     window.addEventListener("keydown", key);
