@@ -4,7 +4,7 @@ import {
   type EditRequest,
   type Job,
   jobSchema,
-  type RenderRequest,
+  type RenderWish,
   type ShotDocument,
   shotSchema,
   stateSchema,
@@ -44,7 +44,7 @@ export const fetchShot = (id: string): Promise<ShotDocument> => call(shotSchema,
 export const sendEdit = (id: string, e: EditRequest) => call(editAnswerSchema, `/api/shots/${id}/edits`, e);
 export const sendStep = (id: string, s: StepRequest) => call(editAnswerSchema, `/api/shots/${id}/steps`, s);
 export const fetchRenders = (id: string): Promise<Job[]> => call(jobSchema.array(), `/api/shots/${id}/renders`);
-export const startRender = (id: string, q: RenderRequest): Promise<Job> => call(jobSchema, `/api/shots/${id}/renders`, q);
+export const startRender = (id: string, q: RenderWish): Promise<Job> => call(jobSchema, `/api/shots/${id}/renders`, q);
 export const stopJob = (id: string) => fetch(`/api/jobs/${id}/stop`, { method: "POST" });
 export const runAgain = (id: string) => call(jobSchema, `/api/jobs/${id}/again`, {});
 

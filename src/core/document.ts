@@ -168,6 +168,7 @@ export interface Recipe {
 }
 
 export const isPatch = (l: Layer): l is PatchLayer => l.kind === "patch";
+/** What is written: the recipe's output, by default the shot. */
 export const outputOf = (r: Recipe) => r.output ?? { in: r.shot.in, out: r.shot.out };
 
 /** A field that version 1 publishes and this program cannot run yet. */
@@ -175,4 +176,12 @@ export class NotSupportedYet extends Error {
   constructor(readonly what: string) {
     super(`${what} is not supported yet.`);
   }
+}
+
+/** The stretch in which layers are at work, with `handles` frames more on either side where the shot has them; null when none is. */
+export function mendedStretch(r: Recipe, handles: number): { in: number; out: number } | null {
+  const layers = r.intruders.filter((i) => i.on !== false).flatMap((i) => i.layers.filter((l) => l.on !== false));
+  const a = Math.max(r.shot.in, Math.min(...layers.map((l) => l.in)) - handles);
+  const b = Math.min(r.shot.out, Math.max(...layers.map((l) => l.out)) + handles);
+  return a <= b ? { in: a, out: b } : null;
 }

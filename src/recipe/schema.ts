@@ -203,6 +203,12 @@ export const recipeSchema = z
         if (l.kind !== "patch") return;
         if ("plate" in l.source) plateAt([...at, "source", "plate"], l.source.plate);
         else takeAt([...at, "source", "take"], l.source.take);
+        if ("from" in l.source) {
+          const { from, to, join = 0 } = l.source;
+          if (from > to) bad([...at, "source", "to"], `found ${to}, allowed ${from} or later (the stretch begins at ${from})`);
+          else if (2 * join > to - from + 1)
+            bad([...at, "source", "join"], `found ${join}, allowed 0 to ${Math.floor((to - from + 1) / 2)}: half of the stretch`);
+        }
         if ("use" in l.mask && !has(r.masks, l.mask.use))
           bad([...at, "mask", "use"], `found “${l.mask.use}”, allowed: a mask of the recipe (${known(r.masks)})`);
       });

@@ -71,7 +71,15 @@ export const renderRequestSchema = z.strictObject({
   codec: z.enum(["h264", "prores", "ffv1", "vp9", "png", "tiff"]),
   preset: z.enum(["ultrafast", "superfast", "veryfast", "faster", "fast", "medium", "slow", "slower", "veryslow"]).default("medium"),
   crf: z.number().int().min(0).max(51).default(18),
+  /** The mended picture, or the patches or their matte alone, as stills with transparency. */
+  what: z.enum(["result", "patch", "matte"]).default("result"),
+  /** Only the stretch that is mended, with so many frames more on either side; without it the whole shot. */
+  handles: z.number().int().min(0).max(100_000).optional(),
+  /** Whether samples the codec cannot carry may be converted. */
+  convert: z.boolean().default(false),
 });
+/** A request as a page sends it. */
+export type RenderWish = z.input<typeof renderRequestSchema>;
 export type RenderRequest = z.infer<typeof renderRequestSchema>;
 
 export const jobSchema = z.object({

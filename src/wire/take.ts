@@ -22,6 +22,8 @@ export const takeInfoSchema = z.object({
   pixelFormat: z.string(),
   /** The planar name the frames are kept in; the samples are the same. */
   planar: z.string(),
+  /** Where the decoder's samples are interleaved and it would change them on the way to planes: what they are decoded as, to be taken apart by us. */
+  packed: z.string().optional(),
   format: pixelFormatSchema,
   colour: z.object({
     matrix: z.enum(["bt601", "bt709", "bt2020"]),

@@ -1,6 +1,6 @@
 import type { Recipe, Touch } from "../../core/document";
 import { copyFrame, type Frame } from "../../core/pixels/frame";
-import { applyTouches, plateBase, platePictures, touchesOn } from "../../core/retouch/plate";
+import { applyTouches, heldFrame, keyOf, platePictures, touchesOn } from "../../core/retouch/plate";
 import type { Frames } from "./frames";
 
 interface Kept {
@@ -18,10 +18,10 @@ export class Plates {
   /** The plate at once, if all its pictures are here and it needs no long work. */
   now(recipe: Recipe, id: string): Frame | null {
     const plate = recipe.plates[id];
-    const base = plateBase(id, plate);
+    const base = heldFrame(id, plate);
     const touches = touchesOn(plate);
     if (touches.length === 0) return this.frames.exactNow(base.take, base.frame) ?? null;
-    return this.kept.get(id)?.find((k) => k.base === `${base.take}/${base.frame}` && same(k.touches, touches))?.frame ?? null;
+    return this.kept.get(id)?.find((k) => k.base === keyOf(base) && same(k.touches, touches))?.frame ?? null;
   }
 
   async get(recipe: Recipe, id: string): Promise<Frame> {
@@ -29,21 +29,20 @@ export class Plates {
     if (ready) return ready;
     const refs = platePictures(recipe, id);
     const loaded = new Map<string, Frame>();
-    for (const r of refs) loaded.set(`${r.take}/${r.frame}`, await this.frames.loadExact(r.take, r.frame));
-    const take = (t: string, n: number) => loaded.get(`${t}/${n}`)!;
+    for (const r of refs) if ("take" in r) loaded.set(keyOf(r), await this.frames.loadExact(r.take, r.frame));
     const plate = recipe.plates[id];
-    const base = plateBase(id, plate);
+    const base = heldFrame(id, plate);
     const siting = this.frames.take(base.take).info!.colour.siting;
     const touches = touchesOn(plate);
-    if (touches.length === 0) return take(base.take, base.frame);
-    const key = `${base.take}/${base.frame}`;
+    const original = loaded.get(keyOf(base))!;
+    if (touches.length === 0) return original;
+    const key = keyOf(base);
     const list = this.kept.get(id) ?? [];
     const from = list
       .filter((k) => k.base === key && k.touches.length < touches.length && same(k.touches, touches.slice(0, k.touches.length)))
       .sort((a, b) => b.touches.length - a.touches.length)[0];
-    const original = take(base.take, base.frame);
     const work = copyFrame(from?.frame ?? original);
-    applyTouches(work, original, touches.slice(from?.touches.length ?? 0), recipe, id, take, siting);
+    applyTouches(work, original, touches.slice(from?.touches.length ?? 0), recipe, id, (r) => loaded.get(keyOf(r))!, siting);
     this.kept.set(id, [{ touches, base: key, frame: work }, ...list].slice(0, 6));
     return work;
   }

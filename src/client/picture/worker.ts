@@ -1,6 +1,6 @@
 /// <reference lib="webworker" />
-import { activePatches, composeFrame, neededPictures } from "../../core/compose/compose";
-import { type Canvas, type MatteCache, patchSource } from "../../core/compose/patch";
+import { activePatches, composeFrame, neededPictures, patchPictures, type Pictures, sourcePicture } from "../../core/compose/compose";
+import { type Canvas, type MatteCache } from "../../core/compose/patch";
 import { patchAlone, togetherMatte } from "../../core/compose/views";
 import { isPatch, type Recipe, type Touch } from "../../core/document";
 import type { Colour } from "../../core/pixels/colour";
@@ -8,7 +8,7 @@ import type { Frame, Rect } from "../../core/pixels/frame";
 import { quickColour, toQuick } from "../../core/pixels/quick";
 import { shrinkFrame } from "../../core/pixels/shrink";
 import { toRgba8 } from "../../core/pixels/toRgb";
-import { plateBase, touchSourceRef } from "../../core/retouch/plate";
+import { heldFrame, type PictureRef, touchSourceRef } from "../../core/retouch/plate";
 import { Frames } from "./frames";
 import { Plates } from "./plates";
 import type { FromWorker, ToWorker, View } from "./protocol";
@@ -62,7 +62,7 @@ async function picture(
   const load = (t: string, f: number) => (quick ? frames.loadQuick(t, f) : frames.loadExact(t, f));
   const plateOf = async (id: string): Promise<Frame> => {
     const touched = r.plates[id].touches.some((t) => t.on !== false);
-    const base = plateBase(id, r.plates[id]);
+    const base = heldFrame(id, r.plates[id]);
     if (!quick) return plates.get(r, id);
     if (!touched) return load(base.take, base.frame);
     const exact = await plates.get(r, id);
@@ -91,34 +91,30 @@ async function picture(
     }
     return { ...size, data: out.buffer };
   }
+  const got = new Map<string, Frame>();
+  const pictures: Pictures = { take: (t, f) => got.get(`${t}/${f}`)!, plate: (id) => got.get(`p/${id}`)! };
+  const fetched = async (refs: PictureRef[]) => {
+    for (const ref of refs) {
+      if ("plate" in ref) got.set(`p/${ref.plate}`, await plateOf(ref.plate));
+      else got.set(`${ref.take}/${ref.frame}`, await load(ref.take, ref.frame));
+    }
+  };
   if (view.kind === "patch") {
     const l = r.intruders
       .flatMap((i) => i.layers)
       .filter(isPatch)
       .find((x) => x.id === view.layer);
     if (!l) return { ...size, data: rgba(below, colour, whole(below), !moving) };
-    const ref = patchSource(r, l, n);
-    const source = "plate" in ref ? await plateOf(ref.plate) : await load(ref.take, ref.frame);
-    const alone = patchAlone(r, l, n, source, below, c, quick ? quickMattes : exactMattes);
+    await fetched(patchPictures(r, l, n));
+    const alone = patchAlone(r, l, n, sourcePicture(r, l, n, pictures), below.format, c, quick ? quickMattes : exactMattes);
     const data = rgba(alone.picture, colour, whole(below), !moving);
     const px = new Uint8ClampedArray(data);
     // over a plain mid grey, so that the edge can be judged
     for (let i = 0; i < alone.alpha.length; i++) for (let k = 0; k < 3; k++) px[4 * i + k] = 64 + (px[4 * i + k] - 64) * alone.alpha[i];
     return { ...size, data };
   }
-  const got = new Map<string, Frame>();
-  for (const ref of neededPictures(r, n)) {
-    if ("plate" in ref) got.set(`p/${ref.plate}`, await plateOf(ref.plate));
-    else got.set(`${ref.take}/${ref.frame}`, await load(ref.take, ref.frame));
-  }
-  const out = composeFrame(
-    r,
-    n,
-    below,
-    { take: (t, f) => got.get(`${t}/${f}`)!, plate: (id) => got.get(`p/${id}`)! },
-    c,
-    quick ? quickMattes : exactMattes,
-  );
+  await fetched(neededPictures(r, n));
+  const out = composeFrame(r, n, below, pictures, c, quick ? quickMattes : exactMattes);
   return { ...size, data: rgba(out, colour, whole(out), !moving) };
 }
 
@@ -160,7 +156,7 @@ async function beginStroke(id: string, touch: Touch): Promise<void> {
   if (!recipe) return;
   const r = recipe;
   const plate = r.plates[id];
-  const base = plateBase(id, plate);
+  const base = heldFrame(id, plate);
   const info = infoOf(base.take);
   const before = await plates.get(r, id);
   const original = await frames.loadExact(base.take, base.frame);
@@ -196,7 +192,7 @@ scope.onmessage = ({ data: m }: MessageEvent<ToWorker>) => {
     case "thumb": {
       if (!recipe?.plates[m.plate]) break;
       const r = recipe;
-      const take = infoOf(plateBase(m.plate, r.plates[m.plate]).take);
+      const take = infoOf(heldFrame(m.plate, r.plates[m.plate]).take);
       void plates.get(r, m.plate).then(
         (f) => {
           const small = shrinkFrame(f, m.width, Math.max(2, Math.round((m.width * f.height) / f.width)));

@@ -1,6 +1,44 @@
-import type { Plane } from "../pixels/frame";
+import { copyFrame, type Frame, type Plane } from "../pixels/frame";
 import type { MovedPlane } from "../pixels/resample";
 import type { PlaneAlpha } from "../shape/chroma";
+
+const FULL = 65535;
+
+/** α·opacity as whole steps of 1/65535, and for each row where it shows (`from` … `to`) and the run of it that is full (`solid` … `end`). */
+interface Steps {
+  opacity: number;
+  a: Uint16Array;
+  rows: Int32Array;
+}
+
+/** A still α is asked for at every frame of a render; its steps are worked out once. */
+const kept = new WeakMap<PlaneAlpha, Steps>();
+
+function stepsOf(alpha: PlaneAlpha, opacity: number): Steps {
+  const hit = kept.get(alpha);
+  if (hit?.opacity === opacity) return hit;
+  const w = alpha.x1 - alpha.x0;
+  const h = alpha.y1 - alpha.y0;
+  const a = new Uint16Array(w * h);
+  const rows = new Int32Array(4 * h);
+  const k = FULL * opacity;
+  for (let i = 0; i < a.length; i++) a[i] = alpha.data[i] * k + 0.5;
+  for (let y = 0; y < h; y++) {
+    const at = y * w;
+    let from = 0;
+    let to = w;
+    while (from < w && a[at + from] === 0) from++;
+    while (to > from && a[at + to - 1] === 0) to--;
+    let solid = from;
+    while (solid < to && a[at + solid] !== FULL) solid++;
+    let end = solid;
+    while (end < to && a[at + end] === FULL) end++;
+    rows.set([from, solid, end, to], 4 * y);
+  }
+  const steps = { opacity, a, rows };
+  kept.set(alpha, steps);
+  return steps;
+}
 
 /**
  * Lays a source over `below`, in place, within α's rectangle (Porter & Duff 1984, *over*, on code values):
@@ -8,24 +46,46 @@ import type { PlaneAlpha } from "../shape/chroma";
  * Samples with a = 0 are not written; a = 65535 copies.
  */
 export function layOver(below: Plane, source: MovedPlane, alpha: PlaneAlpha, opacity: number): void {
+  const { a, rows } = stepsOf(alpha, opacity);
   const w = alpha.x1 - alpha.x0;
-  const k = 65535 * opacity;
   const { data, whole } = source;
   const out = below.data;
   for (let y = alpha.y0; y < alpha.y1; y++) {
+    const r = 4 * (y - alpha.y0);
+    if (rows[r] === rows[r + 3]) continue;
     const row = y * below.width;
-    const from = (y - alpha.y0) * w - alpha.x0;
+    const at = (y - alpha.y0) * w - alpha.x0;
     // where the shift is by whole samples and the row lies inside the source, its samples are read directly
-    const line = whole && whole.y + y >= 0 && whole.y + y < source.height ? (whole.y + y) * source.width + whole.x : null;
-    const first = line === null ? Infinity : -whole!.x;
-    const end = line === null ? -Infinity : source.width - whole!.x;
-    for (let x = alpha.x0; x < alpha.x1; x++) {
-      const v = alpha.data[from + x];
-      if (v === 0) continue;
-      const a = Math.floor(v * k + 0.5);
-      if (a === 0) continue;
-      const src = x >= first && x < end ? data[line! + x] : source.read(x, y);
-      out[row + x] = a === 65535 ? src : Math.floor((src * a + out[row + x] * (65535 - a) + 32767) / 65535);
-    }
+    const inside = whole && whole.y + y >= 0 && whole.y + y < source.height;
+    const line = inside ? (whole.y + y) * source.width + whole.x : 0;
+    const first = inside ? -whole.x : Infinity;
+    const last = inside ? source.width - whole.x : -Infinity;
+    const mix = (x0: number, x1: number) => {
+      if (x0 >= first && x1 <= last) mixRow(out, row, data, line, a, at, x0, x1);
+      else for (let x = x0; x < x1; x++) out[row + x] = mixed(x >= first && x < last ? data[line + x] : source.read(x, y), out[row + x], a[at + x]);
+    };
+    const [from, solid, end, to] = [rows[r], rows[r + 1], rows[r + 2], rows[r + 3]].map((x) => x + alpha.x0);
+    mix(from, solid);
+    if (solid >= first && end <= last) out.set(data.subarray(line + solid, line + end), row + solid);
+    else mix(solid, end);
+    mix(end, to);
   }
 }
+
+function mixRow(out: Plane["data"], row: number, data: Plane["data"], line: number, a: Uint16Array, at: number, x0: number, x1: number): void {
+  for (let x = x0; x < x1; x++) out[row + x] = mixed(data[line + x], out[row + x], a[at + x]);
+}
+
+/** `above` over `below` with one α for the whole picture, by the same rule. */
+export function dissolved(below: Frame, above: Frame, share: number): Frame {
+  const a = Math.floor(FULL * share + 0.5);
+  const out = copyFrame(below);
+  out.planes.forEach(({ data }, p) => {
+    const over = above.planes[p].data;
+    for (let i = 0; i < data.length; i++) data[i] = mixed(over[i], data[i], a);
+  });
+  return out;
+}
+
+/** At a = 0 this gives `below`, at a = 65535 `src`. */
+const mixed = (src: number, below: number, a: number) => Math.floor((src * a + below * (FULL - a) + 32767) / FULL);

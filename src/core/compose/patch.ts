@@ -5,9 +5,9 @@ import { movedPlane, type MovedPlane, placedPlane, type Placing } from "../pixel
 import { sitedAt } from "../pixels/siting";
 import { boundaryOf } from "../shape/boundary";
 import { coverage } from "../shape/coverage";
-import type { PictureRef } from "../retouch/plate";
+import type { FrameRef, PictureRef } from "../retouch/plate";
 import { planeAlpha, type PlaneAlpha } from "../shape/chroma";
-import { maskMatte } from "../shape/mask";
+import { maskMatte, type MaskPictures } from "../shape/mask";
 import type { Matte } from "../shape/matte";
 import { isKeyed, valueAt } from "../time/keyed";
 
@@ -18,25 +18,44 @@ export function layerOpacity(l: PatchLayer, n: number): number {
   return valueAt(l.opacity ?? 1, n) * fade;
 }
 
-/** Which picture a patch shows at frame `n`. Slip: floor(n + slip + ½). */
+/** Which picture a patch shows at frame `n`; while a loop's ends are dissolved, the one that comes in. Slip: floor(n + slip + ½). */
 export function patchSource(recipe: Recipe, l: PatchLayer, n: number): PictureRef {
   const s = l.source;
   if (s.plate !== undefined) return { plate: s.plate };
   const take = s.take ?? recipe.shot.take;
   if (s.hold !== undefined) return { take, frame: s.hold };
   if (s.slip !== undefined) return { take, frame: Math.floor(n + valueAt(s.slip, n) + 0.5) };
-  if (s.from !== undefined && s.to !== undefined) return { take, frame: borrowedFrame(s.from, s.to, s.repeat ?? "loop", n - l.in, l.out - l.in + 1) };
+  if (s.from !== undefined && s.to !== undefined)
+    return { take, frame: borrowedFrame({ from: s.from, to: s.to, repeat: s.repeat ?? "loop", join: s.join }, n - l.in, l.out - l.in + 1) };
   return { take, frame: n };
 }
 
+/** The end of the pass before, which a loop with `join` still shows at frame `n` under the start of the next, and the share of the start. */
+export function dissolveUnder(recipe: Recipe, l: PatchLayer, n: number): { ref: FrameRef; share: number } | null {
+  const { from, to, repeat, join = 0, take = recipe.shot.take } = l.source;
+  if (!join || from === undefined || to === undefined || (repeat ?? "loop") !== "loop") return null;
+  const period = loopPeriod(from, to, join);
+  const at = (n - l.in) % period;
+  if (n - l.in < period || at >= join) return null;
+  return { ref: { take, frame: from + period + at }, share: (at + 1) / (join + 1) };
+}
+
+/** Frames after which a loop starts again: its ends overlap by `join`, at most half of it. */
+const loopPeriod = (from: number, to: number, join = 0) => to - from + 1 - join;
+
 /**
- * The frame of a borrowed stretch `from` … `to` at step `k` (from 0) of a layer of `length` frames: run round and round,
- * to and fro (its ends shown once a turn), or slowed by repeating frames so that it fills the layer.
+ * The frame of a borrowed stretch at step `k` (from 0) of a layer of `length` frames: run round and round, its ends overlapping
+ * by `join`; to and fro (its ends shown once a turn); or slowed by repeating frames so that it fills the layer.
  */
-export function borrowedFrame(from: number, to: number, repeat: "loop" | "bounce" | "slow", k: number, length: number): number {
+export function borrowedFrame(
+  { from, to, repeat, join }: { from: number; to: number; repeat: "loop" | "bounce" | "slow"; join?: number },
+  k: number,
+  length: number,
+): number {
   const count = to - from + 1;
   if (repeat === "slow") return from + Math.floor((k * count) / Math.max(length, count));
-  if (repeat === "loop" || count === 1) return from + (k % count);
+  if (repeat === "loop") return from + (k % loopPeriod(from, to, join));
+  if (count === 1) return from;
   const turn = k % (2 * count - 2);
   return from + (turn < count ? turn : 2 * count - 2 - turn);
 }
@@ -48,14 +67,6 @@ export function maskOf(recipe: Recipe, l: PatchLayer): Mask {
   return m;
 }
 
-/** Says by name what of a patch cannot run yet. */
-export function assertPatchRuns(recipe: Recipe, l: PatchLayer): void {
-  if (l.source.join) throw new NotSupportedYet("source.join");
-  for (const s of maskOf(recipe, l).shapes) {
-    if (s.kind === "picture") throw new NotSupportedYet("A picture as mask");
-  }
-}
-
 /** What composing works in: the size of the pictures, their scale to the take, and where chroma lies. */
 export interface Canvas {
   width: number;
@@ -63,6 +74,8 @@ export interface Canvas {
   /** Picture pixels per take pixel: 1 for exact frames, less for previews. */
   scale: number;
   siting: SitingName;
+  /** Pictures that are used as masks. */
+  masks?: MaskPictures;
 }
 
 /** Mattes that did not change since the last frame, kept by the mask they came from. */
@@ -74,7 +87,7 @@ function maskAlphas(mask: Mask, n: number, c: Canvas, format: PixelFormat, plane
   const key = `${still ? "still" : n}/${c.width}x${c.height}/${c.scale}/${c.siting}/${format.subX}${format.subY}`;
   const hit = cache?.get(mask);
   if (hit?.key === key) return hit.alphas;
-  const alphas = alphasOf(maskMatte(mask, n, c.width, c.height, c.scale), format, planes, c);
+  const alphas = alphasOf(maskMatte(mask, n, c.width, c.height, c.scale, c.masks), format, planes, c);
   cache?.set(mask, { key, alphas });
   return alphas;
 }
@@ -123,7 +136,7 @@ export function preparePatch(
   let alphas: PlaneAlpha[];
   if (covers && !alphaPlane) alphas = maskAlphas(maskOf(recipe, l), n, c, format, planes, cache);
   else {
-    const m = maskMatte(maskOf(recipe, l), n, c.width, c.height, c.scale);
+    const m = maskMatte(maskOf(recipe, l), n, c.width, c.height, c.scale, c.masks);
     const top = maxCode(source.format);
     const read = alphaPlane && laid(0, alphaPlane).read;
     alphas = alphasOf(

@@ -1,8 +1,10 @@
 import type { PatchLayer, Recipe } from "../document";
-import { createFrame, type Frame } from "../pixels/frame";
+import type { Colour } from "../pixels/colour";
+import { createFrame, type Frame, type PixelFormat } from "../pixels/frame";
 import { layerOpacity, maskOf, preparePatch, type Canvas, type MatteCache } from "./patch";
 import { maskMatte } from "../shape/mask";
 import { over } from "../shape/matte";
+import { toRgb16 } from "../pixels/toRgb";
 
 /** α × opacity of some layers together over the whole picture: 1 − Π(1 − α), values 0–1. */
 export function togetherMatte(recipe: Recipe, layers: PatchLayer[], n: number, c: Canvas): Float64Array {
@@ -11,7 +13,7 @@ export function togetherMatte(recipe: Recipe, layers: PatchLayer[], n: number, c
   for (const l of layers) {
     const opacity = layerOpacity(l, n);
     if (!opacity) continue;
-    const a = over(maskMatte(maskOf(recipe, l), n, c.width, c.height, c.scale), rect);
+    const a = over(maskMatte(maskOf(recipe, l), n, c.width, c.height, c.scale, c.masks), rect);
     for (let i = 0; i < a.length; i++) clear[i] *= 1 - a[i] * opacity;
   }
   for (let i = 0; i < clear.length; i++) clear[i] = 1 - clear[i];
@@ -24,12 +26,12 @@ export function patchAlone(
   l: PatchLayer,
   n: number,
   source: Frame,
-  like: Frame,
+  like: PixelFormat,
   c: Canvas,
   cache?: MatteCache,
 ): { picture: Frame; alpha: Float64Array } {
-  const patch = preparePatch(recipe, l, n, source, like.format, c, cache);
-  const picture = createFrame(like.width, like.height, { ...like.format, alpha: false });
+  const patch = preparePatch(recipe, l, n, source, like, c, cache);
+  const picture = createFrame(c.width, c.height, { ...like, alpha: false });
   picture.planes.forEach((plane, p) => {
     for (let y = 0, i = 0; y < plane.height; y++) for (let x = 0; x < plane.width; x++, i++) plane.data[i] = patch.sources[p].read(x, y);
   });
@@ -37,4 +39,38 @@ export function patchAlone(
   const alpha = over({ ...m, outside: 0 }, { x0: 0, y0: 0, x1: c.width, y1: c.height });
   for (let i = 0; i < alpha.length; i++) alpha[i] *= patch.opacity;
   return { picture, alpha };
+}
+
+/**
+ * Several patches laid over each other and over nothing (Porter & Duff 1984, *over*): R′G′B′ with straight alpha, 16 bits,
+ * interleaved. Laid over the footage they give the mended picture.
+ */
+export function patchesTogether(
+  recipe: Recipe,
+  layers: { layer: PatchLayer; source: Frame }[],
+  n: number,
+  like: PixelFormat,
+  colour: Colour,
+  c: Canvas,
+): Uint16Array {
+  const count = c.width * c.height;
+  const sum = new Float64Array(3 * count);
+  const alpha = new Float64Array(count);
+  for (const { layer, source } of layers) {
+    const one = patchAlone(recipe, layer, n, source, like, c);
+    const rgb = toRgb16(one.picture, colour);
+    for (let i = 0; i < count; i++) {
+      const a = one.alpha[i];
+      if (!a) continue;
+      for (let k = 0; k < 3; k++) sum[3 * i + k] = sum[3 * i + k] * (1 - a) + rgb[3 * i + k] * a;
+      alpha[i] = alpha[i] * (1 - a) + a;
+    }
+  }
+  const out = new Uint16Array(4 * count);
+  for (let i = 0; i < count; i++) {
+    if (!alpha[i]) continue;
+    for (let k = 0; k < 3; k++) out[4 * i + k] = Math.min(65535, sum[3 * i + k] / alpha[i] + 0.5);
+    out[4 * i + 3] = 65535 * alpha[i] + 0.5;
+  }
+  return out;
 }

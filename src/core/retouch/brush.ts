@@ -1,5 +1,5 @@
 import type { Brush, Point } from "../document";
-import type { Rect } from "../pixels/frame";
+import { intersect, type Rect } from "../pixels/frame";
 import { boundaryOf } from "../shape/boundary";
 import { coverage } from "../shape/coverage";
 import type { Matte } from "../shape/matte";
@@ -113,19 +113,22 @@ export class StrokeAlpha {
   }
 }
 
+/** Whole pixels outside which a stroke lays nothing. */
+export function strokeBounds(brush: Brush, path: readonly Point[]): Rect {
+  const r = brush.size / 2 + 1;
+  const all = { x0: Infinity, y0: Infinity, x1: -Infinity, y1: -Infinity };
+  for (const [x, y] of path) {
+    all.x0 = Math.min(all.x0, Math.floor(x - r));
+    all.y0 = Math.min(all.y0, Math.floor(y - r));
+    all.x1 = Math.max(all.x1, Math.ceil(x + r));
+    all.y1 = Math.max(all.y1, Math.ceil(y + r));
+  }
+  return all;
+}
+
 /** The whole stroke's α within a picture. */
 export function strokeMatte(brush: Brush, path: readonly Point[], width: number, height: number): Matte {
-  const r = brush.size / 2 + 1;
-  const xs = path.map((p) => p[0]);
-  const ys = path.map((p) => p[1]);
-  const x0 = Math.max(0, Math.floor(xs.reduce((a, b) => Math.min(a, b), Infinity) - r));
-  const y0 = Math.max(0, Math.floor(ys.reduce((a, b) => Math.min(a, b), Infinity) - r));
-  const bounds = {
-    x0,
-    y0,
-    x1: Math.max(x0, Math.min(width, Math.ceil(xs.reduce((a, b) => Math.max(a, b), -Infinity) + r))),
-    y1: Math.max(y0, Math.min(height, Math.ceil(ys.reduce((a, b) => Math.max(a, b), -Infinity) + r))),
-  };
+  const bounds = intersect({ x0: 0, y0: 0, x1: width, y1: height }, strokeBounds(brush, path));
   const stroke = new StrokeAlpha(brush, bounds);
   stroke.add(path);
   return stroke.matte(bounds);

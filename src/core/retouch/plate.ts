@@ -3,35 +3,48 @@ import type { SitingName } from "../pixels/colour";
 import { copyFrame, type Frame } from "../pixels/frame";
 import { applyTouch } from "./touch";
 
+export type FrameRef = { take: string; frame: number };
+/** What comes from a file: a frame of a take, or a picture that was brought in. */
+export type FileRef = FrameRef | { picture: string };
 /** A picture somebody has to fetch before a plate or a frame can be computed. */
-export type PictureRef = { take: string; frame: number } | { plate: string };
+export type PictureRef = FrameRef | { plate: string };
 
-export const sameRef = (a: PictureRef, b: PictureRef) =>
-  "plate" in a ? "plate" in b && a.plate === b.plate : !("plate" in b) && a.take === b.take && a.frame === b.frame;
+export const sameRef = (a: PictureRef | FileRef, b: PictureRef | FileRef) => keyOf(a) === keyOf(b);
 
-/** The frame a plate was held from. @throws NotSupportedYet for plates brought in as pictures. */
-export function plateBase(id: string, plate: Plate): { take: string; frame: number } {
-  const { take, frame } = plate.from;
-  if (take === undefined || frame === undefined) throw new NotSupportedYet(`A picture as plate (“${plate.name || id}”)`);
-  return { take, frame };
+/** Names a picture among all others of a recipe. */
+export const keyOf = (r: PictureRef | FileRef) =>
+  "plate" in r ? `plate/${r.plate}` : "picture" in r ? `picture/${r.picture}` : `${r.take}/${r.frame}`;
+
+/** What a plate starts from: the frame it holds, or the picture that was brought in. */
+export function plateBase(plate: Plate): FileRef {
+  const { take, frame, path, asset } = plate.from;
+  return take !== undefined && frame !== undefined ? { take, frame } : { picture: (path ?? asset)! };
 }
 
-/** The picture a touch's source names; a slip counts from the frame the plate holds. */
+/** The frame a plate was held from. @throws NotSupportedYet for plates brought in as pictures. */
+export function heldFrame(id: string, plate: Plate): FrameRef {
+  const base = plateBase(plate);
+  if ("picture" in base) throw new NotSupportedYet(`A picture as plate (“${plate.name || id}”)`);
+  return base;
+}
+
+/** The picture a touch's source names; a slip counts from the frame the plate holds. @throws where a plate from a picture has no such frame. */
 export function touchSourceRef(t: Touch, id: string, plate: Plate): PictureRef | null {
   if (!t.source || t.kind === "restore") return null;
   if (t.source.plate !== undefined) return { plate: t.source.plate };
-  const base = plateBase(id, plate);
+  if (t.source.take !== undefined && t.source.frame !== undefined) return { take: t.source.take, frame: t.source.frame };
+  const base = heldFrame(id, plate);
   const frame = t.source.frame ?? (t.source.slip !== undefined ? Math.floor(base.frame + t.source.slip + 0.5) : base.frame);
   return { take: t.source.take ?? base.take, frame };
 }
 
 /** All pictures needed to compute a plate. @throws when plates need each other in a circle. */
-export function platePictures(recipe: Recipe, id: string, path: string[] = []): { take: string; frame: number }[] {
+export function platePictures(recipe: Recipe, id: string, path: string[] = []): FileRef[] {
   const plate = recipe.plates[id];
   if (!plate) throw new Error(`There is no plate “${id}” in the recipe.`);
   if (path.includes(id))
     throw new Error(`The plates ${[...path, id].map((p) => `“${p}”`).join(" → ")} need each other in a circle; change one touch's source.`);
-  const out = [plateBase(id, plate)];
+  const out = [plateBase(plate)];
   for (const t of touchesOn(plate)) {
     const ref = touchSourceRef(t, id, plate);
     if (!ref) continue;
@@ -41,22 +54,22 @@ export function platePictures(recipe: Recipe, id: string, path: string[] = []): 
   return out.filter((r, i) => out.findIndex((q) => sameRef(q, r)) === i);
 }
 
-/** Gives frames of takes that were loaded beforehand. */
-type TakeFrames = (take: string, frame: number) => Frame;
+/** Gives pictures that were loaded beforehand. */
+export type Loaded = (ref: FileRef) => Frame;
 
-/** Lays touches of a plate over `work`, in place and in order; `original` is the plate's held frame. */
+/** Lays touches of a plate over `work`, in place and in order; `original` is the plate's base. */
 export function applyTouches(
   work: Frame,
   original: Frame,
   touches: readonly Touch[],
   recipe: Recipe,
   id: string,
-  take: TakeFrames,
+  loaded: Loaded,
   siting: SitingName,
 ): void {
   for (const t of touches) {
     const ref = touchSourceRef(t, id, recipe.plates[id]);
-    const source = ref ? ("plate" in ref ? evaluatePlate(recipe, ref.plate, take, siting) : take(ref.take, ref.frame)) : undefined;
+    const source = ref ? ("plate" in ref ? evaluatePlate(recipe, ref.plate, loaded, siting) : loaded(ref)) : undefined;
     applyTouch(work, t, { original, source, siting });
   }
 }
@@ -65,16 +78,15 @@ export function applyTouches(
 export const touchesOn = (plate: Plate): Touch[] => plate.touches.filter((t) => t.on !== false);
 
 /**
- * Computes a plate: its held frame with its touches in order. `take` answers frames listed by `platePictures`.
- * With no touch on, the held frame itself is returned.
+ * Computes a plate: its base with its touches in order. `loaded` answers what `platePictures` lists.
+ * With no touch on, the base itself is returned.
  */
-export function evaluatePlate(recipe: Recipe, id: string, take: TakeFrames, siting: SitingName): Frame {
+export function evaluatePlate(recipe: Recipe, id: string, loaded: Loaded, siting: SitingName): Frame {
   const plate = recipe.plates[id];
-  const base = plateBase(id, plate);
-  const original = take(base.take, base.frame);
+  const original = loaded(plateBase(plate));
   const touches = touchesOn(plate);
   if (touches.length === 0) return original;
   const work = copyFrame(original);
-  applyTouches(work, original, touches, recipe, id, take, siting);
+  applyTouches(work, original, touches, recipe, id, loaded, siting);
   return work;
 }

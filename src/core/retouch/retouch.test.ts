@@ -3,12 +3,12 @@ import { noise, recipeWith, YUV420 } from "../../../tests/support/pictures";
 import type { Brush, Touch } from "../document";
 import { bytesOf } from "../pixels/frame";
 import { DabWalker, dabAlpha, strokeMatte } from "./brush";
-import { evaluatePlate, platePictures } from "./plate";
+import { evaluatePlate, type FileRef, platePictures } from "./plate";
 
 const brush: Brush = { size: 20, hardness: 1, opacity: 1, flow: 1, spacing: 0.1 };
 const clone = (more: Partial<Touch> = {}): Touch => ({ id: "t", kind: "clone", brush, path: [[30, 30]], offset: [12, 6], ...more });
 const list = [0, 1, 2].map((i) => noise(80, 60, YUV420, 40 + i));
-const take = (_: string, n: number) => list[n];
+const take = (r: FileRef) => list["take" in r ? r.frame : 0];
 const plate = (touches: Touch[]) =>
   evaluatePlate(
     recipeWith([], { plates: { p: { from: { take: "a", frame: 0 }, touches }, q: { from: { take: "a", frame: 2 }, touches: [] } } }),

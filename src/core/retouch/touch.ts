@@ -1,7 +1,7 @@
 import { NotSupportedYet, type Touch } from "../document";
 import { layOver } from "../blend/over";
 import type { SitingName } from "../pixels/colour";
-import { copyFrame, type Frame, maxCode, planeShift, type Rect, sameFormat } from "../pixels/frame";
+import { copyFrame, type Frame, maxCode, type Plane, planeShift, type Rect, sameFormat } from "../pixels/frame";
 import { movedPlane } from "../pixels/resample";
 import { boundaryOf } from "../shape/boundary";
 import { clipAlpha, planeAlpha } from "../shape/chroma";
@@ -46,12 +46,15 @@ export function layTouch(work: Frame, t: Touch, input: Frame, matte: Matte, siti
   const [ox, oy] = t.kind === "restore" ? [0, 0] : (t.offset ?? [0, 0]);
   work.planes.forEach((plane, p) => {
     const { sx, sy } = planeShift(work.format, p);
-    const source = movedPlane(input.planes[p], -ox / (1 << sx), -oy / (1 << sy), maxCode(work.format));
+    const source = movedPlane(input.planes[p] ?? opaque(plane, work.format), -ox / (1 << sx), -oy / (1 << sy), maxCode(work.format));
     const alpha = planeAlpha(matte, work.format, p, siting, work.width, work.height);
     const only = part && { x0: part.x0 >> sx, y0: part.y0 >> sy, x1: (part.x1 + sx) >> sx, y1: (part.y1 + sy) >> sy };
     layOver(plane, source, only ? clipAlpha(alpha, only) : alpha, 1);
   });
 }
+
+/** The alpha plane of a source that has none. */
+const opaque = (like: Plane, format: Frame["format"]): Plane => ({ ...like, data: like.data.slice().fill(maxCode(format)) });
 
 /** α of a touch, within its fence where it has one. */
 export function touchMatte(t: Touch, width: number, height: number): Matte {

@@ -1,15 +1,16 @@
-import { NotSupportedYet, type Mask, type PaintedShape, type Shape } from "../document";
-import { strokeMatte } from "../retouch/brush";
-import type { Rect } from "../pixels/frame";
+import { NotSupportedYet, type Mask, type PaintedShape, type PictureShape, type Shape } from "../document";
+import { type Rect, union } from "../pixels/frame";
+import { strokeBounds, strokeMatte } from "../retouch/brush";
 import { valueAt } from "../time/keyed";
 import { boundaryOf, type Edges } from "./boundary";
 import { halfContour } from "./contour";
 import { coverage } from "./coverage";
+import type { Values } from "../pixels/still";
 import { signedDistance } from "./distance";
 import { cropped, emptyMatte, inverted, join, type Matte } from "./matte";
 import { boxPolygon, ellipsePolygon, flattenOutline, type Polygon } from "./path";
 
-/** The polygon of an outline, ellipse or box at frame `n`, in pixels × `scale`. @throws NotSupportedYet for picture masks. */
+/** The polygon of an outline, ellipse or box at frame `n`, in pixels × `scale`. @throws for painted shapes and pictures, which have none. */
 export function shapePolygon(shape: Shape, n: number, scale = 1): Polygon {
   const s = scale;
   switch (shape.kind) {
@@ -26,7 +27,7 @@ export function shapePolygon(shape: Shape, n: number, scale = 1): Polygon {
       return boxPolygon(cx * s, cy * s, w * s, h * s, valueAt(shape.angle ?? 0, n), valueAt(shape.round ?? 0, n));
     }
     default:
-      throw new NotSupportedYet(shape.kind === "picture" ? "A picture as mask" : "The outline of a painted mask");
+      throw new Error(`A ${shape.kind} shape has no outline.`);
   }
 }
 
@@ -41,7 +42,7 @@ export function softEdge(d: number, feather: number, grow: number): number {
  * Shapes join in order from empty, each with its own grow and feather; then the mask's grow and feather from
  * the α = ½ contour; then invert. The picture's border is no edge: shapes are followed beyond it as far as needed.
  */
-export function maskMatte(mask: Mask, n: number, width: number, height: number, scale = 1): Matte {
+export function maskMatte(mask: Mask, n: number, width: number, height: number, scale = 1, pictures?: MaskPictures): Matte {
   const feather = valueAt(mask.feather ?? 0, n) * scale;
   const grow = valueAt(mask.grow ?? 0, n) * scale;
   const soft = feather !== 0 || grow !== 0;
@@ -49,7 +50,7 @@ export function maskMatte(mask: Mask, n: number, width: number, height: number, 
   const field: Rect = { x0: -pad, y0: -pad, x1: width + pad, y1: height + pad };
   const picture: Rect = { x0: 0, y0: 0, x1: width, y1: height };
   let m = emptyMatte();
-  for (const shape of mask.shapes) m = join(m, shapeMatte(shape, n, picture, field, scale), shape.op);
+  for (const shape of mask.shapes) m = join(m, shapeMatte(shape, n, picture, field, scale, pictures), shape.op);
   if (soft && m.data.length) m = softened(halfContour(m), m, feather, grow, field);
   m = cropped(m, picture);
   return mask.invert ? inverted(m, picture) : m;
@@ -74,21 +75,51 @@ function paintedMatte(shape: PaintedShape, n: number, width: number, height: num
   return m;
 }
 
-function shapeMatte(shape: Shape, n: number, picture: Rect, field: Rect, scale: number): Matte {
-  if (shape.kind === "painted") {
-    const m = paintedMatte(shape, n, picture.x1, picture.y1, scale);
-    const feather = valueAt(shape.feather ?? 0, n) * scale;
-    const grow = valueAt(shape.grow ?? 0, n) * scale;
+function shapeMatte(shape: Shape, n: number, picture: Rect, field: Rect, scale: number, pictures?: MaskPictures): Matte {
+  const feather = valueAt(shape.feather ?? 0, n) * scale;
+  const grow = valueAt(shape.grow ?? 0, n) * scale;
+  if (shape.kind === "painted" || shape.kind === "picture") {
+    // a picture goes on beyond its border, so its contour is followed as far as the edge reaches
+    const reach = Math.ceil(Math.abs(grow) + Math.max(feather, 1) / 2) + 1;
+    const m =
+      shape.kind === "painted"
+        ? paintedMatte(shape, n, picture.x1, picture.y1, scale)
+        : pictureMatte(shape, grown(field, reach, EVERYWHERE), scale, pictures);
     return (feather === 0 && grow === 0) || m.data.length === 0 ? m : softened(halfContour(m), m, feather, grow, field);
   }
   const edges = boundaryOf(shapePolygon(shape, n, scale));
-  const feather = valueAt(shape.feather ?? 0, n) * scale;
-  const grow = valueAt(shape.grow ?? 0, n) * scale;
   if (edges.length === 0) return emptyMatte();
   const bounds = boundsOf(edges);
   if (feather !== 0 || grow !== 0) return softened(edges, bounds, feather, grow, field);
   const rect = grown(bounds, 0, field);
   return { ...rect, data: coverage(edges, rect), outside: 0 };
+}
+
+/** Values of the pictures that masks are made of. */
+export type MaskPictures = (shape: PictureShape) => Values;
+
+/** α of a picture over `field`: at (0, 0), one of its pixels a pixel of the take, replicated beyond its border; averaged where the canvas is smaller. */
+function pictureMatte(shape: PictureShape, field: Rect, scale: number, pictures?: MaskPictures): Matte {
+  if (!pictures) throw new NotSupportedYet("A picture as mask on this screen");
+  const v = pictures(shape);
+  const w = field.x1 - field.x0;
+  const data = new Float64Array(w * (field.y1 - field.y0));
+  const columns = Array.from({ length: w }, (_, i) => span(field.x0 + i, scale, v.width));
+  for (let y = field.y0, i = 0; y < field.y1; y++) {
+    const rows = span(y, scale, v.height);
+    for (const [xa, xb] of columns) {
+      let sum = 0;
+      for (let yy = rows[0]; yy < rows[1]; yy++) for (let xx = xa; xx < xb; xx++) sum += v.data[yy * v.width + xx];
+      data[i++] = sum / ((rows[1] - rows[0]) * (xb - xa));
+    }
+  }
+  return { ...field, data, outside: 0 };
+}
+
+/** The pixels of a picture of `length` that pixel `x` of the canvas covers, at least one, kept within the picture. */
+function span(x: number, scale: number, length: number): [number, number] {
+  const a = Math.min(length - 1, Math.max(0, Math.floor(x / scale + 1e-9)));
+  return [a, Math.min(length, Math.max(a + 1, Math.round((x + 1) / scale)))];
 }
 
 function softened(edges: Edges, bounds: Rect, feather: number, grow: number, field: Rect): Matte {
@@ -99,6 +130,27 @@ function softened(edges: Edges, bounds: Rect, feather: number, grow: number, fie
   for (let i = 0; i < data.length; i++) data[i] = softEdge(data[i], feather, grow);
   return { ...rect, data, outside: 0 };
 }
+
+/** A rectangle of whole pixels outside which α of a mask at frame `n` is 0; the whole picture where the mask is inverted. */
+export function maskBounds(mask: Mask, n: number, width: number, height: number): Rect {
+  const whole = { x0: 0, y0: 0, x1: width, y1: height };
+  if (mask.invert) return whole;
+  const reach = (v: Mask | Shape) => {
+    const [feather, grow] = [valueAt(v.feather ?? 0, n), valueAt(v.grow ?? 0, n)];
+    return feather === 0 && grow === 0 ? 0 : Math.max(0, grow + Math.max(feather, 1) / 2);
+  };
+  let all = NOWHERE;
+  for (const s of mask.shapes) {
+    if (s.op !== "add") continue;
+    if (s.kind === "picture") return whole;
+    const bounds = s.kind === "painted" ? s.strokes.map((k) => strokeBounds(k.brush, k.path)).reduce(union, NOWHERE) : boundsOf(shapePolygon(s, n));
+    all = union(all, grown(bounds, reach(s) + reach(mask) + 1, EVERYWHERE));
+  }
+  return all;
+}
+
+const NOWHERE: Rect = { x0: 0, y0: 0, x1: 0, y1: 0 };
+const EVERYWHERE: Rect = { x0: -Infinity, y0: -Infinity, x1: Infinity, y1: Infinity };
 
 export function boundsOf(edges: Edges): Rect {
   let [x0, y0, x1, y1] = [Infinity, Infinity, -Infinity, -Infinity];

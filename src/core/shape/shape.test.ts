@@ -3,6 +3,7 @@ import sharp from "sharp";
 import { describe, expect, it } from "vitest";
 import type { Mask, Outline } from "../document";
 import { planeAlpha } from "./chroma";
+import { random } from "../random";
 import { boundaryOf, winding } from "./boundary";
 import { halfContour } from "./contour";
 import { coverage } from "./coverage";
@@ -120,6 +121,28 @@ describe("distance", () => {
       ),
       { numRuns: 40, seed: 11 },
     );
+  });
+  it("is the distance to the nearest edge to the last digit, whatever the tiles leave out", () => {
+    // the closed form for a line segment, over whole-numbered polygons: collinear edges, spikes, crossings, edges met twice
+    const exact = (e: ArrayLike<number>, x: number, y: number) => {
+      let best = Infinity;
+      for (let i = 0; i < e.length; i += 4) {
+        const [dx, dy] = [e[i + 2] - e[i], e[i + 3] - e[i + 1]];
+        const t = Math.min(1, Math.max(0, ((x - e[i]) * dx + (y - e[i + 1]) * dy) / (dx * dx + dy * dy || 1)));
+        best = Math.min(best, Math.hypot(e[i] + t * dx - x, e[i + 1] + t * dy - y));
+      }
+      return best;
+    };
+    const rnd = random(8);
+    const made = Array.from({ length: 60 }, (_, k) => Array.from({ length: 6 + 2 * (k % 6) }, () => Math.floor(rnd() * 13) * 4));
+    for (const points of [[40, 34, 12, 38, 4, 22], [8, 8, 40, 8, 24, 8, 24, 40], ...made]) {
+      const e = boundaryOf(Float64Array.from(points));
+      const d = signedDistance(e, R(52, 52), 90);
+      for (let i = 0; i < d.length; i += 7) {
+        const want = e.length ? exact(e, (i % 52) + 0.5, Math.floor(i / 52) + 0.5) : 90;
+        if (Math.abs(Math.abs(d[i]) - want) > 1e-9) expect([points, i, Math.abs(d[i])]).toEqual([points, i, want]);
+      }
+    }
   });
   it("is exact for a circle", () => {
     const d = signedDistance(boundaryOf(ellipsePolygon(40, 40, 20, 20, 0)), R(80, 80), 30);

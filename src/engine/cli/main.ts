@@ -4,18 +4,18 @@ import { join } from "node:path";
 import { parseArgs } from "node:util";
 import { NotSupportedYet } from "../../core/document";
 import { RecipeError } from "../../recipe/schema";
-import { MediaError } from "../media/ffmpeg";
+import { MediaError } from "../media/media-error";
 import { FrameStore } from "../media/frame-store";
 import { writeWhole } from "../media/index-file";
-import { ingest } from "../media/ingest";
 import { framePng } from "../media/stills";
 import { CODECS, type Codec, PRESETS } from "../render/encoder";
-import { readRecipe, resolveTakes } from "../render/recipe-file";
-import { render } from "../render/render";
+import { readRecipe, readSource, resolvePictures, resolveTakes } from "../render/recipe-file";
+import { render, WRITTEN, type Written } from "../render/render";
+import { stretchOnly } from "../render/stretch";
 
 class Usage extends Error {}
 
-const USAGE = `umber render RECIPE.json --out FILE [--codec h264|prores|ffv1|vp9] [--preset medium] [--crf N]
+const USAGE = `umber render RECIPE.json --out FILE [--codec h264|prores|ffv1|vp9] [--preset medium] [--crf N] [--only patch|matte] [--handles N] [--convert]
 umber survey FILE --json
 umber plate FILE --out plate.png [--frame N | --from A --to B]`;
 
@@ -35,18 +35,26 @@ function whole(name: string, v: string | boolean | undefined, min: number, max: 
   return n;
 }
 
-/** A store of exact frames that lives as long as one command. */
-async function withStore<T>(work: (store: FrameStore) => Promise<T>): Promise<T> {
+/** A store of exact frames, in a folder that lives as long as one command. */
+async function withStore<T>(work: (store: FrameStore, folder: string) => Promise<T>): Promise<T> {
   const folder = await mkdtemp(join(tmpdir(), "umber-"));
   try {
-    return await work(new FrameStore(folder, Number(process.env.UMBER_CACHE ?? 8e9)));
+    return await work(new FrameStore(join(folder, "frames"), Number(process.env.UMBER_CACHE ?? 8e9)), folder);
   } finally {
     await rm(folder, { recursive: true, force: true });
   }
 }
 
 async function renderCommand(args: string[]): Promise<void> {
-  const { values, rest } = options(args, { out: "string", codec: "string", preset: "string", crf: "string" });
+  const { values, rest } = options(args, {
+    out: "string",
+    codec: "string",
+    preset: "string",
+    crf: "string",
+    only: "string",
+    handles: "string",
+    convert: "boolean",
+  });
   if (rest.length !== 1) throw new Usage("render needs one RECIPE.json");
   if (typeof values.out !== "string" || !values.out) throw new Usage("render needs --out FILE");
   const out = values.out;
@@ -55,27 +63,34 @@ async function renderCommand(args: string[]): Promise<void> {
   const preset = String(values.preset ?? "medium");
   if (!(PRESETS as readonly string[]).includes(preset)) throw new Usage(`--preset was “${preset}”; allowed are ${PRESETS.join(", ")}`);
   const crf = values.crf === undefined ? 18 : whole("crf", values.crf, 0, 51);
-  const recipe = await readRecipe(rest[0]);
-  const takes = await resolveTakes(recipe, rest[0]);
+  const what = String(values.only ?? "result") as Written;
+  if (!WRITTEN.includes(what)) throw new Usage(`--only was “${what}”; allowed are patch, matte`);
+  const handles = values.handles === undefined ? null : whole("handles", values.handles, 0, 100_000);
+  const given = await readRecipe(rest[0]);
+  const recipe = handles === null ? given : stretchOnly(given, handles);
+  const pictures = await resolvePictures(recipe, rest[0]);
   const stop = new AbortController();
   process.once("SIGINT", () => stop.abort()).once("SIGTERM", () => stop.abort());
-  const notes = await withStore((store) =>
-    render({ recipe, takes, out, codec, preset, crf }, store, {
+  const notes = await withStore(async (store, folder) => {
+    const takes = await resolveTakes(recipe, rest[0], folder);
+    const said = Object.values(takes).flatMap((t) => (t.index.sequence ? t.index.info.notes : []));
+    const more = await render({ recipe, takes, stills: pictures.stills, out, codec, preset, crf, what, convert: values.convert === true }, store, {
       signal: stop.signal,
       progress: (done, total) => {
         if (process.stderr.isTTY) process.stderr.write(`\r${done} of ${total} frames`);
         else if (done === total || done % 24 === 0) process.stderr.write(`${done} of ${total} frames\n`);
       },
-    }),
-  );
+    });
+    return [...said, ...more];
+  });
   if (process.stderr.isTTY) process.stderr.write("\n");
-  notes.forEach((n) => process.stderr.write(`${n}\n`));
+  [...pictures.notes, ...notes].forEach((n) => process.stderr.write(`${n}\n`));
 }
 
 async function surveyCommand(args: string[]): Promise<void> {
   const { values, rest } = options(args, { json: "boolean" });
   if (rest.length !== 1) throw new Usage("survey needs one FILE");
-  const { info } = await ingest(rest[0]);
+  const { info } = await withStore((_, folder) => readSource(rest[0], undefined, join(folder, "stills")));
   const facts = {
     frames: info.frames,
     width: info.width,
@@ -104,9 +119,11 @@ async function plateCommand(args: string[]): Promise<void> {
   if (typeof values.out !== "string" || !/\.png$/i.test(values.out)) throw new Usage("plate needs --out plate.png");
   if (values.from !== undefined || values.to !== undefined) throw new NotSupportedYet("A plate built from many frames (--from, --to)");
   const n = whole("frame", values.frame ?? "0", 0, 100_000_000);
-  const index = await ingest(rest[0]);
-  if (n >= index.info.frames) throw new Usage(`--frame was ${n}; “${rest[0]}” has frames 0 to ${index.info.frames - 1}`);
-  const png = await withStore(async (store) => framePng(await store.frame("take", index, n), index.info.colour));
+  const png = await withStore(async (store, folder) => {
+    const index = await readSource(rest[0], undefined, join(folder, "stills"));
+    if (n >= index.info.frames) throw new Usage(`--frame was ${n}; “${rest[0]}” has frames 0 to ${index.info.frames - 1}`);
+    return framePng(await store.frame("take", index, n), index.info.colour);
+  });
   await writeWhole(values.out, png);
 }
 

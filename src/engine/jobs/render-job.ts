@@ -4,7 +4,7 @@ import { NotSupportedYet, type Recipe } from "../../core/document";
 import { FrameStore } from "../media/frame-store";
 import { readIndex } from "../media/index-file";
 import type { Codec } from "../render/encoder";
-import { render, Stopped, type TakeFile } from "../render/render";
+import { render, Stopped, type TakeFile, type Written } from "../render/render";
 
 export interface JobSpec {
   recipe: Recipe;
@@ -16,6 +16,8 @@ export interface JobSpec {
   codec: Codec;
   preset: string;
   crf: number;
+  what: Written;
+  convert: boolean;
 }
 
 export type JobMessage = { done: number; total: number } | { notes: string[] } | { error: string; stopped: boolean };

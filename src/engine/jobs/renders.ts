@@ -9,11 +9,12 @@ import type { Event, Job, RenderRequest } from "../../wire/shot";
 import { NotFound } from "../db/documents";
 import type { Db } from "../db/open";
 import { jobs } from "../db/schema";
-import { MediaError } from "../media/ffmpeg";
+import { MediaError } from "../media/media-error";
 import { writeWhole } from "../media/index-file";
 import type { DataPaths } from "../paths";
 import { isSequence, refuse } from "../render/encoder";
 import { checkFrames, type TakeFile } from "../render/render";
+import { stretchOnly } from "../render/stretch";
 import type { JobMessage, JobSpec } from "./render-job";
 
 type Row = typeof jobs.$inferSelect;
@@ -82,15 +83,17 @@ export class Renders {
   }
 
   /** Queues a render. The same recipe with the same settings that is already under way is not begun twice. */
-  async add(shotId: string, shotName: string, rev: number, recipe: Recipe, takes: Record<string, TakeFile>, q: RenderRequest): Promise<Job> {
+  async add(shotId: string, shotName: string, rev: number, whole: Recipe, takes: Record<string, TakeFile>, q: RenderRequest): Promise<Job> {
+    const recipe = q.handles === undefined ? whole : stretchOnly(whole, q.handles);
     assertRuns(recipe);
     checkFrames(recipe, takes);
     const id = randomUUID();
-    const base = `${shotName.replace(/[^\p{L}\p{N}]+/gu, "-").replace(/^-|-$/g, "") || "shot"}-mended`;
+    const base = `${shotName.replace(/[^\p{L}\p{N}]+/gu, "-").replace(/^-|-$/g, "") || "shot"}-${q.what === "result" ? "mended" : q.what}`;
     const stills = isSequence(q.codec);
+    if (q.what !== "result" && !stills) throw new MediaError(`The ${q.what} alone is written with transparency, as stills: choose PNG or TIFF.`);
     const file = `${base}${EXT[q.codec]}`;
     const out = join(this.paths.render(id), file, stills ? `####.${q.codec === "png" ? "png" : "tif"}` : "").replace(/\/$/, "");
-    refuse(q.codec, out, takes[recipe.shot.take].index);
+    refuse(q.codec, out, takes[recipe.shot.take].index, q.convert);
     const spec: Stored = {
       recipe,
       rev,
@@ -98,6 +101,8 @@ export class Renders {
       codec: q.codec,
       preset: q.preset,
       crf: q.crf,
+      what: q.what,
+      convert: q.convert,
       cache: this.paths.cache,
       cacheLimit: this.cacheLimit,
       takes: Object.fromEntries(Object.entries(takes).map(([k, t]) => [k, { id: t.id, index: this.paths.index(t.id) }])),

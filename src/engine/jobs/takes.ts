@@ -3,7 +3,7 @@ import { basename, extname, join } from "node:path";
 import type { Event } from "../../wire/shot";
 import type { Take } from "../../wire/take";
 import type { Library } from "../db/library";
-import { MediaError } from "../media/ffmpeg";
+import { MediaError } from "../media/media-error";
 import { readIndex, type TakeIndex, writeWhole } from "../media/index-file";
 import { ingest } from "../media/ingest";
 import { probe } from "../media/probe";

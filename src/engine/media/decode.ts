@@ -1,10 +1,12 @@
 import { createHash } from "node:crypto";
 import { basename } from "node:path";
-import { ended, input, MediaError, start } from "./ffmpeg";
+import { ended, input, start } from "./ffmpeg";
+import { MediaError } from "./media-error";
+import { unpackRgba } from "./packed";
 import { bytesPerFrame, secondsAt, type TakeIndex } from "./index-file";
 
 /** Collects a byte stream into pieces of `size`. */
-async function* pieces(stream: AsyncIterable<Buffer>, size: number): AsyncGenerator<Uint8Array> {
+export async function* pieces(stream: AsyncIterable<Buffer>, size: number): AsyncGenerator<Uint8Array> {
   let piece = new Uint8Array(size);
   let have = 0;
   for await (const chunk of stream) {
@@ -23,23 +25,20 @@ async function* pieces(stream: AsyncIterable<Buffer>, size: number): AsyncGenera
   }
 }
 
-async function* run(t: TakeIndex, seek: string[], count: number): AsyncGenerator<Uint8Array> {
+/** Options that open a take at frame `from`, by its index; whether a seek in a film leads there is to be checked by the hash. */
+function opened(t: TakeIndex, from: number): string[] {
+  if (t.sequence) return input(t.sequence, from);
+  if (from === 0) return input(t.path);
+  const half = (secondsAt(t, from) - secondsAt(t, from - 1)) / 2;
+  return ["-ss", Math.max(0, secondsAt(t, from) - half - Math.max(0, secondsAt(t, 0))).toFixed(6), ...input(t.path)];
+}
+
+/** Pictures as they are decoded, with samples still interleaved where `packed` says so: what the index has hashes of. */
+async function* run(t: TakeIndex, from: number, count: number): AsyncGenerator<Uint8Array> {
   const ff = start(
     [
-      "-noautorotate",
-      ...seek,
-      ...input(t.path),
-      "-map",
-      "0:v:0",
-      "-fps_mode",
-      "passthrough",
-      "-pix_fmt",
-      t.info.planar,
-      "-frames:v",
-      String(count),
-      "-f",
-      "rawvideo",
-      "pipe:1",
+      ...["-noautorotate", ...opened(t, from), "-map", "0:v:0", "-fps_mode", "passthrough"],
+      ...["-pix_fmt", t.info.packed ?? t.info.planar, "-frames:v", String(count), "-f", "rawvideo", "pipe:1"],
     ],
     "ignore",
   );
@@ -55,33 +54,42 @@ async function* run(t: TakeIndex, seek: string[], count: number): AsyncGenerator
 
 export const md5 = (b: Uint8Array) => createHash("md5").update(b).digest("hex");
 
+export const changed = (t: TakeIndex) => new MediaError(`“${basename(t.path)}” has changed since it was read; bring it in again as a new take.`);
+
+/** Options that open a take at frame `from`, tried out: null when the picture found there is another. */
+export async function provenStart(t: TakeIndex, from: number): Promise<string[] | null> {
+  if (from === 0 || t.sequence) return opened(t, from);
+  for await (const f of run(t, from, 1)) return md5(f) === t.hashes[from] ? opened(t, from) : null;
+  return null;
+}
+
+/** A decoded picture as planes. */
+const asPlanes = (t: TakeIndex, raw: Uint8Array) => (t.info.packed ? unpackRgba(raw, t.info.format.bits > 8) : raw);
+
 /**
  * Frames `from` … `to` in order, as the bytes of their planes. A seek is trusted only when its first picture
  * has the hash of the index; else everything is decoded from the start.
  */
 export async function* decodeFrames(t: TakeIndex, from: number, to: number): AsyncGenerator<Uint8Array> {
-  const changed = () => new MediaError(`“${basename(t.path)}” has changed since it was read; bring it in again as a new take.`);
   let n = from;
   if (from > 0) {
-    const half = (secondsAt(t, from) - secondsAt(t, from - 1)) / 2;
-    const seek = Math.max(0, secondsAt(t, from) - half - Math.max(0, secondsAt(t, 0)));
     let good = false;
-    for await (const f of run(t, ["-ss", seek.toFixed(6)], to - from + 1)) {
+    for await (const f of run(t, from, to - from + 1)) {
       if (!good && md5(f) !== t.hashes[from]) break;
       good = true;
-      yield f;
+      yield asPlanes(t, f);
       n++;
     }
     if (good) {
-      if (n <= to) throw changed();
+      if (n <= to) throw changed(t);
       return;
     }
   }
   n = 0;
-  for await (const f of run(t, [], to + 1)) {
-    if (n === from && md5(f) !== t.hashes[n]) throw changed();
-    if (n >= from) yield f;
+  for await (const f of run(t, 0, to + 1)) {
+    if (n === from && md5(f) !== t.hashes[n]) throw changed(t);
+    if (n >= from) yield asPlanes(t, f);
     n++;
   }
-  if (n <= to) throw changed();
+  if (n <= to) throw changed(t);
 }

@@ -1,5 +1,8 @@
 import { execa } from "execa";
 import { type ChildProcess, spawn } from "node:child_process";
+import type { Readable } from "node:stream";
+import { MediaError } from "./media-error";
+import { type Sequence, sequenceInput } from "./sequence";
 
 /** The one place that starts ffmpeg and ffprobe: no shell, files and pipes only, no playlists. */
 const NAMES = { ffmpeg: "FFMPEG_PATH", ffprobe: "FFPROBE_PATH" } as const;
@@ -10,11 +13,11 @@ const pathOf = (p: Program) => process.env[NAMES[p]] || p;
 /** Containers that hold pictures themselves. Playlists, concat lists and scripts, which could open other files, are not among them. */
 const CONTAINERS = "mov,matroska,webm,avi,mxf,mpegts,mpeg,mpegvideo,ogg,nut,yuv4mpegpipe,flv,asf,h264,hevc,m4v,dv,gif,ivf,obu,wav,mp3,aac,flac";
 
-/** Options before `-i` for a file that came from outside. */
-export const input = (path: string) => ["-protocol_whitelist", "file,pipe", "-format_whitelist", CONTAINERS, "-i", `file:${path}`];
-
-/** A sentence for the user: what happened, why, what to do. */
-export class MediaError extends Error {}
+/** Options that open what came from outside: a file, or stills from number `from`. */
+export const input = (source: string | Sequence, from = 0) =>
+  typeof source === "string"
+    ? ["-protocol_whitelist", "file,pipe", "-format_whitelist", CONTAINERS, "-i", `file:${source}`]
+    : sequenceInput(source, from);
 
 export function missing(p: Program): MediaError {
   return new MediaError(`${p} could not be started at “${pathOf(p)}”: install the Debian package ffmpeg, or set ${NAMES[p]} to where it is.`);
@@ -36,9 +39,12 @@ export const lastLine = (text: string) =>
     .filter(Boolean)
     .at(-1) ?? "no reason was given";
 
-/** Starts ffmpeg with pipes; `extra` more readable pipes follow from file descriptor 3. */
-export function start(args: string[], stdin: "pipe" | "ignore", extra = 0): ChildProcess {
-  return spawn(pathOf("ffmpeg"), ["-v", "error", "-nostdin", ...args], { stdio: [stdin, "pipe", "pipe", ...Array<"pipe">(extra).fill("pipe")] });
+/** Starts ffmpeg with pipes. From file descriptor 3 follow `extra` more readable pipes, or the output of another process, which is then its own. */
+export function start(args: string[], stdin: "pipe" | "ignore", extra: number | Readable = 0): ChildProcess {
+  const more = typeof extra === "number" ? Array<"pipe">(extra).fill("pipe") : [extra];
+  const child = spawn(pathOf("ffmpeg"), ["-v", "error", "-nostdin", ...args], { stdio: [stdin, "pipe", "pipe", ...more] });
+  if (typeof extra !== "number") extra.destroy(); // our copy: its end must reach whoever writes into it
+  return child;
 }
 
 /** Resolves with what ffmpeg complained about when it has ended well; rejects with its reason otherwise. */

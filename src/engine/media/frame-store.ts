@@ -9,6 +9,12 @@ import { bytesPerFrame, type TakeIndex } from "./index-file";
 
 const blockPath = (folder: string, k: number) => join(folder, blockFile(k));
 
+const there = (path: string) =>
+  access(path).then(
+    () => true,
+    () => false,
+  );
+
 /** Exact frames on disk: raw planes at a fixed stride, in blocks; the least recently used are dropped beyond the limit. */
 export class FrameStore {
   private readonly making = new Map<string, Promise<void>>();
@@ -27,12 +33,7 @@ export class FrameStore {
   /** Makes sure that block `k` lies on disk. */
   async block(takeId: string, t: TakeIndex, k: number): Promise<string> {
     const path = blockPath(this.folder(takeId), k);
-    if (
-      await access(path).then(
-        () => true,
-        () => false,
-      )
-    ) {
+    if (await there(path)) {
       await utimes(path, new Date(), new Date()).catch(() => undefined);
       return path;
     }
@@ -65,10 +66,12 @@ export class FrameStore {
     await this.trim(path);
   }
 
-  /** One exact frame. */
-  async frame(takeId: string, t: TakeIndex, n: number): Promise<Frame> {
+  /** One exact frame. With `alone`, its neighbours are not wanted: where its block is not on disk, only it is decoded. */
+  async frame(takeId: string, t: TakeIndex, n: number, alone = false): Promise<Frame> {
     if (n < 0 || n >= t.info.frames) throw new RangeError(`Frame ${n} lies outside the take, which has frames 0 to ${t.info.frames - 1}.`);
     const size = bytesPerFrame(t);
+    if (alone && !(await there(blockPath(this.folder(takeId), Math.floor(n / BLOCK)))))
+      for await (const bytes of decodeFrames(t, n, n)) return frameFromBytes(bytes, t.info.width, t.info.height, t.info.format);
     for (let attempt = 0; ; attempt++) {
       const path = await this.block(takeId, t, Math.floor(n / BLOCK));
       try {

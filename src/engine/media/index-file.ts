@@ -1,10 +1,13 @@
 import { readFile, rename, writeFile } from "node:fs/promises";
 import { frameBytes } from "../../core/pixels/frame";
 import type { TakeInfo } from "../../wire/take";
+import type { Sequence } from "./sequence";
 
 /** Everything about a take that decoding needs: where its file is, what it holds, and one line per picture. */
 export interface TakeIndex {
   path: string;
+  /** Where the take is numbered stills: how they are opened. */
+  sequence?: Sequence;
   size: number;
   info: TakeInfo;
   /** Timestamps in units of `timeBase` seconds, counted from the file's start. */
@@ -13,6 +16,9 @@ export interface TakeIndex {
   /** MD5 of each picture's samples. */
   hashes: string[];
 }
+
+/** What ffmpeg is to open for a take. */
+export const sourceOf = (t: TakeIndex) => t.sequence ?? t.path;
 
 export const bytesPerFrame = (t: TakeIndex) => frameBytes(t.info.width, t.info.height, t.info.format);
 

@@ -2,9 +2,11 @@ import { createWriteStream, type WriteStream } from "node:fs";
 import { stat } from "node:fs/promises";
 import type { Readable } from "node:stream";
 import type { TakeInfo } from "../../wire/take";
-import { ended, input, MediaError, start } from "./ffmpeg";
+import { ended, input, start } from "./ffmpeg";
+import { MediaError } from "./media-error";
 import type { TakeIndex } from "./index-file";
 import { probe } from "./probe";
+import type { Sequence } from "./sequence";
 import { basename, join } from "node:path";
 import { QUICK_INDEX, QUICK_PACK } from "../../wire/layout";
 
@@ -16,6 +18,8 @@ export interface IngestOptions {
   progress?: (frames: number) => void;
   probed?: (info: Omit<TakeInfo, "frames" | "variableRate">) => void;
   signal?: AbortSignal;
+  /** The stills, where `path` is not a film but a folder of them. */
+  sequence?: Sequence;
 }
 
 /** Size of a take's quick frames. */
@@ -29,9 +33,9 @@ export function quickSize(info: { width: number; height: number }): { width: num
  * take's matrix and subsampling as 4:2:0, full range.
  */
 export async function ingest(path: string, o: IngestOptions = {}): Promise<TakeIndex> {
-  const info = await probe(path);
+  const info = await probe(path, o.sequence);
   o.probed?.(info);
-  const size = (await stat(path)).size;
+  const size = o.sequence ? 0 : (await stat(path)).size;
   const quick = quickSize(info);
   const range = info.colour.range === "full" ? "pc" : "tv";
   const toJpeg =
@@ -41,7 +45,7 @@ export async function ingest(path: string, o: IngestOptions = {}): Promise<TakeI
   const ff = start(
     [
       "-noautorotate",
-      ...input(path),
+      ...input(o.sequence ?? path),
       "-map",
       "0:v:0",
       "-fps_mode",
@@ -49,7 +53,7 @@ export async function ingest(path: string, o: IngestOptions = {}): Promise<TakeI
       "-enc_time_base",
       "-1",
       "-pix_fmt",
-      info.planar,
+      info.packed ?? info.planar,
       "-hash",
       "md5",
       "-f",
@@ -107,7 +111,9 @@ export async function ingest(path: string, o: IngestOptions = {}): Promise<TakeI
     variableRate,
     notes: variableRate ? [...info.notes, "Its frame rate varies; frames keep their own times."] : info.notes,
   };
-  return { path, size, info: full, times, timeBase, hashes };
+  if (o.sequence && times.length < o.sequence.count)
+    throw new MediaError(`Still ${times.length + 1} of ${o.sequence.count} in “${basename(path)}” is damaged: export it again.`);
+  return { path, ...(o.sequence ? { sequence: o.sequence } : {}), size, info: full, times, timeBase, hashes };
 }
 
 async function readLines(stream: Readable, line: (l: string) => void): Promise<void> {

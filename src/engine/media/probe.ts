@@ -2,8 +2,10 @@ import { stat } from "node:fs/promises";
 import { basename, extname } from "node:path";
 import { assumedColour, type Colour } from "../../core/pixels/colour";
 import type { TakeInfo } from "../../wire/take";
-import { input, MediaError, run } from "./ffmpeg";
+import { input, run } from "./ffmpeg";
+import { MediaError } from "./media-error";
 import { formatOf } from "./formats";
+import type { Sequence } from "./sequence";
 
 interface ProbeStream {
   codec_type: string;
@@ -32,22 +34,21 @@ interface ProbeStream {
 const known = (v: string | undefined) => (v && !/^(unknown|unspecified|reserved)$/.test(v) ? v : undefined);
 
 const MATRICES: Record<string, Colour["matrix"]> = { bt709: "bt709", smpte170m: "bt601", bt470bg: "bt601", bt2020nc: "bt2020" };
+/** The tag that is written for a matrix. */
+export const MATRIX_TAGS: Record<Colour["matrix"], string> = { bt709: "bt709", bt601: "smpte170m", bt2020: "bt2020nc" };
 const SITINGS: Record<string, Colour["siting"]> = { left: "left", center: "center", topleft: "topleft" };
 
 /** Reads what a file says about itself, without decoding it. @throws MediaError in one sentence. */
-export async function probe(path: string): Promise<Omit<TakeInfo, "frames" | "variableRate">> {
+export async function probe(path: string, sequence?: Sequence): Promise<Omit<TakeInfo, "frames" | "variableRate">> {
   const name = basename(path);
   if (path.includes("://") || /^(concat|subfile|data|pipe|crypto|tee|cache|async):/i.test(path)) {
     throw new MediaError(`“${path}” is an address, not a file: give the path of a video file on this machine.`);
   }
-  const st = await stat(path).catch(() => null);
-  if (!st) throw new MediaError(`“${name}” was not found: check the path, or whether the file was moved.`);
-  if (!st.isFile()) throw new MediaError(`“${name}” is not a file: give a video file.`);
-  if (st.size === 0) throw new MediaError(`“${name}” is empty (0 bytes): copy the file again from where it came.`);
+  if (!sequence) await assertFile(path, name);
   let streams: ProbeStream[];
   let tags: Record<string, string> | undefined;
   try {
-    const json = JSON.parse(await run("ffprobe", ["-v", "error", "-of", "json", "-show_streams", "-show_format", ...input(path)])) as {
+    const json = JSON.parse(await run("ffprobe", ["-v", "error", "-of", "json", "-show_streams", "-show_format", ...input(sequence ?? path)])) as {
       streams: ProbeStream[];
       format?: { tags?: Record<string, string> };
     };
@@ -71,7 +72,7 @@ export async function probe(path: string): Promise<Omit<TakeInfo, "frames" | "va
   if (!v.width || !v.height || !v.pix_fmt)
     throw new MediaError(`“${name}” is cut off or damaged (its picture size cannot be read): copy or export the file again.`);
   if (!layout)
-    throw new MediaError(`“${name}” has the sample layout ${v.pix_fmt}, which is not supported yet: export it as 4:2:0, 4:2:2, 4:4:4 or RGB.`);
+    throw new MediaError(`“${name}” has the sample layout ${v.pix_fmt}, which is not supported yet: export it as 4:2:0, 4:2:2, 4:4:4, RGB or grey.`);
   const assumed = assumedColour(v.height);
   const range = known(v.color_range) ?? (v.pix_fmt.startsWith("yuvj") ? "pc" : undefined);
   const matrix = known(v.color_space);
@@ -89,7 +90,7 @@ export async function probe(path: string): Promise<Omit<TakeInfo, "frames" | "va
   if (view) notes.push(`Its transfer is ${view}; it is mixed in code values, and shown as they are, without tone mapping.`);
   if (aspect) notes.push(`Its pixels are not square (${aspect}); they are shown one to one.`);
   const timecode = streams.map((s) => s.tags?.timecode).find(Boolean) ?? tags?.timecode ?? null;
-  const rate = rational(v.r_frame_rate) ?? rational(v.avg_frame_rate) ?? [25, 1];
+  const rate = sequence?.rate ?? rational(v.r_frame_rate) ?? rational(v.avg_frame_rate) ?? [25, 1];
   return {
     width: v.width,
     height: v.height,
@@ -97,6 +98,7 @@ export async function probe(path: string): Promise<Omit<TakeInfo, "frames" | "va
     codec: v.codec_name ?? extname(path).slice(1),
     pixelFormat: v.pix_fmt,
     planar: layout.planar,
+    packed: layout.packed,
     format: layout.format,
     colour: {
       matrix: (matrix && MATRICES[matrix]) || assumed.matrix,
@@ -126,6 +128,13 @@ export async function probe(path: string): Promise<Omit<TakeInfo, "frames" | "va
     timecode,
     notes,
   };
+}
+
+async function assertFile(path: string, name: string): Promise<void> {
+  const st = await stat(path).catch(() => null);
+  if (!st) throw new MediaError(`“${name}” was not found: check the path, or whether the file was moved.`);
+  if (!st.isFile()) throw new MediaError(`“${name}” is not a file: give a video file, or numbered stills by a name such as frames/####.png.`);
+  if (st.size === 0) throw new MediaError(`“${name}” is empty (0 bytes): copy the file again from where it came.`);
 }
 
 function rational(s: string | undefined): [number, number] | null {

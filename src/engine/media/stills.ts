@@ -19,3 +19,10 @@ export async function frameStill(frame: Frame, colour: Colour, kind: "png" | "ti
   const image = sharp(toRgb16(frame, colour), { raw: { width: frame.width, height: frame.height, channels: 3 } }).toColourspace("rgb16");
   return (kind === "png" ? image.png({ compressionLevel: 6 }) : image.tiff({ compression: "deflate" })).toBuffer();
 }
+
+/** R′G′B′A of 16 bits as a still with straight alpha, of 8 or 16 bits. */
+export async function rgbaStill(rgba: Uint16Array, width: number, height: number, bits: 8 | 16, kind: "png" | "tiff"): Promise<Buffer> {
+  const data = bits === 16 ? rgba : Uint8Array.from(rgba, (v) => (v + 128) / 257);
+  const image = sharp(data, { raw: { width, height, channels: 4 } }).toColourspace(bits === 16 ? "rgb16" : "srgb");
+  return (kind === "png" ? image.png({ compressionLevel: 6 }) : image.tiff({ compression: "deflate" })).toBuffer();
+}

@@ -1,9 +1,15 @@
 import { createHash } from "node:crypto";
 import { readFile } from "node:fs/promises";
-import { dirname, resolve } from "node:path";
-import { NotSupportedYet, type Recipe } from "../../core/document";
+import { basename, dirname, join, resolve } from "node:path";
+import type { Recipe } from "../../core/document";
 import { parseRecipe, RecipeError } from "../../recipe/schema";
+import type { Still } from "../../core/pixels/still";
 import { ingest } from "../media/ingest";
+import type { TakeIndex } from "../media/index-file";
+import { isPattern, matchingStills, openSequence } from "../media/sequence";
+import { readPicture } from "../media/picture";
+import { withColour } from "../media/override";
+import { picturePaths, type Stills } from "./pictures";
 import type { TakeFile } from "./render";
 
 /** Reads a recipe from a file. @throws RecipeError in one sentence. */
@@ -23,15 +29,41 @@ export async function readRecipe(path: string): Promise<Recipe> {
   return parseRecipe(value);
 }
 
+/** Reads the pictures a recipe brings in; their paths count from the recipe's own folder. */
+export async function resolvePictures(recipe: Recipe, recipePath: string): Promise<{ stills: Stills; notes: string[] }> {
+  const stills = new Map<string, Still>();
+  const notes: string[] = [];
+  for (const path of picturePaths(recipe)) {
+    const read = await readPicture(resolve(dirname(recipePath), path));
+    stills.set(path, read.still);
+    notes.push(...read.notes);
+  }
+  return { stills, notes };
+}
+
+/** Reads a film, or stills by a name such as `frames/####.png`, whose links are kept in `folder`. */
+export async function readSource(path: string, rate: [number, number] | undefined, folder: string): Promise<TakeIndex> {
+  if (!isPattern(path)) {
+    if (rate) throw new RecipeError(`“${basename(path)}” is a film and has its own rate; only numbered stills are given one.`);
+    return ingest(path);
+  }
+  const { sequence, notes } = await openSequence(await matchingStills(path), rate ?? [24, 1], folder);
+  const index = await ingest(path, { sequence });
+  return { ...index, info: { ...index.info, notes: [...index.info.notes, ...notes] } };
+}
+
 /** Finds and reads the takes of a recipe; their paths count from the recipe's own folder. */
-export async function resolveTakes(recipe: Recipe, recipePath: string): Promise<Record<string, TakeFile>> {
+export async function resolveTakes(recipe: Recipe, recipePath: string, folder: string): Promise<Record<string, TakeFile>> {
   const out: Record<string, TakeFile> = {};
   for (const [key, t] of Object.entries(recipe.takes)) {
     if (!t.path) throw new RecipeError(`The recipe is not valid: takes.${key}: found the asset “${t.asset}”, allowed on the command line is a path.`);
-    if (t.path.includes("#") || t.rate) throw new NotSupportedYet("A take of numbered stills");
-    if (t.colour) throw new NotSupportedYet(`takes.${key}.colour`);
     const path = /^[a-z]+:/i.test(t.path) ? t.path : resolve(dirname(recipePath), t.path);
-    out[key] = { id: createHash("sha1").update(path).digest("hex").slice(0, 16), index: await ingest(path) };
+    if (isPattern(path) && !t.rate)
+      throw new RecipeError(
+        `The recipe is not valid: takes.${key}.rate: found nothing, allowed is the stills' rate as [frames, seconds], such as [24, 1].`,
+      );
+    const id = createHash("sha1").update(path).digest("hex").slice(0, 16);
+    out[key] = { id, index: withColour(await readSource(path, t.rate, join(folder, id)), t.colour) };
   }
   return out;
 }

@@ -1,6 +1,6 @@
 import { extname } from "node:path";
 import { input } from "../media/ffmpeg";
-import { secondsAfter, secondsAt, type TakeIndex } from "../media/index-file";
+import { secondsAfter, secondsAt, sourceOf, type TakeIndex } from "../media/index-file";
 
 const COPIES: Record<string, RegExp> = {
   ".mp4": /^(aac|mp3|ac3|eac3|alac|opus|flac)$/,
@@ -12,19 +12,21 @@ const COPIES: Record<string, RegExp> = {
 /**
  * The take's sound beside the render: copied when the output is the whole take, otherwise cut to the sample
  * and encoded again. All tracks are kept.
+ * @param fileIndex which of ffmpeg's inputs the sound will be
  */
 export function soundArgs(
   take: TakeIndex,
   range: { in: number; out: number },
   out: string,
+  fileIndex: number,
 ): { offset: string[]; input: string[]; output: string[]; notes: string[] } {
   const whole = range.in === 0 && range.out === take.info.frames - 1;
   const first = secondsAt(take, 0);
   const offset = whole && first > 0 ? ["-itsoffset", first.toFixed(6)] : [];
   if (!take.info.sound) return { offset, input: [], output: [], notes: [] };
   const ext = extname(out).toLowerCase();
-  const file = input(take.path);
-  const map = ["-map", "1:a"];
+  const file = input(sourceOf(take));
+  const map = ["-map", `${fileIndex}:a`];
   if (whole && COPIES[ext]?.test(take.info.sound.codec)) return { offset, input: file, output: [...map, "-c:a", "copy"], notes: ["Sound copied."] };
   const [codec, ...again] =
     ext === ".mkv"

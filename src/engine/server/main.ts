@@ -21,7 +21,7 @@ import { Library } from "../db/library";
 import { openDatabase } from "../db/open";
 import { Renders } from "../jobs/renders";
 import { Takes } from "../jobs/takes";
-import { MediaError } from "../media/ffmpeg";
+import { MediaError } from "../media/media-error";
 import { FrameStore } from "../media/frame-store";
 import { dataPaths } from "../paths";
 import { seedDemo } from "./demo";

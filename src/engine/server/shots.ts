@@ -1,5 +1,5 @@
 import { patchAlone } from "../../core/compose/views";
-import { patchSource } from "../../core/compose/patch";
+import { patchPictures, sourcePicture } from "../../core/compose/compose";
 import { isPatch, type PatchLayer, type Recipe } from "../../core/document";
 import type { ShotDocument } from "../../wire/shot";
 import { type Documents, NotFound } from "../db/documents";
@@ -73,11 +73,9 @@ export class Shots {
     if (!layer) throw new NotFound("This patch does not exist (any more).");
     if (n < layer.in || n > layer.out)
       throw new NotFound(`The patch shows from frame ${layer.in} to ${layer.out}, not at frame ${n}: go to one of its frames first.`);
-    const ref = patchSource(recipe, layer, n);
-    if ("plate" in ref) await work.loadPlate(ref.plate);
-    else await work.cache.load(ref.take, ref.frame);
-    const source = "plate" in ref ? work.pictures.plate(ref.plate) : work.pictures.take(ref.take, ref.frame);
-    const alone = patchAlone(recipe, layer, n, source, await this.store.frame(shot.id, shot.index, n), work.canvas);
+    await work.fetch(patchPictures(recipe, layer, n));
+    const source = sourcePicture(recipe, layer, n, work.pictures);
+    const alone = patchAlone(recipe, layer, n, source, shot.index.info.format, work.canvas);
     return { png: await framePng(alone.picture, colour, alone.alpha), name: `${base}-${n}-patch.png` };
   }
 }

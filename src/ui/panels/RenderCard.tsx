@@ -1,33 +1,15 @@
 "use client";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Download, RotateCcw, Square } from "lucide-react";
-import { useEffect, useState } from "react";
+import { useEffect } from "react";
 import { toast } from "sonner";
-import { fetchRenders, runAgain, startRender, stopJob } from "@/client/api";
-import { outputOf } from "@/core/document";
-import type { Job, RenderRequest } from "@/wire/shot";
+import { fetchRenders, runAgain, stopJob } from "@/client/api";
+import type { Job } from "@/wire/shot";
 import { useBench, useBenchState } from "../bench/context";
 import { Button, IconButton } from "../parts/Button";
-import { NumberField } from "../parts/NumberField";
+import { RenderSettings } from "./RenderSettings";
 import { saveFile } from "./save";
 import { Section } from "./Section";
-
-const NAMES: Record<RenderRequest["codec"], string> = {
-  h264: "H.264",
-  prores: "ProRes",
-  ffv1: "FFV1, lossless",
-  vp9: "VP9",
-  png: "PNG stills",
-  tiff: "TIFF stills",
-};
-const WHAT: Record<RenderRequest["codec"], string> = {
-  h264: "H.264 in MP4, with the take's sound, rate, timecode and colour tags.",
-  ffv1: "FFV1 in MKV, lossless: what no patch touches is the take's own samples.",
-  prores: "ProRes in MOV, 10 bits, 4:2:2 (4:4:4 where the take has it, or alpha). Other samples are converted, and that is said.",
-  vp9: "VP9 in WebM, with the sound as Opus.",
-  png: "Numbered PNG stills (16 bits where the take has more than 8), named by the take's frame numbers, as one zip.",
-  tiff: "Numbered TIFF stills, 16 bits, named by the take's frame numbers, as one zip.",
-};
 
 /** What will be written, what is being written, what has been written. */
 export function RenderCard() {
@@ -36,8 +18,6 @@ export function RenderCard() {
   const client = useQueryClient();
   const key = ["renders", s.shot.id];
   const jobs = useQuery({ queryKey: key, queryFn: () => fetchRenders(s.shot.id) });
-  const [codec, setCodec] = useState<RenderRequest["codec"]>("h264");
-  const [crf, setCrf] = useState(18);
   useEffect(() => {
     const on = (e: Event) => {
       const job = (e as CustomEvent<Job>).detail;
@@ -57,44 +37,12 @@ export function RenderCard() {
     }
     void client.invalidateQueries({ queryKey: key });
   };
-  const range = outputOf(s.recipe);
   return (
     <>
       <div className="border-b border-line px-3.5 py-2.5">
         <h2 className="font-semibold">Render</h2>
       </div>
-      <Section title="What is written">
-        <label className="flex h-8 items-center gap-2">
-          <span className="w-[84px] shrink-0 text-dim">Codec</span>
-          <select
-            className="h-7 w-[118px] rounded-md border border-line bg-ground px-1.5"
-            value={codec}
-            onChange={(e) => setCodec(e.target.value as RenderRequest["codec"])}
-          >
-            {Object.entries(NAMES).map(([v, l]) => (
-              <option key={v} value={v}>
-                {l}
-              </option>
-            ))}
-          </select>
-        </label>
-        <p className="my-2 text-dim">
-          {WHAT[codec]}{" "}
-          <span className="num">
-            Frames {range.in}–{range.out}.
-          </span>
-        </p>
-        {codec === "h264" && <NumberField label="CRF" value={crf} min={0} max={51} reset={18} onDrag={setCrf} onCommit={setCrf} />}
-        <Button
-          tone="main"
-          className="mt-2 w-full"
-          disabled={s.saved.waiting > 0}
-          onClick={() => void guarded(() => startRender(s.shot.id, { codec, crf, preset: "medium" }))}
-        >
-          Render
-        </Button>
-        {s.saved.waiting > 0 && <p className="mt-1 text-dim">The last edit is being stored; a moment.</p>}
-      </Section>
+      <RenderSettings run={guarded} />
       <Section title="Written">
         {jobs.data?.length === 0 && <p className="text-dim">Nothing yet.</p>}
         <ul className="space-y-3">

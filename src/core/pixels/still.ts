@@ -1,0 +1,98 @@
+import { type Colour, LUMA, rgbToYcbcr } from "./colour";
+import { createFrame, type Frame, maxCode, type PixelFormat, planeShift, type Samples } from "./frame";
+import { footprint, sitedAt } from "./siting";
+
+/** A picture that was brought in: R′G′B′ or grey (1 or 3 colour channels), maybe with straight alpha behind; channels interleaved. */
+export interface Still {
+  width: number;
+  height: number;
+  channels: 1 | 2 | 3 | 4;
+  bits: 8 | 16;
+  data: Samples;
+}
+
+export const hasAlpha = (s: Still) => s.channels === 2 || s.channels === 4;
+
+const top = (s: Still) => (s.bits === 8 ? 255 : 65535);
+
+/** Channel `c` of R′G′B′ at sample `i`, 0–1. */
+const value = (s: Still, i: number, c: number) => s.data[i * s.channels + (s.channels < 3 ? 0 : c)] / top(s);
+
+/**
+ * A brought-in picture on the planes of a take: Y′CbCr by the take's matrix and range (BT.601-7, BT.709-6, BT.2020-2), no transfer
+ * conversion; chroma is averaged over each sample's footprint at its siting with the weights of α, borders replicated.
+ * Alpha, where the picture has it, follows as its own plane. Values are rounded once, at the end.
+ */
+export function stillFrame(s: Still, like: PixelFormat, colour: Pick<Colour, "matrix" | "range" | "siting">): Frame {
+  const format = { ...like, alpha: hasAlpha(s) };
+  const out = createFrame(s.width, s.height, format);
+  const max = maxCode(format);
+  const count = s.width * s.height;
+  const put = (p: number, i: number, v: number) => (out.planes[p].data[i] = Math.min(max, Math.max(0, Math.floor(v + 0.5))));
+  if (format.alpha) {
+    const plane = out.planes.length - 1;
+    for (let i = 0; i < count; i++) put(plane, i, (max * s.data[(i + 1) * s.channels - 1]) / top(s));
+  }
+  if (format.model === "rgb") {
+    // planes are G, B, R
+    [1, 2, 0].forEach((c, p) => {
+      for (let i = 0; i < count; i++) put(p, i, max * value(s, i, c));
+    });
+    return out;
+  }
+  const ycc = [new Float64Array(count), new Float64Array(count), new Float64Array(count)];
+  for (let i = 0; i < count; i++) {
+    const v = rgbToYcbcr(value(s, i, 0), value(s, i, 1), value(s, i, 2), colour, format.bits);
+    for (let p = 0; p < 3; p++) ycc[p][i] = v[p];
+  }
+  for (let i = 0; i < count; i++) put(0, i, ycc[0][i]);
+  if (format.model === "yuv") for (const p of [1, 2]) averaged(ycc[p], s.width, s.height, format, p, colour, (i, v) => put(p, i, v));
+  return out;
+}
+
+/** Averages a full-size plane over the footprint of each sample of plane `p`. */
+function averaged(
+  full: Float64Array,
+  width: number,
+  height: number,
+  format: PixelFormat,
+  p: number,
+  colour: Pick<Colour, "siting">,
+  put: (i: number, v: number) => void,
+): void {
+  const { sx, sy } = planeShift(format, p);
+  const at = sitedAt(colour.siting);
+  const one = { first: 0, weights: [1] };
+  const fx = sx ? footprint(at.x) : one;
+  const fy = sy ? footprint(at.y) : one;
+  const w = (width + sx) >> sx;
+  const h = (height + sy) >> sy;
+  for (let y = 0; y < h; y++)
+    for (let x = 0; x < w; x++) {
+      let sum = 0;
+      fy.weights.forEach((wy, j) => {
+        const row = Math.min(height - 1, Math.max(0, (y << sy) + fy.first + j)) * width;
+        fx.weights.forEach((wx, i) => (sum += wx * wy * full[row + Math.min(width - 1, Math.max(0, (x << sx) + fx.first + i))]));
+      });
+      put(y * w + x, sum);
+    }
+}
+
+/** Values 0–1 of a picture, one a pixel. */
+export interface Values {
+  width: number;
+  height: number;
+  data: Float64Array;
+}
+
+/** A picture as mask: its alpha, or its brightness (luma by the take's matrix). @throws when it has no alpha to use. */
+export function stillValues(s: Still, use: "alpha" | "brightness", matrix: Colour["matrix"], name: string): Values {
+  if (use === "alpha" && !hasAlpha(s)) throw new Error(`The picture “${name}” has no alpha to mask with: use its brightness, or save it with alpha.`);
+  const { kr, kb } = LUMA[matrix];
+  const data = new Float64Array(s.width * s.height);
+  for (let i = 0; i < data.length; i++) {
+    data[i] =
+      use === "alpha" ? s.data[(i + 1) * s.channels - 1] / top(s) : kr * value(s, i, 0) + (1 - kr - kb) * value(s, i, 1) + kb * value(s, i, 2);
+  }
+  return { width: s.width, height: s.height, data };
+}

@@ -1,0 +1,147 @@
+import { basename } from "node:path";
+import type { Readable } from "node:stream";
+import { hasWindow, patchWindow, putWindow, takeWindow } from "../../core/compose/window";
+import { outputOf } from "../../core/document";
+import { createFrame, frameBytes, isEmpty, type PixelFormat, type Rect } from "../../core/pixels/frame";
+import { changed, pieces, provenStart } from "../media/decode";
+import { ended, start } from "../media/ffmpeg";
+import type { FrameStore } from "../media/frame-store";
+import type { encoderArgs } from "./encoder";
+import { composer, type RenderHooks, type RenderSpec, Stopped } from "./render";
+import { soundArgs } from "./sound";
+import { writeVideo } from "./video";
+
+/** Above this share of the picture, a window saves nothing over the whole frame. */
+const MOST = 0.6;
+
+/** Mended windows that may wait for the encoder. The decoder hands out windows and pictures in turn but not in step, so it must never wait for the encoder by way of us. */
+const AHEAD = 8;
+
+/** ffmpeg's name of the layout in which its overlay keeps samples as they are; null where it would convert them. */
+function overlayFormat(f: PixelFormat): string | null {
+  if (f.model === "rgb") return f.bits === 8 ? "gbrp" : null;
+  if (f.model !== "yuv") return null;
+  const name = f.subX ? (f.subY ? "yuv420" : "yuv422") : "yuv444";
+  return f.bits === 8 ? name : null;
+}
+
+const rangeOf = (range?: string) => (range ? ["-color_range", range] : []);
+
+export interface Window {
+  rect: Rect;
+  format: string;
+  opened: string[];
+}
+
+/**
+ * The window of a render, where its pictures can go straight from the decoder to the encoder and only the changed rectangle
+ * has to pass through us: 8 bits at a constant rate, no turning flag, no alpha, and a rectangle well below the picture's size.
+ */
+export async function findWindow(spec: RenderSpec): Promise<Window | null> {
+  const take = spec.takes[spec.recipe.shot.take].index;
+  const { info } = take;
+  const format = overlayFormat(info.format);
+  if (!format || info.variableRate || info.tags.rotation || !hasWindow(info.width, info.height, info.format)) return null;
+  const range = outputOf(spec.recipe);
+  const rect = patchWindow(spec.recipe, range.in, range.out, info.width, info.height);
+  if (isEmpty(rect)) return null;
+  const area = (rect.x1 - rect.x0) * (rect.y1 - rect.y0);
+  if (area > MOST * info.width * info.height) return null;
+  const opened = await provenStart(take, range.in);
+  return opened && { rect, format, opened };
+}
+
+/**
+ * One ffmpeg decodes; its pictures go straight to a second one, and only their window comes to us. The second lays what we
+ * give back over each picture and encodes it, so that samples outside the window never pass through here. (At opaque 8 bits
+ * its overlay copies; the tests of rendering hold it to the sample. A single ffmpeg for both cannot work: it waits for its
+ * encoder's first picture before it hands out the window that picture needs.)
+ */
+export async function windowedVideo(
+  spec: RenderSpec,
+  { rect, format, opened }: Window,
+  enc: ReturnType<typeof encoderArgs>,
+  store: FrameStore,
+  hooks: RenderHooks,
+): Promise<string[]> {
+  const take = spec.takes[spec.recipe.shot.take].index;
+  const { info } = take;
+  const range = outputOf(spec.recipe);
+  const total = range.out - range.in + 1;
+  const [w, h] = [rect.x1 - rect.x0, rect.y1 - rect.y0];
+  const bytes = frameBytes(w, h, info.format);
+  const sound = soundArgs(take, range, spec.out, 2);
+  const raw = (size: string) => [
+    "-probesize",
+    "32",
+    "-thread_queue_size",
+    "4",
+    "-f",
+    "rawvideo",
+    "-pix_fmt",
+    info.planar,
+    "-s",
+    size,
+    "-r",
+    info.rate.join("/"),
+    ...rangeOf(info.tags.range),
+  ];
+  const mended = "[0:v]trim=start_frame=1,setpts=PTS-STARTPTS[mended]";
+  const own = enc.output.indexOf("-vf");
+  const after = own >= 0 ? `,${enc.output[own + 1]}` : "";
+  const output = own >= 0 ? enc.output.toSpliced(own, 2) : enc.output;
+
+  const decoder = start(
+    [
+      ...["-noautorotate", ...opened],
+      ...["-filter_complex", `[0:v:0]split[a][whole];[a]crop=${w}:${h}:${rect.x0}:${rect.y0}:exact=1[window]`],
+      ...["window", "whole"].flatMap((pad, i) => [
+        ...["-map", `[${pad}]`, "-fps_mode", "passthrough", "-pix_fmt", info.planar, "-frames:v", String(total)],
+        ...["-f", "rawvideo", i ? "pipe:3" : "pipe:1"],
+      ]),
+    ],
+    "ignore",
+    1,
+  );
+  const whole = decoder.stdio[3] as Readable;
+  const decoded = ended(decoder, `Decoding “${basename(take.path)}”`);
+  decoded.catch(() => undefined);
+  const work = composer(spec.recipe, spec.takes, store, spec.stills);
+  const ready = work.need(range.in); // while both programs start
+  ready.catch(() => undefined);
+  try {
+    await writeVideo(
+      spec.out,
+      (part) => [
+        ...sound.offset,
+        ...[...raw(`${w}x${h}`), "-i", "pipe:0", ...raw(`${info.width}x${info.height}`), "-i", "pipe:3", ...sound.input],
+        ...["-filter_complex", `${mended};[1:v][mended]overlay=${rect.x0}:${rect.y0}:format=${format}:eof_action=endall${after}[out]`],
+        ...["-map", "[out]"],
+        ...[...output, ...sound.output, part],
+      ],
+      hooks,
+      async ({ ff, write }) => {
+        const picture = createFrame(info.width, info.height, info.format);
+        let n = range.in;
+        // a blank window, cut off again, opens the encoder's first input: it must be free to read whole pictures before the first window is mended
+        await write(ff.stdin!, new Uint8Array(bytes), AHEAD * bytes);
+        await ready;
+        for await (const piece of pieces(decoder.stdout as AsyncIterable<Buffer>, bytes)) {
+          if (hooks.signal?.aborted) throw new Stopped();
+          putWindow(picture, rect, piece);
+          await work.frame(n, picture);
+          takeWindow(picture, rect, piece);
+          n++;
+          hooks.progress?.(n - range.in, total);
+          if (!(await write(ff.stdin!, piece, AHEAD * bytes))) return;
+        }
+        await decoded;
+        if (n <= range.out) throw changed(take);
+      },
+      whole,
+    );
+  } finally {
+    decoder.kill("SIGKILL");
+  }
+  return [...enc.notes, ...sound.notes];
+}

@@ -1,0 +1,106 @@
+"use client";
+import { type ReactNode, useState } from "react";
+import { startRender } from "@/client/api";
+import { mendedStretch, outputOf } from "@/core/document";
+import type { RenderRequest } from "@/wire/shot";
+import { useBenchState } from "../bench/context";
+import { Button } from "../parts/Button";
+import { NumberField } from "../parts/NumberField";
+import { Section } from "./Section";
+
+type Codec = RenderRequest["codec"];
+type What = RenderRequest["what"];
+
+const CODECS: Record<Codec, string> = {
+  h264: "H.264",
+  prores: "ProRes",
+  ffv1: "FFV1, lossless",
+  vp9: "VP9",
+  png: "PNG stills",
+  tiff: "TIFF stills",
+};
+const ABOUT: Record<Codec, string> = {
+  h264: "MP4, with the take's sound, rate, timecode and colour tags.",
+  ffv1: "MKV, lossless: what no patch touches is the take's own samples.",
+  prores: "MOV, 10 bits, 4:2:2 (4:4:4 where the take has it, or alpha). Other samples are converted, and that is said.",
+  vp9: "WebM, with the sound as Opus.",
+  png: "Numbered stills (16 bits where the take has more than 8), named by the take's frame numbers, as one zip.",
+  tiff: "Numbered stills, 16 bits, named by the take's frame numbers, as one zip.",
+};
+const WHATS: Record<What, string> = { result: "Mended picture", patch: "Patches alone", matte: "Matte alone" };
+const ALONE: Record<Exclude<What, "result">, string> = {
+  patch: "All patches together over nothing, with straight alpha.",
+  matte: "The patches' α, as grey and as alpha.",
+};
+const isStills = (c: Codec) => c === "png" || c === "tiff";
+
+/** What is to be written: picture, codec, frames. */
+export function RenderSettings({ run }: { run: (f: () => Promise<unknown>) => Promise<void> }) {
+  const s = useBenchState((x) => x);
+  const [what, setWhat] = useState<What>("result");
+  const [codec, setCodec] = useState<Codec>("h264");
+  const [crf, setCrf] = useState(18);
+  const [part, setPart] = useState(false);
+  const [handles, setHandles] = useState(12);
+  const [convert, setConvert] = useState(false);
+  const stretch = mendedStretch(s.recipe, handles);
+  const range = part ? stretch : outputOf(s.recipe);
+  const chooseWhat = (v: What) => {
+    setWhat(v);
+    if (v !== "result" && !isStills(codec)) setCodec("png");
+  };
+  const wish = { codec, crf, preset: "medium" as const, what, convert, handles: part ? handles : undefined };
+  return (
+    <Section title="What is written">
+      <Pick name="Picture" value={what} options={WHATS} onChange={chooseWhat} />
+      <Pick name="Codec" value={codec} options={CODECS} onChange={setCodec} not={(c) => what !== "result" && !isStills(c)} />
+      <Pick
+        name="Frames"
+        value={part ? "part" : "whole"}
+        options={{ whole: "Whole shot", part: "Mended, with handles" }}
+        onChange={(v) => setPart(v === "part")}
+      />
+      {part && <NumberField label="Handles" unit="fr" value={handles} min={0} max={1000} reset={12} onDrag={setHandles} onCommit={setHandles} />}
+      {codec === "h264" && <NumberField label="CRF" value={crf} min={0} max={51} reset={18} onDrag={setCrf} onCommit={setCrf} />}
+      {!isStills(codec) && codec !== "ffv1" && (
+        <label className="flex h-8 items-center gap-2">
+          <input type="checkbox" className="h-4 w-4 accent-ochre" checked={convert} onChange={(e) => setConvert(e.target.checked)} />
+          Convert what {CODECS[codec]} cannot carry
+        </label>
+      )}
+      <p className="my-2 text-dim">
+        {what !== "result" && `${ALONE[what]} `}
+        {ABOUT[codec]} <span className="num">{range ? `Frames ${range.in}–${range.out}.` : "Nothing is mended yet."}</span>
+      </p>
+      <Button tone="main" className="w-full" disabled={s.saved.waiting > 0 || !range} onClick={() => void run(() => startRender(s.shot.id, wish))}>
+        Render
+      </Button>
+      {s.saved.waiting > 0 && <p className="mt-1 text-dim">The last edit is being stored; a moment.</p>}
+    </Section>
+  );
+}
+
+function Pick<T extends string>(p: {
+  name: string;
+  value: T;
+  options: Record<T, string>;
+  onChange: (v: T) => void;
+  not?: (v: T) => boolean;
+}): ReactNode {
+  return (
+    <label className="flex h-8 items-center gap-2">
+      <span className="w-[84px] shrink-0 text-dim">{p.name}</span>
+      <select
+        className="h-7 min-w-0 flex-1 rounded-md border border-line bg-ground px-1.5"
+        value={p.value}
+        onChange={(e) => p.onChange(e.target.value as T)}
+      >
+        {(Object.entries(p.options) as [T, string][]).map(([v, label]) => (
+          <option key={v} value={v} disabled={p.not?.(v)}>
+            {label}
+          </option>
+        ))}
+      </select>
+    </label>
+  );
+}
