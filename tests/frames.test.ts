@@ -225,7 +225,8 @@ describe.each(kinds)("$name", (k) => {
       "-fps_mode",
       "passthrough",
       "-pix_fmt",
-      t.info.planar,
+      // the decoder's own samples, unless they are interleaved
+      /^(yuv|gray|gbr)/.test(t.info.pixelFormat) ? t.info.pixelFormat : t.info.planar,
       "-f",
       "rawvideo",
       "pipe:1",

@@ -20,14 +20,14 @@ async function stills(folder: string, kind: string, channels: 1 | 3 | 4, bits: 8
   const rnd = random(channels * bits);
   for (let n = 0; n < N; n++) {
     const data = new (bits === 8 ? Uint8Array : Uint16Array)(W * H * channels).map(() => Math.floor(rnd() * (1 << bits)));
-    const image = sharp(data, { raw: { width: W, height: H, channels } }).toColourspace(
-      bits === 8 ? (channels === 1 ? "b-w" : "srgb") : channels === 1 ? "grey16" : "rgb16",
-    );
+    const image = sharp(data, { raw: { width: W, height: H, channels } }).toColourspace(space(channels, bits));
     await (kind === "png" ? image.png() : kind === "tif" ? image.tiff({ compression: "lzw" }) : image.jpeg()).toFile(
       join(file(folder), `f.${String(n + 7).padStart(4, "0")}.${kind}`),
     );
   }
 }
+
+const space = (channels: number, bits: number) => (channels === 1 ? (bits === 8 ? "b-w" : "grey16") : bits === 8 ? "srgb" : "rgb16");
 
 const recipe = (path: string, name = "r.json") => {
   const layers = [
@@ -78,6 +78,7 @@ describe("numbered stills", () => {
           kind === "jpg"
             ? Promise.resolve(ffmpeg(["-i", join(file(folder), f), "-pix_fmt", "yuvj420p", "-f", "rawvideo", "pipe:1"]))
             : sharp(join(file(folder), f))
+                .toColourspace(space(channels, bits))
                 .raw({ depth: bits === 8 ? "uchar" : "ushort" })
                 .toBuffer(),
         ),

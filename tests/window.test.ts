@@ -88,6 +88,7 @@ beforeAll(() => {
   make("420.mp4", "yuv420p", [...x264, "-timecode", "01:00:00:00"]);
   make("422.mkv", "yuv422p", ["-c:v", "ffv1", "-c:a", "flac"]);
   make("444.mkv", "yuv444p", ["-c:v", "ffv1", "-an"]);
+  make("full.mp4", "yuvj420p", ["-c:v", "libx264", "-an"]);
   make("rgb.mkv", "gbrp", ["-c:v", "libx264rgb", "-qp", "0", "-c:a", "aac"]);
 });
 
@@ -137,9 +138,10 @@ describe("a render by its window", () => {
       (ffprobe(f, "-select_streams", "v:0", "-show_entries", "frame=pts_time").frames as { pts_time: string }[]).map((x) => x.pts_time);
     expect(times(s.out)).toEqual(times(file("420.mp4")));
   });
-  it("is not used where pictures could not be kept: 10 bits, turned, variable, most of the picture", async () => {
+  it("is not used where pictures could not be kept: 10 bits, full range, most of the picture", async () => {
     make("10.mkv", "yuv420p10le", ["-c:v", "ffv1", "-an"]);
     expect(await findWindow(await spec("10.mkv", 0, 9, "x.mkv"))).toBeNull();
+    expect(await findWindow(await spec("full.mp4", 0, 9, "x.mkv"))).toBeNull();
     const wide = await spec("444.mkv", 0, 9, "x.mkv");
     wide.recipe.intruders[0].layers[0] = { ...wide.recipe.intruders[0].layers[1], id: "w", mask: { shapes: [], invert: true } } as never;
     expect(await findWindow(wide)).toBeNull();

@@ -22,8 +22,8 @@ export const takeInfoSchema = z.object({
   pixelFormat: z.string(),
   /** The planar name the frames are kept in; the samples are the same. */
   planar: z.string(),
-  /** Where the decoder's samples are interleaved and it would change them on the way to planes: what they are decoded as, to be taken apart by us. */
-  packed: z.string().optional(),
+  /** What ffmpeg is asked to decode to, where asking for the planar name would change samples: full range by its own name, R′G′B′ with alpha interleaved, to be taken apart by us. */
+  decoded: z.string().optional(),
   format: pixelFormatSchema,
   colour: z.object({
     matrix: z.enum(["bt601", "bt709", "bt2020"]),

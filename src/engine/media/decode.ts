@@ -33,12 +33,12 @@ function opened(t: TakeIndex, from: number): string[] {
   return ["-ss", Math.max(0, secondsAt(t, from) - half - Math.max(0, secondsAt(t, 0))).toFixed(6), ...input(t.path)];
 }
 
-/** Pictures as they are decoded, with samples still interleaved where `packed` says so: what the index has hashes of. */
+/** Pictures as they are decoded, with samples still interleaved where they are decoded so: what the index has hashes of. */
 async function* run(t: TakeIndex, from: number, count: number): AsyncGenerator<Uint8Array> {
   const ff = start(
     [
       ...["-noautorotate", ...opened(t, from), "-map", "0:v:0", "-fps_mode", "passthrough"],
-      ...["-pix_fmt", t.info.packed ?? t.info.planar, "-frames:v", String(count), "-f", "rawvideo", "pipe:1"],
+      ...["-pix_fmt", t.info.decoded ?? t.info.planar, "-frames:v", String(count), "-f", "rawvideo", "pipe:1"],
     ],
     "ignore",
   );
@@ -64,7 +64,7 @@ export async function provenStart(t: TakeIndex, from: number): Promise<string[] 
 }
 
 /** A decoded picture as planes. */
-const asPlanes = (t: TakeIndex, raw: Uint8Array) => (t.info.packed ? unpackRgba(raw, t.info.format.bits > 8) : raw);
+const asPlanes = (t: TakeIndex, raw: Uint8Array) => (t.info.decoded?.startsWith("rgba") ? unpackRgba(raw, t.info.format.bits > 8) : raw);
 
 /**
  * Frames `from` … `to` in order, as the bytes of their planes. A seek is trusted only when its first picture

@@ -53,7 +53,7 @@ export async function ingest(path: string, o: IngestOptions = {}): Promise<TakeI
       "-enc_time_base",
       "-1",
       "-pix_fmt",
-      info.packed ?? info.planar,
+      info.decoded ?? info.planar,
       "-hash",
       "md5",
       "-f",

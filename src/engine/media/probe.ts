@@ -98,7 +98,7 @@ export async function probe(path: string, sequence?: Sequence): Promise<Omit<Tak
     codec: v.codec_name ?? extname(path).slice(1),
     pixelFormat: v.pix_fmt,
     planar: layout.planar,
-    packed: layout.packed,
+    decoded: layout.decoded,
     format: layout.format,
     colour: {
       matrix: (matrix && MATRICES[matrix]) || assumed.matrix,

@@ -7,12 +7,11 @@ import { MediaError } from "./media-error";
 export interface Sequence {
   folder: string;
   ext: string;
-  codec: "png" | "tiff" | "mjpeg";
   rate: [number, number];
   count: number;
 }
 
-const CODECS: Record<string, Sequence["codec"]> = { ".png": "png", ".tif": "tiff", ".tiff": "tiff", ".jpg": "mjpeg", ".jpeg": "mjpeg" };
+const KINDS: Record<string, string> = { ".png": "png", ".tif": "tiff", ".tiff": "tiff", ".jpg": "jpeg", ".jpeg": "jpeg" };
 const DIGITS = 8;
 
 export const isPattern = (path: string) => basename(path).includes("#");
@@ -58,11 +57,11 @@ export function inOrder(paths: string[]): string[] {
  */
 export async function openSequence(paths: string[], rate: [number, number], folder: string): Promise<{ sequence: Sequence; notes: string[] }> {
   const ext = extname(paths[0]).toLowerCase();
-  const codec = CODECS[ext];
-  if (!codec) throw new MediaError(`“${basename(paths[0])}” is not a still that can be used: give PNG, TIFF or JPEG.`);
+  const kind = KINDS[ext];
+  if (!kind) throw new MediaError(`“${basename(paths[0])}” is not a still that can be used: give PNG, TIFF or JPEG.`);
   const first = await lookAt(paths[0]);
   for (const p of paths) {
-    if (CODECS[extname(p).toLowerCase()] !== codec)
+    if (KINDS[extname(p).toLowerCase()] !== kind)
       throw new MediaError(`“${basename(p)}” is another kind of file than “${basename(paths[0])}”: the stills of a take must be alike.`);
     const other = await lookAt(p);
     for (const k of Object.keys(first) as (keyof typeof first)[])
@@ -78,7 +77,7 @@ export async function openSequence(paths: string[], rate: [number, number], fold
       if (e.code !== "EEXIST") throw e;
     });
   }
-  return { sequence: { folder, ext, codec, rate, count: paths.length }, notes: gaps(paths) };
+  return { sequence: { folder, ext, rate, count: paths.length }, notes: gaps(paths) };
 }
 
 async function lookAt(path: string): Promise<{ size: string; kind: string }> {
@@ -87,7 +86,7 @@ async function lookAt(path: string): Promise<{ size: string; kind: string }> {
   if (!st.size) throw new MediaError(`The still “${basename(path)}” is empty (0 bytes): export it again.`);
   try {
     const m = await sharp(path, { limitInputPixels: 1 << 28 }).metadata();
-    if (!Object.values(CODECS).includes((m.format as string) === "jpeg" ? "mjpeg" : (m.format as never))) throw new Error("another format");
+    if (m.format !== KINDS[extname(path).toLowerCase()]) throw new Error("another format than its name says");
     return { size: `${m.width}×${m.height}`, kind: `${m.channels} channels of ${m.depth === "ushort" ? 16 : 8} bits` };
   } catch {
     throw new MediaError(`The still “${basename(path)}” cannot be read, or it is damaged: export it again.`);
@@ -103,8 +102,8 @@ function gaps(paths: string[]): string[] {
   return [`Among the stills the numbers ${list} are missing; the frames run on without them.`];
 }
 
-/** Options of ffmpeg that open the stills from number `from`; nothing but these files, by nothing but their own decoder. */
+/** Options of ffmpeg that open the stills from number `from`; nothing but these files, which have been looked at. */
 export const sequenceInput = (s: Sequence, from: number) => [
   ...["-protocol_whitelist", "file", "-f", "image2", "-pattern_type", "sequence", "-framerate", s.rate.join("/"), "-start_number", String(from)],
-  ...["-c:v", s.codec, "-i", `${s.folder.replaceAll("%", "%%")}/%0${DIGITS}d${s.ext}`],
+  ...["-i", `${s.folder.replaceAll("%", "%%")}/%0${DIGITS}d${s.ext}`],
 ];

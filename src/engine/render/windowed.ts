@@ -41,6 +41,8 @@ export async function findWindow(spec: RenderSpec): Promise<Window | null> {
   const take = spec.takes[spec.recipe.shot.take].index;
   const { info } = take;
   const format = overlayFormat(info.format);
+  // full range would be taken to limited on the way into overlay
+  if (info.format.model === "yuv" && info.colour.range === "full") return null;
   if (!format || info.variableRate || info.tags.rotation || !hasWindow(info.width, info.height, info.format)) return null;
   const range = outputOf(spec.recipe);
   const rect = patchWindow(spec.recipe, range.in, range.out, info.width, info.height);
@@ -96,7 +98,7 @@ export async function windowedVideo(
       ...["-noautorotate", ...opened],
       ...["-filter_complex", `[0:v:0]split[a][whole];[a]crop=${w}:${h}:${rect.x0}:${rect.y0}:exact=1[window]`],
       ...["window", "whole"].flatMap((pad, i) => [
-        ...["-map", `[${pad}]`, "-fps_mode", "passthrough", "-pix_fmt", info.planar, "-frames:v", String(total)],
+        ...["-map", `[${pad}]`, "-fps_mode", "passthrough", "-pix_fmt", info.decoded ?? info.planar, "-frames:v", String(total)],
         ...["-f", "rawvideo", i ? "pipe:3" : "pipe:1"],
       ]),
     ],
