@@ -1,4 +1,5 @@
 import { NextResponse, type NextRequest } from "next/server";
+import { hasEntered, isExposed } from "@/server/entry";
 import { fromOurPage, fromThisMachine } from "@/server/route";
 
 /** A content security policy by nonce for pages. Routes under /api do not pass here: a proxy would buffer what is uploaded. */
@@ -6,6 +7,7 @@ export function proxy(req: NextRequest): NextResponse {
   // a link from elsewhere may open a page; nothing else from elsewhere is answered
   const allowed = fromOurPage(req) || (fromThisMachine(req) && req.headers.get("sec-fetch-mode") === "navigate");
   if (!allowed) return new NextResponse("This address is not allowed to use Umber Moth.", { status: 403 });
+  if (isExposed() && req.nextUrl.pathname !== "/enter" && !hasEntered(req)) return NextResponse.redirect(new URL("/enter", req.url));
   const nonce = btoa(crypto.randomUUID());
   const csp = [
     "default-src 'self'",

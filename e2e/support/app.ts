@@ -22,16 +22,19 @@ export interface App {
 }
 
 /** Starts the whole program, as its user does, on a data folder of its own. */
-export async function startApp(command: "demo" | "start", data?: string): Promise<App> {
+export async function startApp(command: "demo" | "start", data?: string, more: Record<string, string> = {}): Promise<App> {
   const folder = data ?? (await mkdtemp(join(tmpdir(), "umber-e2e-")));
   const port = await freePort();
   const child = spawn(join(ROOT, "umber"), [command], {
     cwd: ROOT,
-    env: { ...process.env, PORT: String(port), UMBER_DATA: folder, UMBER_PIDS: "1", UMBER_LOG: "warn" },
+    env: { ...process.env, PORT: String(port), UMBER_DATA: folder, UMBER_PIDS: "1", UMBER_LOG: "warn", ...more },
     stdio: ["ignore", "pipe", "pipe"],
   });
   let out = "";
-  child.stderr.on("data", (d: Buffer) => (out += String(d)));
+  child.stderr.on("data", (d: Buffer) => {
+    out += String(d);
+    if (process.env.UMBER_SHOW) process.stderr.write(d);
+  });
   await new Promise<void>((resolve, reject) => {
     child.stdout.on("data", (d: Buffer) => {
       out += String(d);

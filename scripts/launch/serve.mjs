@@ -19,8 +19,11 @@ export async function serve(root, demo) {
   const port = Number(process.env.PORT || 4870);
   const host = process.env.HOST || "127.0.0.1";
   if (!Number.isInteger(port) || port < 1 || port > 65535) throw new Error(`PORT is “${process.env.PORT}”: a number from 1 to 65535 is allowed.`);
-  if (!["127.0.0.1", "localhost", "::1"].includes(host))
-    throw new Error(`HOST is “${host}”: opening Umber Moth beyond this machine is not supported yet; leave HOST at 127.0.0.1.`);
+  const exposed = !["127.0.0.1", "localhost", "::1"].includes(host);
+  if (exposed && (process.env.UMBER_PASSPHRASE ?? "").length < 8)
+    throw new Error(
+      `HOST is “${host}”, which opens Umber Moth beyond this machine: set UMBER_PASSPHRASE to 8 characters or more, or leave HOST at 127.0.0.1.`,
+    );
   await installPackages(root);
   await needFfmpeg();
   await buildEngine(root);
@@ -35,6 +38,7 @@ export async function serve(root, demo) {
     PORT: String(port),
     HOST: host,
     UMBER_ROOT: root,
+    UMBER_EXPOSED: exposed ? "1" : "0",
     UMBER_DEMO: demo ? "1" : "0",
     UMBER_DATA: resolve(process.env.UMBER_DATA || join(root, "data")),
     UMBER_ENGINE_PORT: String(await free(0, "127.0.0.1")),
@@ -55,7 +59,7 @@ export async function serve(root, demo) {
   };
   keep("engine", ["--enable-source-maps", join(root, "dist", "engine.mjs")]);
   keep("web", [join(root, "node_modules", "next", "dist", "bin", "next"), "start", "-p", String(port), "-H", host]);
-  const address = `http://${host === "::1" ? "[::1]" : host}:${port}`;
+  const address = `http://${host === "::1" ? "[::1]" : host === "0.0.0.0" || host === "::" ? "127.0.0.1" : host}:${port}`;
   await answers(`${address}/api/state`);
   console.log(`Umber Moth is at ${address}`);
   return new Promise((done) => {
@@ -73,7 +77,7 @@ async function answers(url) {
   for (let i = 0; i < 300; i++) {
     if (
       await fetch(url).then(
-        (r) => r.ok,
+        (r) => r.ok || r.status === 401, // it answers, and asks for the passphrase
         () => false,
       )
     )

@@ -1,4 +1,4 @@
-import type { z } from "zod";
+import { z } from "zod";
 import {
   editAnswerSchema,
   type EditRequest,
@@ -11,7 +11,10 @@ import {
   staleAnswerSchema,
   type StepRequest,
 } from "../wire/shot";
+import { cacheSchema, dependentsSchema, mediaFolderSchema, mediaRootsSchema } from "../wire/media";
 import { takeSchema, type Take } from "../wire/take";
+
+export type Rate = [number, number];
 
 /** What went wrong, as the sentence to show. */
 export class ApiError extends Error {
@@ -39,6 +42,17 @@ async function call<T>(schema: z.ZodType<T>, path: string, body?: unknown): Prom
   return schema.parse(value);
 }
 
+export const enter = (passphrase: string) => call(z.unknown(), "/api/enter", { passphrase });
+export const fetchMediaRoots = () => call(mediaRootsSchema, "/api/media");
+export const fetchMedia = (root: number, path: string) =>
+  call(mediaFolderSchema, `/api/media/list?${new URLSearchParams({ root: String(root), path })}`);
+export const addMedia = (productionId: string | null, root: number, path: string, rate?: Rate) =>
+  call(takeSchema, "/api/media/use", { productionId, root, path, ...(rate ? { rate } : {}) });
+export const placeTake = (id: string, root: number, path: string) => call(z.unknown(), `/api/takes/${id}/place`, { root, path });
+export const fetchDependents = (what: "take" | "production", id: string) => call(dependentsSchema, `/api/${what}s/${id}/dependents`);
+export const remove = (what: "take" | "production", id: string) => call(z.unknown(), `/api/${what}s/${id}/remove`, {});
+export const fetchCache = () => call(cacheSchema, "/api/cache");
+export const changeCache = (change: { limit?: number; empty?: boolean }) => call(cacheSchema, "/api/cache", change);
 export const fetchState = () => call(stateSchema, "/api/state");
 export const fetchShot = (id: string): Promise<ShotDocument> => call(shotSchema, `/api/shots/${id}`);
 export const sendEdit = (id: string, e: EditRequest) => call(editAnswerSchema, `/api/shots/${id}/edits`, e);
@@ -50,18 +64,17 @@ export const runAgain = (id: string) => call(jobSchema, `/api/jobs/${id}/again`,
 
 export const parseStale = (e: ApiError) => (e.status === 409 ? (staleAnswerSchema.safeParse(e.body).data ?? null) : null);
 
-/** Sends a file as a new take; `progress` gets the share sent, 0–1. */
-export function uploadTake(file: File, productionId: string | null, progress: (share: number) => void): Promise<Take> {
+/** Sends a file; `progress` gets the bytes sent. */
+function sendFile(path: string, file: File, progress: (bytes: number) => void): Promise<unknown> {
   return new Promise((resolve, reject) => {
     const x = new XMLHttpRequest();
-    const q = new URLSearchParams({ name: file.name, ...(productionId ? { production: productionId } : {}) });
-    x.open("POST", `/api/takes?${q}`);
-    x.upload.onprogress = (e) => e.lengthComputable && progress(e.loaded / e.total);
+    x.open("POST", path);
+    x.upload.onprogress = (e) => progress(e.loaded);
     x.onerror = () => reject(new ApiError(0, `“${file.name}” could not be sent: Umber Moth is not answering.`));
     x.onload = () => {
       try {
         const value = JSON.parse(x.responseText) as unknown;
-        if (x.status < 300) resolve(takeSchema.parse(value));
+        if (x.status < 300) resolve(value);
         else reject(new ApiError(x.status, (value as { error?: string }).error ?? "Something failed."));
       } catch {
         reject(new ApiError(x.status, `“${file.name}” could not be taken in.`));
@@ -69,6 +82,30 @@ export function uploadTake(file: File, productionId: string | null, progress: (s
     };
     x.send(file);
   });
+}
+
+/** Sends a film as a new take; `progress` gets the share sent, 0–1. */
+export async function uploadTake(file: File, productionId: string | null, progress: (share: number) => void): Promise<Take> {
+  const q = new URLSearchParams({ name: file.name, ...(productionId ? { production: productionId } : {}) });
+  return takeSchema.parse(await sendFile(`/api/takes?${q}`, file, (n) => progress(n / file.size)));
+}
+
+/** Sends numbered stills, one after another, as one new take. */
+export async function uploadStills(
+  files: File[],
+  name: string,
+  rate: Rate,
+  productionId: string | null,
+  progress: (share: number) => void,
+): Promise<Take> {
+  const id = crypto.randomUUID();
+  const total = files.reduce((n, f) => n + f.size, 0);
+  let sent = 0;
+  for (const f of files) {
+    await sendFile(`/api/stills/${id}?${new URLSearchParams({ name: f.name })}`, f, (n) => progress((sent + n) / total));
+    sent += f.size;
+  }
+  return call(takeSchema, "/api/stills", { id, productionId, name, rate });
 }
 
 export const quickUrl = (takeId: string, n: number) => `/api/takes/${takeId}/quick/${n}`;

@@ -11,6 +11,7 @@ export function dataPaths(root = process.env.UMBER_DATA || "./data") {
     index: (id: string) => join(data, "takes", id, "index.json"),
     render: (jobId: string) => join(data, "renders", jobId),
     renders: join(data, "renders"),
+    settings: join(data, "settings.json"),
   };
 }
 export type DataPaths = ReturnType<typeof dataPaths>;

@@ -1,5 +1,6 @@
 import { z } from "zod";
 import { EngineAway } from "./engine";
+import { hasEntered, isExposed } from "./entry";
 
 /** A sentence for the user with a status. */
 export class Refusal extends Error {
@@ -13,14 +14,18 @@ export class Refusal extends Error {
 
 const LOOPBACK = ["127.0.0.1", "localhost", "[::1]"];
 
-/** Whether a request was sent to this machine by a loopback name, and not by another name that leads here. */
-export const fromThisMachine = (req: Request): boolean => LOOPBACK.includes((req.headers.get("host") ?? "").replace(/:\d+$/, ""));
+/**
+ * Whether a request was sent to this machine by a loopback name, and not by another name that leads here. Opened beyond the
+ * machine, any name may lead here, and the passphrase decides.
+ */
+export const fromThisMachine = (req: Request): boolean => isExposed() || LOOPBACK.includes((req.headers.get("host") ?? "").replace(/:\d+$/, ""));
 
-/** Whether a request comes from this machine's own page: its Host is loopback and its Origin, if any, the same. */
+/** Whether a request comes from our own page: its Host is ours and its Origin, if any, the same. */
 export function fromOurPage(req: Request): boolean {
   if (!fromThisMachine(req)) return false;
   const origin = req.headers.get("origin");
-  if (origin && origin !== `http://${req.headers.get("host")}`) return false;
+  // behind a proxy that adds TLS the page's address begins with https
+  if (origin && origin.replace(/^https?:/, "") !== `//${req.headers.get("host")}`) return false;
   const site = req.headers.get("sec-fetch-site");
   return site === null || site === "same-origin" || site === "none";
 }
@@ -41,11 +46,12 @@ export function checkedNumber(text: string): number {
 
 type Params = Record<string, string>;
 
-/** Wraps every route handler: Host and Origin are checked, errors become one sentence. */
-export function route<P extends Params = Params>(handler: (req: Request, params: P) => Promise<Response>) {
+/** Wraps every route handler: Host, Origin and, beyond this machine, the passphrase are checked; errors become one sentence. */
+export function route<P extends Params = Params>(handler: (req: Request, params: P) => Promise<Response>, { open = false } = {}) {
   return async (req: Request, context: { params: Promise<P> }): Promise<Response> => {
     const json = (status: number, error: string) => Response.json({ error }, { status, headers: { "cache-control": "no-store" } });
     if (!fromOurPage(req)) return json(403, "This address is not allowed to use Umber Moth.");
+    if (isExposed() && !open && !hasEntered(req)) return json(401, "Give the passphrase first: open the first page of Umber Moth.");
     try {
       return await handler(req, await context.params);
     } catch (e) {

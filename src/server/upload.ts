@@ -5,6 +5,7 @@ import { join, resolve } from "node:path";
 import { Readable, Transform } from "node:stream";
 import { pipeline } from "node:stream/promises";
 import { z } from "zod";
+import { addStillsSchema } from "@/wire/media";
 import { pass } from "./engine";
 import { Refusal } from "./route";
 
@@ -19,29 +20,60 @@ const querySchema = z.object({
     .optional(),
 });
 
-/** Streams an uploaded file to disk and hands it to the engine. Nothing passes through memory whole. */
-export async function receiveTake(req: Request): Promise<Response> {
-  const q = querySchema.parse(Object.fromEntries(new URL(req.url).searchParams));
-  if (!req.body) throw new Refusal(400, `“${q.name}” is empty (0 bytes): copy the file again from where it came.`);
-  const folder = join(resolve(process.env.UMBER_DATA || "./data"), "incoming");
-  await mkdir(folder, { recursive: true });
-  const path = join(folder, randomUUID());
+const incoming = () => join(resolve(process.env.UMBER_DATA || "./data"), "incoming");
+
+/** Streams a body to a file. What does not arrive whole leaves nothing. */
+async function receive(req: Request, name: string, path: string): Promise<void> {
+  if (!req.body) throw new Refusal(400, `“${name}” is empty (0 bytes): copy the file again from where it came.`);
   let size = 0;
   const count = new Transform({
     transform(chunk: Buffer, _, done) {
       size += chunk.length;
-      done(size > LIMIT ? new Refusal(413, `“${q.name}” is larger than ${LIMIT / 1e9} GB.`) : null, chunk);
+      done(size > LIMIT ? new Refusal(413, `“${name}” is larger than ${LIMIT / 1e9} GB.`) : null, chunk);
     },
   });
   try {
     await pipeline(Readable.fromWeb(req.body as Parameters<typeof Readable.fromWeb>[0]), count, createWriteStream(path));
     const expected = Number(req.headers.get("content-length") ?? size);
-    if (size !== expected) throw new Refusal(400, `“${q.name}” did not arrive whole (${size} of ${expected} bytes): drop it once more.`);
-    return await pass("/takes", { method: "POST", body: { productionId: q.production ?? null, name: q.name, path } });
+    if (size !== expected) throw new Refusal(400, `“${name}” did not arrive whole (${size} of ${expected} bytes): drop it once more.`);
   } catch (e) {
     await rm(path, { force: true });
     if (e instanceof Refusal) throw e;
-    if ((e as NodeJS.ErrnoException).code === "ENOSPC") throw new Refusal(507, `The disk is full: make room, then drop “${q.name}” once more.`);
+    if ((e as NodeJS.ErrnoException).code === "ENOSPC") throw new Refusal(507, `The disk is full: make room, then drop “${name}” once more.`);
     throw e;
   }
+}
+
+/** Streams an uploaded file to disk and hands it to the engine. Nothing passes through memory whole. */
+export async function receiveTake(req: Request): Promise<Response> {
+  const q = querySchema.parse(Object.fromEntries(new URL(req.url).searchParams));
+  await mkdir(incoming(), { recursive: true });
+  const path = join(incoming(), randomUUID());
+  await receive(req, q.name, path);
+  try {
+    return await pass("/takes", { method: "POST", body: { productionId: q.production ?? null, name: q.name, path } });
+  } catch (e) {
+    await rm(path, { force: true });
+    throw e;
+  }
+}
+
+/** Names a still may have on disk: what it was called, without anything that could lead elsewhere. */
+const stillName = z.string().regex(/^[^/\\\0]{1,200}\.(png|tiff?|jpe?g)$/i, "a name such as frame.0001.png is allowed");
+
+/** Streams one of many stills into their folder. */
+export async function receiveStill(req: Request, id: string): Promise<Response> {
+  const name = stillName.parse(new URL(req.url).searchParams.get("name"));
+  const folder = join(incoming(), id);
+  await mkdir(folder, { recursive: true });
+  await receive(req, name, join(folder, name));
+  return Response.json({});
+}
+
+const finishSchema = addStillsSchema.omit({ folder: true }).extend({ id: z.string().regex(/^[0-9a-f-]{36}$/) });
+
+/** Hands the folder of stills to the engine. */
+export async function finishStills(req: Request): Promise<Response> {
+  const { id, ...q } = finishSchema.parse(await req.json());
+  return pass("/stills", { method: "POST", body: { ...q, folder: join(incoming(), id) } });
 }

@@ -59,6 +59,8 @@ export const takeSchema = z.object({
   state: takeStateSchema,
   error: z.string().nullable(),
   info: takeInfoSchema.nullable(),
+  /** What is wrong with the original: it has gone, or has changed. */
+  trouble: z.string().nullable(),
   /** Quick frames made so far. */
   quick: z.number(),
 });

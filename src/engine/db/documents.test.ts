@@ -16,7 +16,7 @@ let shot = "";
 beforeAll(async () => {
   const library = new Library(await open());
   const production = await library.addProduction("The Last Boat to Vell");
-  const take = await library.addTake(production, "hall.mp4", "/nowhere/hall.mp4");
+  const take = await library.addTake(production, "hall.mp4", "/nowhere/hall.mp4", true);
   shot = await library.addShot(take.id, "hall", { frames: 96 } as TakeInfo);
 });
 

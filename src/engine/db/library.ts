@@ -7,12 +7,20 @@ import { NotFound } from "./documents";
 import type { Db } from "./open";
 import { jobs, productions, shots, takes } from "./schema";
 
-type TakeRow = typeof takes.$inferSelect;
+export type TakeRow = typeof takes.$inferSelect;
+
+/** Numbered stills of a take. */
+export interface StillsOf {
+  paths: string[];
+  rate: [number, number];
+}
 
 /** Productions, takes and shots. */
 export class Library {
   /** Quick frames made so far, per take; counted while they are being made. */
   readonly quick = new Map<string, number>();
+  /** What is wrong with originals, as far as it was noticed. */
+  readonly trouble = new Map<string, string>();
 
   constructor(private readonly db: Db) {}
 
@@ -25,6 +33,7 @@ export class Library {
       state: r.state,
       error: r.error,
       info,
+      trouble: this.trouble.get(r.id) ?? null,
       quick: r.state === "ready" ? (info?.frames ?? 0) : (this.quick.get(r.id) ?? 0),
     };
   }
@@ -71,10 +80,22 @@ export class Library {
     return id;
   }
 
-  async addTake(productionId: string, name: string, path: string): Promise<Take> {
+  async addTake(productionId: string, name: string, path: string, own: boolean, stills: StillsOf | null = null): Promise<Take> {
     const [p] = await this.db.select().from(productions).where(eq(productions.id, productionId));
     if (!p) throw new NotFound("This production does not exist (any more).");
-    const row: TakeRow = { id: randomUUID(), productionId, name, path, state: "reading", error: null, info: null, createdAt: Date.now() };
+    const row: TakeRow = {
+      id: randomUUID(),
+      productionId,
+      name,
+      path,
+      state: "reading",
+      error: null,
+      info: null,
+      own,
+      print: null,
+      stills: stills && JSON.stringify(stills),
+      createdAt: Date.now(),
+    };
     await this.db.insert(takes).values(row);
     return this.toTake(row);
   }
@@ -89,14 +110,9 @@ export class Library {
     return this.db.select().from(takes).where(eq(takes.state, state));
   }
 
-  async setTake(id: string, change: Partial<Pick<TakeRow, "state" | "error" | "info">>): Promise<Take> {
+  async setTake(id: string, change: Partial<Pick<TakeRow, "state" | "error" | "info" | "print" | "path" | "stills">>): Promise<Take> {
     await this.db.update(takes).set(change).where(eq(takes.id, id));
     return this.toTake(await this.takeRow(id));
-  }
-
-  /** The original was moved to its own folder. */
-  async movePath(id: string, path: string): Promise<void> {
-    await this.db.update(takes).set({ path }).where(eq(takes.id, id));
   }
 
   /** A take that could not be read leaves nothing behind. */

@@ -20,6 +20,12 @@ export const takes = sqliteTable("takes", {
   error: text("error"),
   /** TakeInfo as JSON, once read. */
   info: text("info"),
+  /** Whether the file is a copy of ours; an original used in place is not. */
+  own: integer("own", { mode: "boolean" }).notNull().default(false),
+  /** Print of the original as it was read, JSON. */
+  print: text("print"),
+  /** For numbered stills: their paths and rate, JSON. */
+  stills: text("stills"),
   createdAt: created(),
 });
 

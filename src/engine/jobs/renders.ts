@@ -32,7 +32,7 @@ export class Renders {
     private readonly paths: DataPaths,
     private readonly tell: (e: Event) => void,
     private readonly workerPath: string,
-    private readonly cacheLimit: number,
+    public cacheLimit: number,
   ) {}
 
   /** After a restart: what was queued or running is shown as stopped, and its half files are gone. */
@@ -147,6 +147,15 @@ export class Renders {
     }
   }
 
+  /** Ends jobs that were removed, and says nothing more of them. */
+  drop(ids: string[]): Promise<void> {
+    for (const id of ids) if (this.queue.includes(id)) this.queue.splice(this.queue.indexOf(id), 1);
+    const now = this.running;
+    if (!now || !ids.includes(now.id)) return Promise.resolve();
+    now.child.kill("SIGKILL");
+    return new Promise((r) => now.child.once("close", () => r()));
+  }
+
   /** Runs a stopped or failed job again, from its own recipe. */
   async again(id: string): Promise<Job> {
     const r = await this.row(id);
@@ -186,6 +195,7 @@ export class Renders {
 
   private async finished(id: string, result: JobMessage | null, done: number, path: string): Promise<void> {
     this.running = null;
+    if (!(await this.known(id))) return void this.next();
     await rm(join(this.paths.render(id), "spec.json"), { force: true });
     if (result && "notes" in result) {
       await this.set(id, { state: "done", done, notes: JSON.stringify(result.notes), bytes: await sizeOf(path), endedAt: Date.now() });
@@ -200,6 +210,10 @@ export class Renders {
       await rm(this.paths.render(id), { recursive: true, force: true });
     }
     void this.next();
+  }
+
+  private async known(id: string): Promise<boolean> {
+    return (await this.db.select({ id: jobs.id }).from(jobs).where(eq(jobs.id, id))).length > 0;
   }
 
   private async row(id: string): Promise<Row> {

@@ -1,17 +1,23 @@
-import { mkdir, rename, rm } from "node:fs/promises";
+import { mkdir, readdir, rename, rm } from "node:fs/promises";
 import { basename, extname, join } from "node:path";
 import type { Event } from "../../wire/shot";
 import type { Take } from "../../wire/take";
-import type { Library } from "../db/library";
-import { MediaError } from "../media/media-error";
+import type { Library, StillsOf, TakeRow } from "../db/library";
 import { readIndex, type TakeIndex, writeWhole } from "../media/index-file";
 import { ingest } from "../media/ingest";
+import { MediaError } from "../media/media-error";
+import { printOf } from "../media/print";
 import { probe } from "../media/probe";
+import { inOrder, openSequence } from "../media/sequence";
 import type { DataPaths } from "../paths";
+
+/** Files the original of a take consists of. */
+export const originalsOf = (r: Pick<TakeRow, "path" | "stills">): string[] => (r.stills ? (JSON.parse(r.stills) as StillsOf).paths : [r.path]);
 
 /** Brings takes in: looks at a file, then reads it through once in the background. */
 export class Takes {
   private readonly indexes = new Map<string, Promise<TakeIndex>>();
+  private readonly under = new Map<string, AbortController>();
 
   constructor(
     private readonly library: Library,
@@ -38,7 +44,7 @@ export class Takes {
       throw e instanceof MediaError ? new MediaError(e.message.replaceAll(`“${basename(file)}”`, `“${name}”`)) : e;
     }
     let path = file;
-    const take = await this.library.addTake(productionId, name, path);
+    const take = await this.library.addTake(productionId, name, path, !inPlace);
     await mkdir(this.paths.take(take.id), { recursive: true });
     if (!inPlace) {
       path = join(
@@ -48,23 +54,84 @@ export class Takes {
           .replace(/[^.a-z0-9]/g, "")}`,
       );
       await rename(file, path);
-      await this.library.movePath(take.id, path);
+      await this.library.setTake(take.id, { path });
     }
     this.tell({ type: "productions" });
-    void this.read(take.id, name, path);
+    void this.read(take.id);
+    return take;
+  }
+
+  /** Adds numbered stills: a folder that was uploaded (which is moved), or paths used in place. */
+  async addStills(productionId: string, name: string, from: { folder: string } | { paths: string[] }, rate: [number, number]): Promise<Take> {
+    const own = "folder" in from;
+    const list = async (folder: string) => inOrder((await readdir(folder)).map((f) => join(folder, f)));
+    let paths: string[];
+    try {
+      paths = own ? await list(from.folder) : from.paths;
+      // looked at where they lie, so that what is refused leaves nothing
+      const trial = `${own ? from.folder : join(this.paths.incoming, String(process.hrtime.bigint()))}-links`;
+      await openSequence(paths, rate, trial).finally(() => rm(trial, { recursive: true, force: true }));
+    } catch (e) {
+      if (own) await rm(from.folder, { recursive: true, force: true });
+      throw e;
+    }
+    const take = await this.library.addTake(productionId, name, paths[0], own, { paths, rate });
+    await mkdir(this.paths.take(take.id), { recursive: true });
+    if (own) {
+      const folder = join(this.paths.take(take.id), "stills");
+      await rename(from.folder, folder);
+      paths = await list(folder);
+      await this.library.setTake(take.id, { path: paths[0], stills: JSON.stringify({ paths, rate } satisfies StillsOf) });
+    }
+    this.tell({ type: "productions" });
+    void this.read(take.id);
     return take;
   }
 
   /** Takes whose reading was cut short begin again. */
   async resume(): Promise<void> {
-    for (const t of await this.library.takesInState("reading")) void this.read(t.id, t.name, t.path);
+    for (const t of await this.library.takesInState("reading")) void this.read(t.id);
   }
 
-  private async read(id: string, name: string, path: string): Promise<void> {
+  /** The original of a read take lies elsewhere now. */
+  async moved(id: string, paths: string[]): Promise<void> {
+    const row = await this.library.takeRow(id);
+    const index = await this.index(id);
+    let { sequence } = index;
+    let stills = row.stills;
+    if (row.stills && sequence) {
+      const { rate } = JSON.parse(row.stills) as StillsOf;
+      await rm(sequence.folder, { recursive: true, force: true });
+      sequence = (await openSequence(paths, rate, sequence.folder)).sequence;
+      stills = JSON.stringify({ paths, rate } satisfies StillsOf);
+    }
+    await writeWhole(this.paths.index(id), JSON.stringify({ ...index, path: paths[0], ...(sequence ? { sequence } : {}) }));
+    this.indexes.delete(id);
+    await this.library.setTake(id, { path: paths[0], stills, print: JSON.stringify(await printOf(paths)) });
+  }
+
+  /** Stops reading a take and forgets it. */
+  forget(id: string): void {
+    this.under.get(id)?.abort();
+    this.indexes.delete(id);
+    this.library.quick.delete(id);
+    this.library.trouble.delete(id);
+  }
+
+  private async read(id: string): Promise<void> {
+    const row = await this.library.takeRow(id);
+    const { name, path } = row;
+    const stop = new AbortController();
+    this.under.set(id, stop);
     let last = 0;
     try {
+      const print = await printOf(originalsOf(row));
+      const stills = row.stills ? (JSON.parse(row.stills) as StillsOf) : null;
+      const opened = stills && (await openSequence(stills.paths, stills.rate, join(this.paths.take(id), "links")));
       const index = await ingest(path, {
         quickFolder: this.paths.take(id),
+        signal: stop.signal,
+        ...(opened ? { sequence: opened.sequence } : {}),
         progress: (n) => {
           this.library.quick.set(id, n);
           if (Date.now() - last < 250) return;
@@ -75,18 +142,22 @@ export class Takes {
           );
         },
       });
+      if (opened) index.info.notes.push(...opened.notes);
       await writeWhole(this.paths.index(id), JSON.stringify(index));
-      const take = await this.library.setTake(id, { state: "ready", info: JSON.stringify(index.info) });
-      await this.library.addShot(id, name.replace(/\.[^.]+$/, ""), index.info);
+      const take = await this.library.setTake(id, { state: "ready", info: JSON.stringify(index.info), print: JSON.stringify(print) });
+      await this.library.addShot(id, name.replace(/\.[^.]+$/, "").replace(/[.\s_-]*#+$/, ""), index.info);
       this.tell({ type: "take", take });
       this.tell({ type: "productions" });
     } catch (e) {
+      if (stop.signal.aborted) return;
       const error = (e instanceof Error ? e.message : String(e)).replaceAll(`“${basename(path)}”`, `“${name}”`);
-      const row = await this.library.takeRow(id).catch(() => null);
+      const left = await this.library.takeRow(id).catch(() => null);
       await this.library.removeTake(id);
       await rm(this.paths.take(id), { recursive: true, force: true });
-      if (row) this.tell({ type: "take", take: { ...this.library.toTake(row), state: "failed", error } });
+      if (left) this.tell({ type: "take", take: { ...this.library.toTake(left), state: "failed", error } });
       this.tell({ type: "productions" });
+    } finally {
+      this.under.delete(id);
     }
   }
 }

@@ -1,6 +1,6 @@
 import { createHash } from "node:crypto";
 import { basename } from "node:path";
-import { ended, input, start } from "./ffmpeg";
+import { ended, input, start, steady } from "./ffmpeg";
 import { MediaError } from "./media-error";
 import { unpackRgba } from "./packed";
 import { bytesPerFrame, secondsAt, type TakeIndex } from "./index-file";
@@ -42,10 +42,11 @@ async function* run(t: TakeIndex, from: number, count: number): AsyncGenerator<U
     ],
     "ignore",
   );
-  const done = ended(ff, `Decoding “${basename(t.path)}”`);
+  const what = `Decoding “${basename(t.path)}”`;
+  const done = ended(ff, what);
   done.catch(() => undefined);
   try {
-    yield* pieces(ff.stdout as AsyncIterable<Buffer>, bytesPerFrame(t));
+    yield* pieces(steady(ff, what, ff.stdout as AsyncIterable<Buffer>), bytesPerFrame(t));
     await done;
   } finally {
     ff.kill("SIGKILL");

@@ -59,3 +59,40 @@ export function ended(child: ChildProcess, what: string): Promise<string> {
     });
   });
 }
+
+/** Seconds without a sign of work after which ffmpeg counts as hanging. */
+const STALL = Number(process.env.UMBER_STALL ?? 120);
+
+/**
+ * Waits for something ffmpeg has to do; `times` STALL seconds at most, then it is killed.
+ * @throws MediaError when it did nothing for that long
+ */
+export async function patiently<T>(child: ChildProcess, what: string, wait: Promise<T>, times = 1): Promise<T> {
+  const seconds = STALL * times;
+  let timer: ReturnType<typeof setTimeout> | undefined;
+  const late = new Promise<never>((_, no) => {
+    timer = setTimeout(() => {
+      child.kill("SIGKILL");
+      no(new MediaError(`${what} was stopped: ffmpeg did nothing for ${seconds} s; the file may be damaged or its disk gone, try again.`));
+    }, seconds * 1000);
+  });
+  try {
+    return await Promise.race([wait, late]);
+  } finally {
+    clearTimeout(timer);
+  }
+}
+
+/** What a stream of ffmpeg gives, with patience for each part. */
+export async function* steady(child: ChildProcess, what: string, stream: AsyncIterable<Buffer>, times = 1): AsyncGenerator<Buffer> {
+  const parts = stream[Symbol.asyncIterator]();
+  try {
+    for (;;) {
+      const part = await patiently(child, what, parts.next(), times);
+      if (part.done) return;
+      yield part.value;
+    }
+  } finally {
+    void parts.return?.();
+  }
+}

@@ -1,11 +1,9 @@
-import { once } from "node:events";
-import { createWriteStream } from "node:fs";
 import { access, mkdir, open, readdir, rename, rm, stat, utimes } from "node:fs/promises";
 import { join } from "node:path";
 import { type Frame, frameFromBytes } from "../../core/pixels/frame";
 import { BLOCK, blockFile } from "../../wire/layout";
 import { decodeFrames } from "./decode";
-import { bytesPerFrame, type TakeIndex } from "./index-file";
+import { bytesPerFrame, type TakeIndex, writeAll } from "./index-file";
 
 const blockPath = (folder: string, k: number) => join(folder, blockFile(k));
 
@@ -23,7 +21,7 @@ export class FrameStore {
 
   constructor(
     private readonly root: string,
-    private readonly limit: number,
+    private limit: number,
   ) {}
 
   folder(takeId: string): string {
@@ -39,7 +37,7 @@ export class FrameStore {
     }
     let job = this.making.get(path);
     if (!job) {
-      job = this.turn.then(() => this.make(takeId, t, k, path)).finally(() => this.making.delete(path));
+      job = this.turn.then(() => this.made(takeId, t, k, path)).finally(() => this.making.delete(path));
       this.turn = job.catch(() => undefined);
       this.making.set(path, job);
     }
@@ -47,19 +45,30 @@ export class FrameStore {
     return path;
   }
 
+  /** The folder may be cleared away while a block is being made; then it is made once more. */
+  private async made(takeId: string, t: TakeIndex, k: number, path: string): Promise<void> {
+    try {
+      await this.make(takeId, t, k, path);
+    } catch (e) {
+      if ((e as NodeJS.ErrnoException).code !== "ENOENT") throw e;
+      await this.make(takeId, t, k, path);
+    }
+  }
+
   private async make(takeId: string, t: TakeIndex, k: number, path: string): Promise<void> {
     await mkdir(this.folder(takeId), { recursive: true });
     const part = `${path}.${process.pid}.part`;
-    const out = createWriteStream(part);
     try {
-      const last = Math.min(t.info.frames, (k + 1) * BLOCK) - 1;
-      for await (const f of decodeFrames(t, k * BLOCK, last)) {
-        if (!out.write(f)) await once(out, "drain");
+      // a handle and not a stream: what a full disk says must arrive here
+      const out = await open(part, "w");
+      try {
+        const last = Math.min(t.info.frames, (k + 1) * BLOCK) - 1;
+        for await (const f of decodeFrames(t, k * BLOCK, last)) await writeAll(out, f);
+      } finally {
+        await out.close();
       }
-      await new Promise<void>((resolve, reject) => out.once("error", reject).end(() => resolve()));
       await rename(part, path);
     } catch (e) {
-      out.destroy();
       await rm(part, { force: true });
       throw e;
     }
@@ -89,7 +98,7 @@ export class FrameStore {
     }
   }
 
-  private async trim(keep: string): Promise<void> {
+  private async files(): Promise<{ path: string; size: number; used: number }[]> {
     const files: { path: string; size: number; used: number }[] = [];
     for (const d of await readdir(this.root).catch(() => []))
       for (const f of await readdir(join(this.root, d)).catch(() => [])) {
@@ -97,6 +106,35 @@ export class FrameStore {
         const s = await stat(path).catch(() => null);
         if (s && f.endsWith(".raw")) files.push({ path, size: s.size, used: s.mtimeMs });
       }
+    return files;
+  }
+
+  /** Bytes on disk, and how many there may be. */
+  async use(): Promise<{ used: number; limit: number }> {
+    return { used: (await this.files()).reduce((n, f) => n + f.size, 0), limit: this.limit };
+  }
+
+  /** Sets the limit; what is too much goes at once. */
+  async resize(limit: number): Promise<void> {
+    this.limit = limit;
+    await this.trim("");
+  }
+
+  /** All frames of a take go, once none of them is being made. */
+  async forget(takeId: string): Promise<void> {
+    const folder = this.folder(takeId);
+    const under = [...this.making].filter(([path]) => path.startsWith(folder)).map(([, job]) => job.catch(() => undefined));
+    await Promise.all(under);
+    await rm(folder, { recursive: true, force: true });
+  }
+
+  /** Everything goes; it is made again when it is asked for. */
+  async empty(): Promise<void> {
+    for (const f of await this.files()) await rm(f.path, { force: true });
+  }
+
+  private async trim(keep: string): Promise<void> {
+    const files = await this.files();
     let total = files.reduce((a, f) => a + f.size, 0);
     for (const f of files.sort((a, b) => a.used - b.used)) {
       if (total <= this.limit) break;

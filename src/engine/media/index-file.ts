@@ -1,4 +1,5 @@
-import { readFile, rename, writeFile } from "node:fs/promises";
+import { type FileHandle, readFile, rename, rm, writeFile } from "node:fs/promises";
+import { MediaError } from "./media-error";
 import { frameBytes } from "../../core/pixels/frame";
 import type { TakeInfo } from "../../wire/take";
 import type { Sequence } from "./sequence";
@@ -38,6 +39,26 @@ export async function readIndex(path: string): Promise<TakeIndex> {
 /** Writes to a temporary name and renames when whole. */
 export async function writeWhole(path: string, data: string | Uint8Array): Promise<void> {
   const part = `${path}.${process.pid}.part`;
-  await writeFile(part, data);
-  await rename(part, path);
+  try {
+    await writeFile(part, data);
+    await rename(part, path);
+  } catch (e) {
+    await rm(part, { force: true }).catch(() => undefined);
+    throw fullDisk(e);
+  }
 }
+
+/** Writes all bytes at the handle's place. */
+export async function writeAll(to: FileHandle, bytes: Uint8Array): Promise<void> {
+  try {
+    for (let at = 0; at < bytes.length;) at += (await to.write(bytes, at)).bytesWritten;
+  } catch (e) {
+    throw fullDisk(e);
+  }
+}
+
+/** A full disk in a sentence; anything else as it is. */
+export const fullDisk = (e: unknown): unknown =>
+  (e as NodeJS.ErrnoException)?.code === "ENOSPC"
+    ? new MediaError("The disk is full: make room, then try again; everything stored before is there.")
+    : e;

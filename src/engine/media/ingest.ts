@@ -1,10 +1,9 @@
-import { createWriteStream, type WriteStream } from "node:fs";
-import { stat } from "node:fs/promises";
+import { open, stat } from "node:fs/promises";
 import type { Readable } from "node:stream";
 import type { TakeInfo } from "../../wire/take";
-import { ended, input, start } from "./ffmpeg";
+import { ended, input, start, steady } from "./ffmpeg";
 import { MediaError } from "./media-error";
-import type { TakeIndex } from "./index-file";
+import { type TakeIndex, writeAll } from "./index-file";
 import { probe } from "./probe";
 import type { Sequence } from "./sequence";
 import { basename, join } from "node:path";
@@ -56,6 +55,8 @@ export async function ingest(path: string, o: IngestOptions = {}): Promise<TakeI
       info.decoded ?? info.planar,
       "-hash",
       "md5",
+      "-flush_packets",
+      "1",
       "-f",
       "framehash",
       "pipe:1",
@@ -71,7 +72,8 @@ export async function ingest(path: string, o: IngestOptions = {}): Promise<TakeI
   const times: number[] = [];
   const hashes: string[] = [];
   let timeBase: [number, number] = [1, 1000];
-  const lines = readLines(ff.stdout!, (line) => {
+  const what = `Reading “${basename(path)}”`;
+  const lines = readLines(steady(ff, what, ff.stdout as AsyncIterable<Buffer>), (line) => {
     const tb = /^#tb 0: (\d+)\/(\d+)/.exec(line);
     if (tb) timeBase = [Number(tb[1]), Number(tb[2])];
     if (line.startsWith("#")) return;
@@ -81,17 +83,20 @@ export async function ingest(path: string, o: IngestOptions = {}): Promise<TakeI
     hashes.push(part[5]);
     if (!o.quickFolder && times.length % 24 === 0) o.progress?.(times.length);
   });
-  const pack = o.quickFolder ? writePack(ff.stdio[3] as Readable, o.quickFolder, (n) => o.progress?.(n)) : Promise.resolve();
+  const pack = o.quickFolder ? writePack(steady(ff, what, ff.stdio[3] as Readable), o.quickFolder, (n) => o.progress?.(n)) : Promise.resolve();
   let failure: unknown = null;
   let complaints = "";
   await Promise.all([
-    ended(ff, `Reading “${basename(path)}”`).then(
+    ended(ff, what).then(
       (s) => (complaints = s),
       (e: unknown) => (failure = e),
     ),
     lines,
     pack,
-  ]);
+  ]).catch((e: unknown) => {
+    stop();
+    throw e;
+  });
   o.signal?.removeEventListener("abort", stop);
   if (o.signal?.aborted) throw new MediaError(`Reading “${basename(path)}” was stopped.`);
   if (times.length === 0) {
@@ -116,7 +121,7 @@ export async function ingest(path: string, o: IngestOptions = {}): Promise<TakeI
   return { path, ...(o.sequence ? { sequence: o.sequence } : {}), size, info: full, times, timeBase, hashes };
 }
 
-async function readLines(stream: Readable, line: (l: string) => void): Promise<void> {
+async function readLines(stream: AsyncIterable<Buffer>, line: (l: string) => void): Promise<void> {
   let rest = "";
   for await (const chunk of stream) {
     const parts = (rest + String(chunk)).split("\n");
@@ -127,32 +132,32 @@ async function readLines(stream: Readable, line: (l: string) => void): Promise<v
 }
 
 /** Splits a run of JPEGs at their end markers; inside a JPEG's data FF D9 cannot occur. */
-async function writePack(stream: Readable, folder: string, made: (n: number) => void): Promise<void> {
-  const pack = createWriteStream(join(folder, QUICK_PACK));
-  const idx = createWriteStream(join(folder, QUICK_INDEX));
+async function writePack(stream: AsyncIterable<Buffer>, folder: string, made: (n: number) => void): Promise<void> {
+  const pack = await open(join(folder, QUICK_PACK), "w");
+  const idx = await open(join(folder, QUICK_INDEX), "w");
   let at = 0;
   let n = 0;
   let before = 0;
-  const write = (s: WriteStream, d: Uint8Array) => (s.write(d) ? null : new Promise((r) => s.once("drain", () => r(null))));
-  for await (const chunk of stream as AsyncIterable<Buffer>) {
-    const ends: number[] = [];
-    let from = 0;
-    while (from < chunk.length) {
-      const d9 = chunk.indexOf(0xd9, from);
-      if (d9 < 0) break;
-      if ((d9 === 0 ? before : chunk[d9 - 1]) === 0xff) ends.push(at + d9 + 1);
-      from = d9 + 1;
-    }
-    before = chunk[chunk.length - 1];
-    at += chunk.length;
-    await write(pack, chunk);
-    if (ends.length) {
-      // the index follows the data, so that what it lists is there
-      await new Promise<void>((r) => pack.write("", () => r()));
-      await write(idx, Buffer.from(Float64Array.from(ends).buffer));
+  try {
+    for await (const chunk of stream) {
+      const ends: number[] = [];
+      let from = 0;
+      while (from < chunk.length) {
+        const d9 = chunk.indexOf(0xd9, from);
+        if (d9 < 0) break;
+        if ((d9 === 0 ? before : chunk[d9 - 1]) === 0xff) ends.push(at + d9 + 1);
+        from = d9 + 1;
+      }
+      before = chunk[chunk.length - 1];
+      at += chunk.length;
+      await writeAll(pack, chunk);
+      if (!ends.length) continue;
+      await writeAll(idx, new Uint8Array(Float64Array.from(ends).buffer));
       n += ends.length;
       made(n);
     }
+  } finally {
+    await pack.close();
+    await idx.close();
   }
-  await Promise.all([pack, idx].map((s) => new Promise<void>((r) => s.end(() => r()))));
 }

@@ -4,7 +4,7 @@ import type { ChildProcess } from "node:child_process";
 import type { Readable, Writable } from "node:stream";
 import { outputOf } from "../../core/document";
 import { bytesOf } from "../../core/pixels/frame";
-import { ended, start } from "../media/ffmpeg";
+import { ended, patiently, start } from "../media/ffmpeg";
 import type { FrameStore } from "../media/frame-store";
 import { secondsAt } from "../media/index-file";
 import { packBgra } from "../media/packed";
@@ -33,7 +33,8 @@ export async function writeVideo(
   await mkdir(dirname(out), { recursive: true });
   const part = join(dirname(out), `.${process.pid}.part.${basename(out)}`);
   const ff = start(["-y", ...args(part)], "pipe", also);
-  const done = ended(ff, `Writing “${basename(out)}”`);
+  const what = `Writing “${basename(out)}”`;
+  const done = ended(ff, what);
   let over = false;
   const end = done.then(
     () => (over = true),
@@ -45,12 +46,13 @@ export async function writeVideo(
       ff,
       async write(to, bytes, ahead = 0) {
         if (over) return false;
-        if (!to.write(bytes) && to.writableLength > ahead) await Promise.race([new Promise((r) => to.once("drain", () => r(null))), end]);
+        if (!to.write(bytes) && to.writableLength > ahead)
+          await patiently(ff, what, Promise.race([new Promise((r) => to.once("drain", () => r(null))), end]), 4);
         return !over;
       },
     });
     ff.stdin!.end();
-    await done;
+    await patiently(ff, what, done, 20); // a long film's index may be moved to its front
     if (hooks.signal?.aborted) throw new Stopped();
     await rename(part, out);
   } catch (e) {

@@ -4,7 +4,7 @@ import { hasWindow, patchWindow, putWindow, takeWindow } from "../../core/compos
 import { outputOf } from "../../core/document";
 import { createFrame, frameBytes, isEmpty, type PixelFormat, type Rect } from "../../core/pixels/frame";
 import { changed, pieces, provenStart } from "../media/decode";
-import { ended, start } from "../media/ffmpeg";
+import { ended, start, steady } from "../media/ffmpeg";
 import type { FrameStore } from "../media/frame-store";
 import type { encoderArgs } from "./encoder";
 import { composer, type RenderHooks, type RenderSpec, Stopped } from "./render";
@@ -106,7 +106,8 @@ export async function windowedVideo(
     1,
   );
   const whole = decoder.stdio[3] as Readable;
-  const decoded = ended(decoder, `Decoding “${basename(take.path)}”`);
+  const what = `Decoding “${basename(take.path)}”`;
+  const decoded = ended(decoder, what);
   decoded.catch(() => undefined);
   const work = composer(spec.recipe, spec.takes, store, spec.stills);
   const ready = work.need(range.in); // while both programs start
@@ -128,7 +129,7 @@ export async function windowedVideo(
         // a blank window, cut off again, opens the encoder's first input: it must be free to read whole pictures before the first window is mended
         await write(ff.stdin!, new Uint8Array(bytes), AHEAD * bytes);
         await ready;
-        for await (const piece of pieces(decoder.stdout as AsyncIterable<Buffer>, bytes)) {
+        for await (const piece of pieces(steady(decoder, what, decoder.stdout as AsyncIterable<Buffer>, 4), bytes)) {
           if (hooks.signal?.aborted) throw new Stopped();
           putWindow(picture, rect, piece);
           await work.frame(n, picture);

@@ -1,7 +1,7 @@
 import { createServer, type IncomingMessage, type ServerResponse } from "node:http";
 import { mkdir, readdir, rm } from "node:fs/promises";
 import { timingSafeEqual } from "node:crypto";
-import { join } from "node:path";
+import { basename, dirname, join } from "node:path";
 import pino from "pino";
 import { z } from "zod";
 import { NotSupportedYet } from "../../core/document";
@@ -15,15 +15,21 @@ import {
   stepRequestSchema,
   stillQuerySchema,
 } from "../../wire/shot";
+import { addStillsSchema, cacheRequestSchema, mediaQuerySchema, placeTakeSchema, useMediaSchema } from "../../wire/media";
 import { BLOCK, NAME_HEADER, SECRET_HEADER } from "../../wire/layout";
 import { Documents, NotFound, Stale } from "../db/documents";
 import { Library } from "../db/library";
 import { openDatabase } from "../db/open";
+import { Removal } from "../db/removal";
+import { Originals } from "../jobs/originals";
 import { Renders } from "../jobs/renders";
 import { Takes } from "../jobs/takes";
 import { MediaError } from "../media/media-error";
 import { FrameStore } from "../media/frame-store";
+import { MediaFolders } from "../media/folders";
+import { isPattern, matchingStills } from "../media/sequence";
 import { dataPaths } from "../paths";
+import { readSettings, writeSettings } from "../settings";
 import { seedDemo } from "./demo";
 import { Shots } from "./shots";
 
@@ -32,7 +38,8 @@ const paths = dataPaths();
 const root = process.env.UMBER_ROOT ?? process.cwd();
 const secret = Buffer.from(process.env.UMBER_ENGINE_SECRET ?? "");
 if (secret.length < 16) throw new Error("UMBER_ENGINE_SECRET is missing: start the program with ./umber.");
-const cacheLimit = Number(process.env.UMBER_CACHE ?? 8e9);
+let settings = await readSettings(paths.settings);
+const cacheLimit = settings.cache ?? Number(process.env.UMBER_CACHE ?? 8e9);
 
 await mkdir(paths.incoming, { recursive: true });
 for (const f of await readdir(paths.incoming)) await rm(join(paths.incoming, f), { force: true, recursive: true });
@@ -45,11 +52,20 @@ const documents = new Documents(db);
 const store = new FrameStore(paths.cache, cacheLimit);
 const takes = new Takes(library, paths, tell);
 const renders = new Renders(db, paths, tell, join(root, "dist", "render-job.mjs"), cacheLimit);
+const folders = new MediaFolders();
+const originals = new Originals(library, takes, folders, tell);
+const removal = new Removal(db, paths);
 const shots = new Shots(library, documents, takes, store);
 
 await renders.recover();
 await takes.resume();
 if (process.env.UMBER_DEMO === "1") await seedDemo(library, takes, root);
+
+/** Files below a media folder: one film, or the stills that a name with # means. */
+async function chosen(root: number, path: string): Promise<string[]> {
+  if (!isPattern(path)) return [await folders.inside(root, path)];
+  return matchingStills(join(await folders.inside(root, dirname(path)), basename(path)));
+}
 
 let filling = 0;
 /** Fills the opened shot's exact frames, block after block, until another shot is opened. */
@@ -60,7 +76,78 @@ async function fill(takeId: string, from: number, to: number): Promise<void> {
 }
 
 type Handler = (c: { params: string[]; body: unknown; query: URLSearchParams; res: ServerResponse }) => Promise<unknown>;
+const productionFor = async (id: string | null) => id ?? (await library.productions())[0]?.id ?? (await library.addProduction("My production"));
+
 const routes: [string, RegExp, Handler][] = [
+  ["GET", /^\/media$/, () => Promise.resolve({ roots: folders.roots.map((r) => basename(r)) })],
+  [
+    "GET",
+    /^\/media\/list$/,
+    ({ query }) => {
+      const q = mediaQuerySchema.parse(Object.fromEntries(query));
+      return folders.list(q.root, q.path);
+    },
+  ],
+  [
+    "POST",
+    /^\/media\/use$/,
+    async ({ body }) => {
+      const q = useMediaSchema.parse(body);
+      const production = await productionFor(q.productionId);
+      const paths = await chosen(q.root, q.path);
+      if (paths.length === 1 && !isPattern(q.path)) return takes.add(production, basename(paths[0]), paths[0], true);
+      if (!q.rate) throw new MediaError("Numbered stills need a rate: say how many of them make a second.");
+      return takes.addStills(production, basename(q.path), { paths }, q.rate);
+    },
+  ],
+  [
+    "POST",
+    /^\/takes\/([\w-]+)\/place$/,
+    async ({ params: [id], body }) => {
+      const q = placeTakeSchema.parse(body);
+      await originals.place(id, await chosen(q.root, q.path));
+      return {};
+    },
+  ],
+  ["GET", /^\/(take|production)s\/([\w-]+)\/dependents$/, ({ params: [what, id] }) => removal.dependents(what as "take", id)],
+  [
+    "POST",
+    /^\/(take|production)s\/([\w-]+)\/remove$/,
+    async ({ params: [what, id] }) => {
+      const gone = await removal.remove(what as "take", id);
+      filling++;
+      await renders.drop(gone.jobIds);
+      gone.takeIds.forEach((t) => takes.forget(t));
+      await removal.clear(gone);
+      for (const t of gone.takeIds) await store.forget(t);
+      tell({ type: "productions" });
+      return {};
+    },
+  ],
+  ["GET", /^\/cache$/, () => store.use()],
+  [
+    "POST",
+    /^\/cache$/,
+    async ({ body }) => {
+      const q = cacheRequestSchema.parse(body);
+      if (q.empty) await store.empty();
+      if (q.limit !== undefined) {
+        settings = { ...settings, cache: q.limit };
+        await writeSettings(paths.settings, settings);
+        await store.resize(q.limit);
+        renders.cacheLimit = q.limit;
+      }
+      return store.use();
+    },
+  ],
+  [
+    "POST",
+    /^\/stills$/,
+    async ({ body }) => {
+      const q = addStillsSchema.parse(body);
+      return takes.addStills(await productionFor(q.productionId), q.name, { folder: q.folder }, q.rate);
+    },
+  ],
   ["GET", /^\/state$/, async () => ({ productions: await library.productions() })],
   [
     "POST",
@@ -76,8 +163,7 @@ const routes: [string, RegExp, Handler][] = [
     /^\/takes$/,
     async ({ body }) => {
       const q = addTakeSchema.parse(body);
-      const production = q.productionId ?? (await library.productions())[0]?.id ?? (await library.addProduction("My production"));
-      return takes.add(production, q.name, q.path, false);
+      return takes.add(await productionFor(q.productionId), q.name, q.path, false);
     },
   ],
   [
@@ -96,6 +182,8 @@ const routes: [string, RegExp, Handler][] = [
     "GET",
     /^\/shots\/([\w-]+)$/,
     async ({ params: [id] }) => {
+      const before = await shots.document(id);
+      for (const t of Object.values(before.takes)) await originals.check(t.id);
       const doc = await shots.document(id);
       const take = doc.takes[doc.recipe.shot.take];
       if (take.state === "ready") void fill(take.id, doc.recipe.shot.in, doc.recipe.shot.out).catch((e: unknown) => log.warn(e));
@@ -139,6 +227,7 @@ const routes: [string, RegExp, Handler][] = [
       const q = renderRequestSchema.parse(body);
       const row = await library.shotRow(id);
       const { rev, recipe } = await documents.read(id);
+      await originals.demand(Object.values(recipe.takes).map((t) => t.asset!));
       return renders.add(id, row.name, rev, recipe, await shots.takeFiles(recipe), q);
     },
   ],

@@ -8,6 +8,7 @@ import { StatusLine } from "../viewer/StatusLine";
 import { ToolLine } from "../viewer/ToolLine";
 import { Viewer } from "../viewer/Viewer";
 import { Head } from "./Head";
+import { TroubleLine } from "./TroubleLine";
 import { useKeys } from "./useKeys";
 
 /** The bench: ledger, viewer, card, timeline. */
@@ -19,6 +20,7 @@ export function BenchScreen() {
       <Ledger />
       <main className="flex min-h-0 min-w-0 flex-col border-x border-line">
         <ToolLine />
+        <TroubleLine />
         <Viewer />
         <StatusLine />
       </main>

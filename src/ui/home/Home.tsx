@@ -1,15 +1,21 @@
 "use client";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import clsx from "clsx";
-import { Film, Plus } from "lucide-react";
+import { Film, Folder, Plus } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 import { toast } from "sonner";
-import { fetchState, uploadTake } from "@/client/api";
+import { fetchState, placeTake, uploadStills, uploadTake, addMedia } from "@/client/api";
 import { listen } from "@/client/events";
+import { byNumber, droppedFiles, isStill, stillsName } from "@/client/input/dropped";
+import type { Take } from "@/wire/take";
 import { Button } from "../parts/Button";
 import { Moth } from "../parts/Moth";
+import { CacheLine } from "./CacheLine";
 import { Coming, type Upload } from "./Coming";
+import { MediaDialog } from "./MediaDialog";
+import { RemoveDialog } from "./RemoveDialog";
 import { ShotPicture } from "./ShotPicture";
+import { StillsDialog } from "./StillsDialog";
 
 /** The productions: their shots as pictures. Footage dropped anywhere begins a take. */
 export function Home() {
@@ -19,6 +25,9 @@ export function Home() {
   const [over, setOver] = useState(false);
   const picker = useRef<HTMLInputElement>(null);
   const target = useRef<string | null>(null);
+  const [asked, setAsked] = useState<{ files: File[]; production: string | null } | null>(null);
+  const [media, setMedia] = useState<{ production: string | null; place?: Take } | null>(null);
+  const [removing, setRemoving] = useState<{ what: "take" | "production"; id: string } | null>(null);
 
   useEffect(() => {
     const again = () => void client.invalidateQueries({ queryKey: ["state"] });
@@ -28,19 +37,25 @@ export function Home() {
     }, again);
   }, [client]);
 
-  const send = async (files: FileList | File[], production: string | null) => {
-    for (const file of files) {
-      const id = crypto.randomUUID();
-      const change = (part: Partial<Upload>) => setUploads((u) => u.map((x) => (x.id === id ? { ...x, ...part } : x)));
-      setUploads((u) => [...u, { id, name: file.name, share: 0, error: null }]);
-      try {
-        await uploadTake(file, production, (share) => change({ share }));
-        setUploads((u) => u.filter((x) => x.id !== id));
-        void client.invalidateQueries({ queryKey: ["state"] });
-      } catch (e) {
-        change({ error: e instanceof Error ? e.message : String(e) });
-      }
+  const under = async (name: string, run: (progress: (share: number) => void) => Promise<unknown>) => {
+    const id = crypto.randomUUID();
+    const change = (part: Partial<Upload>) => setUploads((u) => u.map((x) => (x.id === id ? { ...x, ...part } : x)));
+    setUploads((u) => [...u, { id, name, share: 0, error: null }]);
+    try {
+      await run((share) => change({ share }));
+      setUploads((u) => u.filter((x) => x.id !== id));
+      void client.invalidateQueries({ queryKey: ["state"] });
+    } catch (e) {
+      change({ error: e instanceof Error ? e.message : String(e) });
     }
+  };
+
+  /** Films become takes one by one; several stills become one take together, at a rate that is asked for. */
+  const send = async (files: File[], production: string | null) => {
+    const stills = files.filter(isStill);
+    const films = stills.length > 1 ? files.filter((f) => !isStill(f)) : files;
+    if (stills.length > 1) setAsked({ files: byNumber(stills), production });
+    for (const file of films) await under(file.name, (p) => uploadTake(file, production, p));
   };
 
   const productions = query.data?.productions ?? [];
@@ -55,7 +70,7 @@ export function Home() {
       onDrop={(e) => {
         e.preventDefault();
         setOver(false);
-        void send(e.dataTransfer.files, productions[0]?.id ?? null);
+        void droppedFiles(e.dataTransfer).then((files) => send(files, productions[0]?.id ?? null));
       }}
     >
       <header className="flex h-11 items-center gap-3 border-b border-line px-4">
@@ -69,7 +84,7 @@ export function Home() {
         multiple
         className="hidden"
         aria-label="Footage"
-        accept="video/*,.mkv,.mxf"
+        accept="video/*,.mkv,.mxf,.png,.tif,.tiff,.jpg,.jpeg"
         onChange={(e) => {
           if (e.target.files) void send([...e.target.files], target.current);
           e.target.value = "";
@@ -96,10 +111,22 @@ export function Home() {
               >
                 <Plus size={14} aria-hidden /> Add footage
               </Button>
+              <Button onClick={() => setMedia({ production: p.id })}>
+                <Folder size={14} aria-hidden /> Use footage where it lies
+              </Button>
+              <Button onClick={() => setRemoving({ what: "production", id: p.id })} aria-label={`Remove ${p.name}`}>
+                Remove
+              </Button>
             </div>
             <ul className="grid grid-cols-[repeat(auto-fill,minmax(300px,1fr))] gap-5">
               {p.takes.map((t) => (
-                <ShotPicture key={t.id} take={t} shot={p.shots.find((s) => s.takeId === t.id) ?? null} />
+                <ShotPicture
+                  key={t.id}
+                  take={t}
+                  shot={p.shots.find((s) => s.takeId === t.id) ?? null}
+                  onRemove={() => setRemoving({ what: "take", id: t.id })}
+                  onPlace={() => setMedia({ production: p.id, place: t })}
+                />
               ))}
             </ul>
           </section>
@@ -119,10 +146,51 @@ export function Home() {
           >
             <Film size={22} aria-hidden />
             <span>{over ? "Let go: it becomes a take" : "Drop footage anywhere on this page, or click to choose a file"}</span>
-            <span className="text-[12px] text-dim">MP4, MOV, MKV, WebM, MXF or AVI. Originals are never written to.</span>
+            <span className="text-[12px] text-dim">
+              MP4, MOV, MKV, WebM, MXF or AVI; numbered PNG, TIFF or JPEG stills together or as a folder. Originals are never written to.
+            </span>
           </button>
         )}
+        {query.isSuccess && productions.length === 0 && (
+          <p className="mt-3 text-center">
+            <Button onClick={() => setMedia({ production: null })}>
+              <Folder size={14} aria-hidden /> Use footage where it lies
+            </Button>
+          </p>
+        )}
+        <CacheLine />
       </div>
+      {asked && (
+        <StillsDialog
+          files={asked.files}
+          onClose={() => setAsked(null)}
+          onUse={(rate) => {
+            const { files, production } = asked;
+            setAsked(null);
+            const name = stillsName(files);
+            void under(name, (p) => uploadStills(files, name, rate, production, p));
+          }}
+        />
+      )}
+      {media && (
+        <MediaDialog
+          title={media.place ? `Where is “${media.place.name}”?` : "Use footage where it lies"}
+          about={
+            media.place
+              ? "Choose the moved original. Its content is compared with what was read."
+              : "Nothing is copied. The original is only ever read; keep its disk at hand."
+          }
+          action={media.place ? "It is this one" : "Make a take of it"}
+          asksRate={!media.place}
+          onClose={() => setMedia(null)}
+          onUse={(root, path, rate) => {
+            const { place, production } = media;
+            setMedia(null);
+            void under(path, () => (place ? placeTake(place.id, root, path) : addMedia(production, root, path, rate)));
+          }}
+        />
+      )}
+      {removing && <RemoveDialog {...removing} onClose={() => setRemoving(null)} />}
     </main>
   );
 }

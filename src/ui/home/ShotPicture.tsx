@@ -14,7 +14,18 @@ function state(shot: ShotSummary): string {
 }
 
 /** A shot as a picture, or a take that is still being read. */
-export function ShotPicture({ take, shot }: { take: Take; shot: ShotSummary | null }) {
+export function ShotPicture({
+  take,
+  shot,
+  onRemove,
+  onPlace,
+}: {
+  take: Take;
+  shot: ShotSummary | null;
+  onRemove: () => void;
+  /** Shows where a moved original is now. */
+  onPlace: () => void;
+}) {
   const { info } = take;
   const picture = (
     <div className="relative aspect-video overflow-hidden rounded-md border border-line bg-black group-hover:border-dim">
@@ -61,6 +72,23 @@ export function ShotPicture({ take, shot }: { take: Take; shot: ShotSummary | nu
           {text}
         </div>
       )}
+      <div className="mt-1 flex items-start justify-between gap-3 text-[12px]">
+        <div className="min-w-0">
+          {take.trouble && (
+            <p role="status" className="text-brick">
+              {take.trouble}
+            </p>
+          )}
+          {take.trouble?.includes("is not where it was") && (
+            <button type="button" className="text-ochre hover:underline" onClick={onPlace}>
+              Show where it is now
+            </button>
+          )}
+        </div>
+        <button type="button" className="shrink-0 text-dim hover:text-bone" aria-label={`Remove ${name}`} onClick={onRemove}>
+          Remove
+        </button>
+      </div>
     </li>
   );
 }

@@ -1,0 +1,5 @@
+import { Enter } from "@/ui/home/Enter";
+
+export default function Page() {
+  return <Enter />;
+}

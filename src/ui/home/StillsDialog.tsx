@@ -1,0 +1,33 @@
+"use client";
+import { useState } from "react";
+import type { Rate } from "@/client/api";
+import { Button } from "../parts/Button";
+import { Modal } from "../parts/Modal";
+import { RateField, rateOf } from "./RateField";
+
+/** Several stills were dropped: they become one take, at a rate the user gives. */
+export function StillsDialog({ files, onClose, onUse }: { files: File[]; onClose: () => void; onUse: (rate: Rate) => void }) {
+  const [rate, setRate] = useState("24");
+  const chosen = rateOf(rate);
+  return (
+    <Modal
+      title={`${files.length} stills as one take`}
+      about={
+        <>
+          {files[0].name} to {files.at(-1)!.name}, in the order of their numbers.
+        </>
+      }
+      onClose={onClose}
+      foot={
+        <>
+          <Button onClick={onClose}>Leave them</Button>
+          <Button tone="main" disabled={!chosen} onClick={() => chosen && onUse(chosen)}>
+            Make the take
+          </Button>
+        </>
+      }
+    >
+      <RateField value={rate} onChange={setRate} />
+    </Modal>
+  );
+}
