@@ -38,6 +38,11 @@ export class Documents {
     return doc;
   }
 
+  /** The shots are gone. */
+  forget(shotIds: string[]): void {
+    shotIds.forEach((id) => this.open.delete(id));
+  }
+
   /** Names of what undo and redo would do. */
   async steps(shotId: string): Promise<{ undo: string | null; redo: string | null }> {
     const s = stacks(await this.history(shotId));

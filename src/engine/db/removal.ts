@@ -8,7 +8,7 @@ import { NotFound } from "./documents";
 import type { Db } from "./open";
 import { jobs, productions, revisions, shots, takes } from "./schema";
 
-type Gone = { takeIds: string[]; jobIds: string[] };
+type Gone = { takeIds: string[]; shotIds: string[]; jobIds: string[] };
 
 /** Takes things away for good, after saying what hangs on them. Originals used in place are never touched. */
 export class Removal {
@@ -70,11 +70,11 @@ export class Removal {
       if (takeIds.length) await t.delete(takes).where(inArray(takes.id, takeIds));
       if (what === "production") await t.delete(productions).where(eq(productions.id, id));
     });
-    return { takeIds, jobIds };
+    return { takeIds, shotIds, jobIds };
   }
 
   /** The files of what was removed, once nothing writes to them any more. */
-  async clear({ takeIds, jobIds }: Gone): Promise<void> {
+  async clear({ takeIds, jobIds }: Pick<Gone, "takeIds" | "jobIds">): Promise<void> {
     for (const t of takeIds) await rm(this.paths.take(t), { recursive: true, force: true });
     for (const j of jobIds) await rm(this.paths.render(j), { recursive: true, force: true });
   }

@@ -57,8 +57,7 @@ export async function writeAll(to: FileHandle, bytes: Uint8Array): Promise<void>
   }
 }
 
+export const diskIsFull = () => new MediaError("The disk is full: make room, then try again; everything stored before is there.");
+
 /** A full disk in a sentence; anything else as it is. */
-export const fullDisk = (e: unknown): unknown =>
-  (e as NodeJS.ErrnoException)?.code === "ENOSPC"
-    ? new MediaError("The disk is full: make room, then try again; everything stored before is there.")
-    : e;
+export const fullDisk = (e: unknown): unknown => ((e as NodeJS.ErrnoException)?.code === "ENOSPC" ? diskIsFull() : e);

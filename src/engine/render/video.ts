@@ -6,7 +6,7 @@ import { outputOf } from "../../core/document";
 import { bytesOf } from "../../core/pixels/frame";
 import { ended, patiently, start } from "../media/ffmpeg";
 import type { FrameStore } from "../media/frame-store";
-import { secondsAt } from "../media/index-file";
+import { diskIsFull, secondsAt } from "../media/index-file";
 import { packBgra } from "../media/packed";
 import { encoderArgs } from "./encoder";
 import { INTERLEAVED } from "./layout";
@@ -62,8 +62,9 @@ export async function writeVideo(
       () => e,
       (why: unknown) => (over && !hooks.signal?.aborted && !ff.killed ? why : e),
     );
+    const full = reason instanceof Error && /No space left on device/.test(reason.message);
     await rm(part, { force: true });
-    throw reason;
+    throw full ? diskIsFull() : reason;
   }
 }
 

@@ -117,6 +117,7 @@ const routes: [string, RegExp, Handler][] = [
       const gone = await removal.remove(what as "take", id);
       filling++;
       await renders.drop(gone.jobIds);
+      documents.forget(gone.shotIds);
       gone.takeIds.forEach((t) => takes.forget(t));
       await removal.clear(gone);
       for (const t of gone.takeIds) await store.forget(t);
@@ -273,6 +274,13 @@ function allowed(req: IncomingMessage): boolean {
 const json = (res: ServerResponse, status: number, value: unknown) =>
   void res.writeHead(status, { "content-type": "application/json" }).end(JSON.stringify(value));
 
+/** Whether a full disk is behind an error, of the file system or the database. */
+function isFull(e: unknown): boolean {
+  for (let x = e; x instanceof Error; x = x.cause)
+    if (/SQLITE_FULL|disk is full|ENOSPC/i.test(`${(x as NodeJS.ErrnoException).code ?? ""} ${x.message}`)) return true;
+  return false;
+}
+
 const server = createServer((req, res) => {
   void (async () => {
     if (!allowed(req)) return json(res, 403, { error: "Only the web process may talk to the engine." });
@@ -291,6 +299,8 @@ const server = createServer((req, res) => {
       return json(res, 400, { error: `The request is not valid: ${e.issues[0].path.join(".") || "body"}: ${e.issues[0].message}.` });
     if (e instanceof RecipeError || e instanceof MediaError || e instanceof NotSupportedYet || e instanceof RangeError)
       return json(res, 422, { error: e.message });
+    if (isFull(e))
+      return json(res, 507, { error: "The disk is full, so this was not stored: make room, then do it again; everything before it is there." });
     log.error(e);
     json(res, 500, { error: `Something failed in the engine: ${e instanceof Error ? e.message : String(e)}` });
   });

@@ -30,7 +30,9 @@ export function CacheLine() {
   };
   return (
     <div className="mt-6 flex items-center gap-3 text-dim">
-      <span className="num">Decoded frames on disk: {gb(used)} GB of</span>
+      <span>
+        Decoded frames on disk: <span className="num">{gb(used)}</span> GB of
+      </span>
       <label className="flex items-center gap-1.5">
         <input
           aria-label="Most room for decoded frames, in GB"

@@ -99,7 +99,7 @@ export function Home() {
         {uploads.length > 0 && <Coming uploads={uploads} dismiss={(id) => setUploads((u) => u.filter((x) => x.id !== id))} />}
         {productions.map((p) => (
           <section key={p.id} className="mb-10">
-            <div className="mb-3 flex items-baseline gap-3">
+            <div className="mb-3 flex items-center gap-3">
               <h2 className="text-[20px]">{p.name}</h2>
               <span className="text-dim">{p.shots.length === 1 ? "1 shot" : `${p.shots.length} shots`}</span>
               <span className="flex-1" />

@@ -72,23 +72,21 @@ export function ShotPicture({
           {text}
         </div>
       )}
-      <div className="mt-1 flex items-start justify-between gap-3 text-[12px]">
-        <div className="min-w-0">
-          {take.trouble && (
-            <p role="status" className="text-brick">
-              {take.trouble}
-            </p>
-          )}
-          {take.trouble?.includes("is not where it was") && (
+      <p className="relative -mt-[19px] flex justify-end text-[12px]">
+        <button type="button" className="text-dim hover:text-bone" aria-label={`Remove ${name}`} onClick={onRemove}>
+          Remove
+        </button>
+      </p>
+      {take.trouble && (
+        <p role="status" className="mt-1 text-[12px] text-brick">
+          {take.trouble}{" "}
+          {take.trouble.includes("is not where it was") && (
             <button type="button" className="text-ochre hover:underline" onClick={onPlace}>
               Show where it is now
             </button>
           )}
-        </div>
-        <button type="button" className="shrink-0 text-dim hover:text-bone" aria-label={`Remove ${name}`} onClick={onRemove}>
-          Remove
-        </button>
-      </div>
+        </p>
+      )}
     </li>
   );
 }
