@@ -1,0 +1,111 @@
+import type { WebDriver } from "selenium-webdriver";
+import { afterAll, beforeAll, expect, it } from "vitest";
+import { type App, startApp, until } from "./support/app";
+import { BenchDriver, By, downloads, Key, openBrowser } from "./support/browser";
+import { Session } from "./support/session";
+
+/** Two windows on one shot: each follows the other, and no edit is written over another unasked. */
+let app: App;
+let s: Session;
+let shot: string;
+let d: WebDriver;
+let b: BenchDriver;
+let tabs: string[];
+
+const to = (k: 0 | 1) => d.switchTo().window(tabs[k]);
+const layer = async () => {
+  const l = (await s.document(shot)).recipe.intruders[0].layers[0];
+  if (l.kind !== "patch" || "use" in l.mask) throw new Error("no patch");
+  return { feather: l.mask.feather, grow: l.mask.grow, in: l.in };
+};
+const shown = (label: string) => b.fieldValue(label);
+/** Holds back what this window stores, so that the other comes first. */
+const slow = (ms: number) =>
+  d.executeScript(`const real = window.real ?? fetch; window.real = real;
+    window.fetch = (u, o) => String(u).endsWith("/edits") ? new Promise((r) => setTimeout(r, ${ms})).then(() => real(u, o)) : real(u, o);`);
+
+beforeAll(async () => {
+  app = await startApp("demo");
+  s = new Session(app);
+  shot = (await s.shot("Ticket hall")).id;
+  d = await openBrowser(downloads());
+  b = new BenchDriver(d);
+  await b.open(app.url, "Ticket hall");
+  const [first] = await d.getAllWindowHandles();
+  await d.switchTo().newWindow("tab");
+  tabs = [first, await d.getWindowHandle()];
+  await b.open(app.url, "Ticket hall");
+});
+afterAll(async () => {
+  await d?.quit();
+  await app?.stop();
+});
+
+it("what one window lays, the other shows, without being asked", async () => {
+  await to(0);
+  await b.keys("p", "2");
+  await b.drag([
+    [500, 100],
+    [700, 260],
+  ]);
+  await b.saved();
+  await b.rename("Boom");
+  await to(1);
+  const entry = await until("the patch in the other window", () =>
+    d.findElement(By.xpath("//aside[@aria-label='Ledger']//button[contains(., 'Boom')]")),
+  );
+  await entry.click();
+  await b.field("Feather", "21");
+  await b.saved();
+  await to(0);
+  await until("the value to follow", async () => (await shown("Feather")) === "21");
+});
+
+it("edits of different things from both windows at once are both kept, in both windows", async () => {
+  await to(0);
+  await slow(900);
+  await b.field("Grow", "6");
+  await to(1);
+  await b.field("Feather", "34");
+  await b.saved();
+  await to(0);
+  await b.saved();
+  expect(await layer()).toMatchObject({ feather: 34, grow: 6 });
+  for (const k of [0, 1] as const) {
+    await to(k);
+    await until("both values", async () => (await shown("Feather")) === "34" && (await shown("Grow")) === "6");
+  }
+});
+
+it.each([
+  ["The other window's", "41", "40", 41],
+  ["Mine, on top", "43", "42", 42],
+])("the same thing changed in both: asked which holds, “%s” does", async (answer, theirs, mine, holds) => {
+  await to(0);
+  await slow(900);
+  await b.field("Feather", mine);
+  await to(1);
+  await b.field("Feather", theirs);
+  await b.saved();
+  await to(0);
+  await until("the question", async () => (await d.findElement(By.css("[role=alertdialog]")).getText()).includes("Changed elsewhere"));
+  await d.findElement(By.xpath(`//*[@role='alertdialog']//button[normalize-space(.)=${JSON.stringify(answer)}]`)).click();
+  await b.saved();
+  await until("the value", async () => (await layer()).feather === holds);
+  for (const k of [0, 1] as const) {
+    await to(k);
+    await until("the value in both", async () => (await shown("Feather")) === String(holds));
+  }
+});
+
+it("undo in one window undoes the newest step, and the other follows", async () => {
+  await to(1);
+  await b.field("First frame", "12");
+  await b.saved();
+  await to(0);
+  await until("the other's step", async () => (await shown("First frame")) === "12");
+  await b.chord(Key.CONTROL, "z");
+  await until("the step undone", async () => (await layer()).in === 0);
+  await to(1);
+  await until("the other to follow", async () => (await shown("First frame")) === "0");
+});
