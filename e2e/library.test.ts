@@ -15,7 +15,7 @@ import {
 } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import { By, type WebDriver } from "selenium-webdriver";
+import { By, Key, type WebDriver } from "selenium-webdriver";
 import { afterAll, beforeAll, expect, it } from "vitest";
 import type { Production, ShotDocument } from "../src/wire/shot";
 import { type App, startApp, until } from "./support/app";
@@ -28,12 +28,13 @@ let app: App;
 let d: WebDriver;
 let b: BenchDriver;
 
+const PROBE = ["-v", "error", "-select_streams", "v", "-of", "csv=p=0"];
 const ff = (...args: string[]) => execFileSync("ffmpeg", ["-v", "error", "-y", ...args]);
 const film = (path: string, hue = 0) =>
   ff("-f", "lavfi", "-i", `testsrc2=s=160x96:r=25:d=2,hue=h=${hue}`, "-pix_fmt", "yuv420p", "-c:v", "libx264", "-preset", "ultrafast", path);
 const productions = async () => ((await (await fetch(`${app.url}/api/state`)).json()) as { productions: Production[] }).productions;
 const take = async (name: string) => (await productions()).flatMap((p) => p.takes).find((t) => t.name === name);
-const ready = (name: string) => until(name, async () => ((await take(name))?.state === "ready" ? take(name) : null));
+const ready = (name: string) => until(name, async () => ((await take(name))?.state === "ready" ? take(name) : null), 60_000);
 const shotOf = async (name: string) => (await productions()).flatMap((p) => p.shots).find((s) => s.name === name)!;
 const document = async (name: string) => (await (await fetch(`${app.url}/api/shots/${(await shotOf(name)).id}`)).json()) as ShotDocument;
 const press = (text: string) =>
@@ -110,7 +111,7 @@ it("several stills dropped together become one take at the rate that is asked fo
   await (await d.findElement(By.css("input[type=file]"))).sendKeys(gap.join("\n"));
   await press("Make the take");
   const t = await until("the second take of stills", async () =>
-    (await productions())[0].takes.find((x) => x.name === "x_###.png" && x.info?.frames === 8),
+    (await productions())[0].takes.find((x) => x.name === "x_###.png" && x.info?.frames === 8 && x.state === "ready"),
   );
   expect(t.info!.rate).toEqual([24, 1]);
   expect(t.info!.notes.join()).toContain("4 are missing");
@@ -209,3 +210,40 @@ async function fetchJson(path: string, body: unknown): Promise<{ status: number;
   const r = await fetch(app.url + path, { method: "POST", headers: { "content-type": "application/json" }, body: JSON.stringify(body) });
   return { status: r.status, ...((await r.json()) as object) };
 }
+
+it("can be worked on while it is being read: frames so far, patches, and the true count when all is there", async () => {
+  const whole = join(outside, "whole.mp4");
+  ff("-f", "lavfi", "-i", "testsrc2=s=1280x720:r=25:d=44", "-pix_fmt", "yuv420p", "-c:v", "libx264", "-preset", "ultrafast", "-g", "100", whole);
+  // a trim without encoding: its container counts frames that its edit list hides
+  ff("-ss", "3", "-i", whole, "-c", "copy", join(media, "long.mp4"));
+  const count = Number(execFileSync("ffprobe", [...PROBE, "-count_frames", "-show_entries", "stream=nb_read_frames", join(media, "long.mp4")]));
+  const claimed = Number(execFileSync("ffprobe", [...PROBE, "-show_entries", "stream=nb_frames", join(media, "long.mp4")]));
+  expect(claimed).toBeGreaterThan(count);
+  await until("the program", async () => (await fetch(`${app.url}/api/state`)).ok); // an idle connection may have been closed in the meantime
+  await fetchJson("/api/media/use", { productionId: null, root: 0, path: "long.mp4" });
+  const early = await until("a part of it", async () => {
+    const t = await take("long.mp4");
+    return t && t.quick > 60 ? t : null;
+  });
+  expect(early.state).toBe("reading");
+  await b.open(app.url, "long");
+  expect(await (await b.find("[data-testid=reading]")).getText()).toMatch(/being read: \d+ of about \d+ frames/);
+  await b.keys("2");
+  await b.drag([
+    [500, 100],
+    [700, 260],
+  ]);
+  await b.saved();
+  const { id } = await shotOf("long");
+  const still = await take("long.mp4");
+  const render = await fetchJson(`/api/shots/${id}/renders`, { codec: "ffv1" });
+  const far = await fetch(`${app.url}/api/takes/${still!.id}/frames/${claimed - 1}`);
+  expect([still!.state, render.status, render.error, far.status]).toEqual(["reading", 422, expect.stringContaining("is still being read"), 425]);
+  expect((await ready("long.mp4"))!.info!.frames).toBe(count);
+  await until("the true last frame on the page", async () => (await (await b.find("[data-testid=frame]")).getText()).includes(`last ${count - 1}`));
+  await b.keys(Key.END);
+  await b.exact();
+  expect(await b.frame()).toBe(count - 1);
+  const doc = await document("long");
+  expect([doc.recipe.shot.out, doc.recipe.intruders.length]).toEqual([count - 1, 1]);
+});

@@ -2,7 +2,7 @@ import { open, readFile, stat } from "node:fs/promises";
 import { join, resolve } from "node:path";
 import { frameBytes } from "@/core/pixels/frame";
 import { BLOCK, blockFile, QUICK_INDEX, QUICK_PACK } from "@/wire/layout";
-import type { TakeInfo } from "@/wire/take";
+import { type TakeInfo, takeSchema } from "@/wire/take";
 import { engine } from "./engine";
 import { Refusal } from "./route";
 
@@ -12,12 +12,19 @@ const infos = new Map<string, TakeInfo>();
 async function infoOf(takeId: string): Promise<TakeInfo> {
   const kept = infos.get(takeId);
   if (kept) return kept;
-  const text = await readFile(join(data(), "takes", takeId, "index.json"), "utf8").catch(() => {
-    throw new Refusal(404, "This take is not read yet.");
-  });
+  const text = await readFile(join(data(), "takes", takeId, "index.json"), "utf8").catch(() => null);
+  if (!text) return provisional(takeId);
   const { info } = JSON.parse(text) as { info: TakeInfo };
   infos.set(takeId, info);
   return info;
+}
+
+/** What is known of a take that is still being read. */
+async function provisional(takeId: string): Promise<TakeInfo> {
+  const r = await engine(`/takes/${takeId}`);
+  const take = r.ok ? takeSchema.parse(await r.json()) : null;
+  if (!take?.info) throw new Refusal(404, "This take is not read yet.");
+  return take.info;
 }
 
 async function slice(path: string, from: number, size: number): Promise<Uint8Array<ArrayBuffer> | null> {

@@ -363,6 +363,16 @@ export function createBench(doc: ShotDocument, notices: Notices) {
     set(part: Partial<BenchState>): void {
       set(part);
     },
+    /** More of a take is read, or something about its original has changed. */
+    takeChanged(take: Take): void {
+      const { shot } = get();
+      const key = Object.keys(shot.takes).find((k) => shot.takes[k].id === take.id);
+      if (!key) return;
+      const before = shot.takes[key];
+      set({ shot: { ...shot, takes: { ...shot.takes, [key]: take } } });
+      // a picture that was not there yet may be now
+      if (before.state === "reading" && get().shown?.quality !== "exact") refresh();
+    },
     select(selection: Selection): void {
       set({ selection });
       if (get().peek) refresh();

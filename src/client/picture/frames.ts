@@ -22,6 +22,9 @@ class Recent<T> {
   }
 }
 
+/** A frame that will be there when more of its take is read. */
+export class NotYet extends Error {}
+
 /** The browser's frames: exact ones as raw planes (at most 24), quick ones decoded from JPEG into their planes. */
 export class Frames {
   private readonly exact = new Recent<Frame>(24);
@@ -44,6 +47,7 @@ export class Frames {
     const { id, info } = this.takes[take];
     return this.load(`x${take}/${n}`, this.exactNow(take, n), async () => {
       const r = await fetch(exactUrl(id, n), { cache: "no-store" });
+      if (r.status === 425) throw new NotYet(`Frame ${n} is not read yet.`);
       if (!r.ok) throw new Error(((await r.json().catch(() => ({}))) as { error?: string }).error ?? `Frame ${n} could not be read.`);
       const f = frameFromBytes(new Uint8Array(await r.arrayBuffer()), info!.width, info!.height, info!.format);
       this.exact.set(`${take}/${n}`, f);
@@ -54,7 +58,7 @@ export class Frames {
   loadQuick(take: string, n: number): Promise<Frame> {
     return this.load(`q${take}/${n}`, this.quickNow(take, n), async () => {
       const r = await fetch(quickUrl(this.takes[take].id, n));
-      if (!r.ok) throw new Error(`The quick frame ${n} is not made yet.`);
+      if (!r.ok) throw new NotYet(`The quick frame ${n} is not made yet.`);
       const f = await decodeJpeg(await r.arrayBuffer());
       this.quick.set(`${take}/${n}`, f);
       return f;

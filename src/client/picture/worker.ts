@@ -9,7 +9,7 @@ import { quickColour, toQuick } from "../../core/pixels/quick";
 import { shrinkFrame } from "../../core/pixels/shrink";
 import { toRgba8 } from "../../core/pixels/toRgb";
 import { heldFrame, type PictureRef, touchSourceRef } from "../../core/retouch/plate";
-import { Frames } from "./frames";
+import { Frames, NotYet } from "./frames";
 import { Plates } from "./plates";
 import type { FromWorker, ToWorker, View } from "./protocol";
 import { LiveStroke } from "./stroke";
@@ -146,7 +146,8 @@ async function serve(): Promise<void> {
         if (current()) await send("exact");
       }
     } catch (e) {
-      post({ type: "problem", message: e instanceof Error ? e.message : String(e), seq: w.seq });
+      // the status line says how far the take is read
+      if (!(e instanceof NotYet)) post({ type: "problem", message: e instanceof Error ? e.message : String(e), seq: w.seq });
     }
   }
   working = false;

@@ -115,9 +115,17 @@ export class Library {
     return this.toTake(await this.takeRow(id));
   }
 
-  /** A take that could not be read leaves nothing behind. */
-  async removeTake(id: string): Promise<void> {
+  /** A take that could not be read leaves nothing behind, unless somebody has begun to work on it: then it stays. Whether it went. */
+  async dropUnused(id: string): Promise<boolean> {
+    const mine = await this.db.select().from(shots).where(eq(shots.takeId, id));
+    if (mine.some((s) => s.rev > 0)) return false;
+    await this.db.delete(shots).where(eq(shots.takeId, id));
     await this.db.delete(takes).where(eq(takes.id, id));
+    return true;
+  }
+
+  async shotsOf(takeId: string) {
+    return this.db.select().from(shots).where(eq(shots.takeId, takeId));
   }
 
   /** The take is ready: it gets a shot over all of its frames, if it has none. */

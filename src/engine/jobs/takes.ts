@@ -18,6 +18,10 @@ export const originalsOf = (r: Pick<TakeRow, "path" | "stills">): string[] => (r
 export class Takes {
   private readonly indexes = new Map<string, Promise<TakeIndex>>();
   private readonly under = new Map<string, AbortController>();
+  /** Indexes of takes that are still being read. */
+  private readonly growing = new Map<string, TakeIndex>();
+  /** Told when a take has been read and has another count of frames than it claimed. */
+  counted: (takeId: string, claimed: number, frames: number) => Promise<void> = () => Promise.resolve();
 
   constructor(
     private readonly library: Library,
@@ -25,7 +29,26 @@ export class Takes {
     private readonly tell: (e: Event) => void,
   ) {}
 
+  /** How far a take has been read, while it is being read. */
+  reading(id: string): TakeIndex | null {
+    return this.growing.get(id) ?? null;
+  }
+
+  /** @throws MediaError while one of the takes is being read */
+  async whole(ids: string[]): Promise<void> {
+    for (const id of ids) {
+      const g = this.growing.get(id);
+      if (!g) continue;
+      const { name } = await this.library.takeRow(id);
+      throw new MediaError(
+        `“${name}” is still being read (${g.times.length} of about ${g.info.frames} frames): do this again when all of it is there.`,
+      );
+    }
+  }
+
   index(id: string): Promise<TakeIndex> {
+    const growing = this.growing.get(id);
+    if (growing) return Promise.resolve(growing);
     let i = this.indexes.get(id);
     if (!i) {
       i = readIndex(this.paths.index(id));
@@ -124,6 +147,8 @@ export class Takes {
     const stop = new AbortController();
     this.under.set(id, stop);
     let last = 0;
+    let early: Promise<unknown> = Promise.resolve();
+    const shotName = name.replace(/\.[^.]+$/, "").replace(/[.\s_-]*#+$/, "");
     try {
       const print = await printOf(originalsOf(row));
       const stills = row.stills ? (JSON.parse(row.stills) as StillsOf) : null;
@@ -131,6 +156,11 @@ export class Takes {
       const index = await ingest(path, {
         quickFolder: this.paths.take(id),
         signal: stop.signal,
+        begun: (g) => {
+          this.growing.set(id, g);
+          early = this.begin(id, shotName, g);
+          early.catch(() => undefined);
+        },
         ...(opened ? { sequence: opened.sequence } : {}),
         progress: (n) => {
           this.library.quick.set(id, n);
@@ -144,20 +174,35 @@ export class Takes {
       });
       if (opened) index.info.notes.push(...opened.notes);
       await writeWhole(this.paths.index(id), JSON.stringify(index));
+      await early;
+      const claimed = this.growing.get(id)?.info.frames;
       const take = await this.library.setTake(id, { state: "ready", info: JSON.stringify(index.info), print: JSON.stringify(print) });
-      await this.library.addShot(id, name.replace(/\.[^.]+$/, "").replace(/[.\s_-]*#+$/, ""), index.info);
+      this.growing.delete(id);
+      await this.library.addShot(id, shotName, index.info);
+      if (claimed && claimed !== index.info.frames) await this.counted(id, claimed, index.info.frames);
       this.tell({ type: "take", take });
       this.tell({ type: "productions" });
     } catch (e) {
       if (stop.signal.aborted) return;
       const error = (e instanceof Error ? e.message : String(e)).replaceAll(`“${basename(path)}”`, `“${name}”`);
+      await early.catch(() => undefined);
       const left = await this.library.takeRow(id).catch(() => null);
-      await this.library.removeTake(id);
-      await rm(this.paths.take(id), { recursive: true, force: true });
-      if (left) this.tell({ type: "take", take: { ...this.library.toTake(left), state: "failed", error } });
+      if (await this.library.dropUnused(id)) {
+        await rm(this.paths.take(id), { recursive: true, force: true });
+        if (left) this.tell({ type: "take", take: { ...this.library.toTake(left), state: "failed", error } });
+      } else this.tell({ type: "take", take: await this.library.setTake(id, { state: "failed", error }) });
       this.tell({ type: "productions" });
     } finally {
       this.under.delete(id);
+      this.growing.delete(id);
     }
+  }
+
+  /** A take whose size and rate are known gets its shot at once: one can work on what is read so far. */
+  private async begin(id: string, shotName: string, g: TakeIndex): Promise<void> {
+    const take = await this.library.setTake(id, { info: JSON.stringify(g.info) });
+    await this.library.addShot(id, shotName, g.info);
+    this.tell({ type: "take", take });
+    this.tell({ type: "productions" });
   }
 }

@@ -15,7 +15,8 @@ export interface IngestOptions {
   /** Where quick frames go: `quick.pack` (JPEGs, one after another) and `quick.idx` (their end offsets, 8 bytes each). Without it none are made. */
   quickFolder?: string;
   progress?: (frames: number) => void;
-  probed?: (info: Omit<TakeInfo, "frames" | "variableRate">) => void;
+  /** The index as it grows: what it lists can be decoded already. Its count of frames is what the file claims. */
+  begun?: (index: TakeIndex) => void;
   signal?: AbortSignal;
   /** The stills, where `path` is not a film but a folder of them. */
   sequence?: Sequence;
@@ -32,8 +33,7 @@ export function quickSize(info: { width: number; height: number }): { width: num
  * take's matrix and subsampling as 4:2:0, full range.
  */
 export async function ingest(path: string, o: IngestOptions = {}): Promise<TakeIndex> {
-  const info = await probe(path, o.sequence);
-  o.probed?.(info);
+  const { expected, ...info } = await probe(path, o.sequence);
   const size = o.sequence ? 0 : (await stat(path)).size;
   const quick = quickSize(info);
   const range = info.colour.range === "full" ? "pc" : "tv";
@@ -72,6 +72,17 @@ export async function ingest(path: string, o: IngestOptions = {}): Promise<TakeI
   const times: number[] = [];
   const hashes: string[] = [];
   let timeBase: [number, number] = [1, 1000];
+  const own = { path, ...(o.sequence ? { sequence: o.sequence } : {}), size };
+  if (expected)
+    o.begun?.({
+      ...own,
+      info: { ...info, frames: expected, variableRate: false },
+      times,
+      hashes,
+      get timeBase() {
+        return timeBase;
+      },
+    });
   const what = `Reading “${basename(path)}”`;
   const lines = readLines(steady(ff, what, ff.stdout as AsyncIterable<Buffer>), (line) => {
     const tb = /^#tb 0: (\d+)\/(\d+)/.exec(line);
@@ -118,7 +129,7 @@ export async function ingest(path: string, o: IngestOptions = {}): Promise<TakeI
   };
   if (o.sequence && times.length < o.sequence.count)
     throw new MediaError(`Still ${times.length + 1} of ${o.sequence.count} in “${basename(path)}” is damaged: export it again.`);
-  return { path, ...(o.sequence ? { sequence: o.sequence } : {}), size, info: full, times, timeBase, hashes };
+  return { ...own, info: full, times, timeBase, hashes };
 }
 
 async function readLines(stream: AsyncIterable<Buffer>, line: (l: string) => void): Promise<void> {

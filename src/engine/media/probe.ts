@@ -17,6 +17,7 @@ interface ProbeStream {
   avg_frame_rate?: string;
   start_time?: string;
   duration?: string;
+  nb_frames?: string;
   color_range?: string;
   color_space?: string;
   color_primaries?: string;
@@ -38,8 +39,11 @@ const MATRICES: Record<string, Colour["matrix"]> = { bt709: "bt709", smpte170m: 
 export const MATRIX_TAGS: Record<Colour["matrix"], string> = { bt709: "bt709", bt601: "smpte170m", bt2020: "bt2020nc" };
 const SITINGS: Record<string, Colour["siting"]> = { left: "left", center: "center", topleft: "topleft" };
 
+/** What a file says about itself; `expected` is how many frames it claims, which may be wrong. */
+export type Probed = Omit<TakeInfo, "frames" | "variableRate"> & { expected: number | null };
+
 /** Reads what a file says about itself, without decoding it. @throws MediaError in one sentence. */
-export async function probe(path: string, sequence?: Sequence): Promise<Omit<TakeInfo, "frames" | "variableRate">> {
+export async function probe(path: string, sequence?: Sequence): Promise<Probed> {
   const name = basename(path);
   if (path.includes("://") || /^(concat|subfile|data|pipe|crypto|tee|cache|async):/i.test(path)) {
     throw new MediaError(`“${path}” is an address, not a file: give the path of a video file on this machine.`);
@@ -47,12 +51,14 @@ export async function probe(path: string, sequence?: Sequence): Promise<Omit<Tak
   if (!sequence) await assertFile(path, name);
   let streams: ProbeStream[];
   let tags: Record<string, string> | undefined;
+  let duration: string | undefined;
   try {
     const json = JSON.parse(await run("ffprobe", ["-v", "error", "-of", "json", "-show_streams", "-show_format", ...input(sequence ?? path)])) as {
       streams: ProbeStream[];
-      format?: { tags?: Record<string, string> };
+      format?: { tags?: Record<string, string>; duration?: string };
     };
     streams = json.streams;
+    duration = json.format?.duration;
     tags = json.format?.tags;
   } catch (e) {
     if (e instanceof MediaError && /could not be started|did not finish/.test(e.message)) throw e;
@@ -127,6 +133,7 @@ export async function probe(path: string, sequence?: Sequence): Promise<Omit<Tak
       : null,
     timecode,
     notes,
+    expected: sequence?.count ?? claimed(v, rate, duration),
   };
 }
 
@@ -135,6 +142,12 @@ async function assertFile(path: string, name: string): Promise<void> {
   if (!st) throw new MediaError(`“${name}” was not found: check the path, or whether the file was moved.`);
   if (!st.isFile()) throw new MediaError(`“${name}” is not a file: give a video file, or numbered stills by a name such as frames/####.png.`);
   if (st.size === 0) throw new MediaError(`“${name}” is empty (0 bytes): copy the file again from where it came.`);
+}
+
+/** Frames by the container's own count, else by its length and rate. */
+function claimed(v: ProbeStream, rate: [number, number], duration: string | undefined): number | null {
+  const n = Number(v.nb_frames) || Math.round((Number(v.duration ?? duration) * rate[0]) / rate[1]);
+  return n > 0 ? n : null;
 }
 
 function rational(s: string | undefined): [number, number] | null {

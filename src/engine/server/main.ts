@@ -1,6 +1,6 @@
 import { createServer, type IncomingMessage, type ServerResponse } from "node:http";
 import { mkdir, readdir, rm } from "node:fs/promises";
-import { timingSafeEqual } from "node:crypto";
+import { randomUUID, timingSafeEqual } from "node:crypto";
 import { basename, dirname, join } from "node:path";
 import pino from "pino";
 import { z } from "zod";
@@ -57,6 +57,16 @@ const originals = new Originals(library, takes, folders, tell);
 const removal = new Removal(db, paths);
 const shots = new Shots(library, documents, takes, store);
 
+takes.counted = async (takeId, claimed, frames) => {
+  for (const { id } of await library.shotsOf(takeId)) {
+    const { rev, recipe } = await documents.read(id);
+    if (recipe.shot.out !== claimed - 1) continue;
+    const patch = (value: number) => [{ op: "replace" as const, path: ["shot", "out"], value }];
+    const name = `The take was read: ${frames} frames`;
+    const answer = await documents.edit(id, { editId: randomUUID(), base: rev, name, patches: patch(frames - 1), inverse: patch(claimed - 1) });
+    tell({ type: "shot", id, rev: answer.rev });
+  }
+};
 await renders.recover();
 await takes.resume();
 if (process.env.UMBER_DEMO === "1") await seedDemo(library, takes, root);
@@ -74,6 +84,9 @@ async function fill(takeId: string, from: number, to: number): Promise<void> {
   const index = await takes.index(takeId);
   for (let k = Math.floor(from / BLOCK); k <= Math.floor(to / BLOCK) && mine === filling; k++) await store.block(takeId, index, k);
 }
+
+/** What is asked for will be there later. */
+class NotYet extends Error {}
 
 type Handler = (c: { params: string[]; body: unknown; query: URLSearchParams; res: ServerResponse }) => Promise<unknown>;
 const productionFor = async (id: string | null) => id ?? (await library.productions())[0]?.id ?? (await library.addProduction("My production"));
@@ -167,6 +180,7 @@ const routes: [string, RegExp, Handler][] = [
       return takes.add(await productionFor(q.productionId), q.name, q.path, false);
     },
   ],
+  ["GET", /^\/takes\/([\w-]+)$/, async ({ params: [id] }) => library.toTake(await library.takeRow(id))],
   [
     "POST",
     /^\/takes\/([\w-]+)\/blocks\/(\d+)$/,
@@ -174,6 +188,10 @@ const routes: [string, RegExp, Handler][] = [
       const index = await takes.index(id).catch(() => {
         throw new NotFound("This take is not read yet.");
       });
+      const g = takes.reading(id);
+      // a block that is not read to its end is not made: it would stay short
+      if (g && (Number(k) + 1) * BLOCK > g.times.length)
+        throw new NotYet(`These frames are not read yet: ${g.times.length} of about ${g.info.frames} are.`);
       if (Number(k) * BLOCK >= index.info.frames) throw new NotFound(`The take has only frames 0 to ${index.info.frames - 1}.`);
       await store.block(id, index, Number(k));
       return {};
@@ -215,6 +233,7 @@ const routes: [string, RegExp, Handler][] = [
     /^\/shots\/([\w-]+)\/still$/,
     async ({ params: [id], query, res }) => {
       const q = stillQuerySchema.parse(Object.fromEntries(query));
+      await takes.whole(Object.values((await documents.read(id)).recipe.takes).map((t) => t.asset!));
       const { png, name } = await shots.still(id, q.what, q.frame, q.layer ?? q.plate);
       res.writeHead(200, { "content-type": "image/png", [NAME_HEADER]: encodeURIComponent(name) }).end(png);
       return undefined;
@@ -228,7 +247,9 @@ const routes: [string, RegExp, Handler][] = [
       const q = renderRequestSchema.parse(body);
       const row = await library.shotRow(id);
       const { rev, recipe } = await documents.read(id);
-      await originals.demand(Object.values(recipe.takes).map((t) => t.asset!));
+      const assets = Object.values(recipe.takes).map((t) => t.asset!);
+      await takes.whole(assets);
+      await originals.demand(assets);
       return renders.add(id, row.name, rev, recipe, await shots.takeFiles(recipe), q);
     },
   ],
@@ -295,6 +316,7 @@ const server = createServer((req, res) => {
     if (res.headersSent) return res.destroy();
     if (e instanceof Stale) return json(res, 409, { error: e.message, rev: e.rev, since: e.since });
     if (e instanceof NotFound) return json(res, 404, { error: e.message });
+    if (e instanceof NotYet) return json(res, 425, { error: e.message });
     if (e instanceof z.ZodError)
       return json(res, 400, { error: `The request is not valid: ${e.issues[0].path.join(".") || "body"}: ${e.issues[0].message}.` });
     if (e instanceof RecipeError || e instanceof MediaError || e instanceof NotSupportedYet || e instanceof RangeError)

@@ -17,12 +17,13 @@ export function BenchPage({ id }: { id: string }) {
   const doc = query.data;
   useEffect(() => {
     if (!doc) return;
-    const b = createBench(doc, { problem: (m) => void toast.error(m, { duration: 12000 }), said: (m) => void toast(m) });
+    const b = createBench(doc, { problem: (m) => void toast.error(m, { id: m, duration: 12000 }), said: (m) => void toast(m) });
     setBench(b);
     b.refresh();
     const stop = listen(
       (e) => {
         if (e.type === "shot" && e.id === id) void b.queue.follow(e.rev);
+        if (e.type === "take") b.takeChanged(e.take);
         if (e.type === "job") window.dispatchEvent(new CustomEvent("umber-job", { detail: e.job }));
       },
       () => void b.queue.follow(Infinity),

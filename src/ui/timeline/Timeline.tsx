@@ -28,7 +28,6 @@ export function Timeline() {
   const span = Math.max(10, width - LABEL - RIGHT);
   const per = span / (b - a + 1);
   const axis: Axis = { per, x: (f) => (f - a) * per, frameAt: (px) => Math.min(b, Math.max(a, a + Math.floor(px / per))) };
-  const info = take.info!;
   const thumb = 64;
   const count = Math.max(1, Math.floor(span / thumb));
   const step = niceStep(70 / per);
@@ -89,7 +88,7 @@ export function Timeline() {
         <div className="flex h-full overflow-hidden" style={{ width: span }} aria-hidden onPointerDown={scrub} onPointerMove={scrub}>
           {Array.from({ length: count }, (_, i) => {
             const f = axis.frameAt(((i + 0.5) * span) / count);
-            return f < take.quick || info.frames ? (
+            return f < take.quick ? (
               <img
                 key={i}
                 src={quickUrl(take.id, f)}

@@ -12,8 +12,10 @@ export const usePointer = create<{ text: string }>(() => ({ text: "" }));
 export function StatusLine() {
   const s = useBenchState((x) => x);
   const pointer = usePointer((p) => p.text);
-  const { info } = takeOf(s);
+  const take = takeOf(s);
+  const { info } = take;
   if (!info) return null;
+  const reading = take.state === "reading";
   const fresh = s.shown && s.shown.frame === s.frame;
   const quality = !s.shown ? "loading" : fresh ? s.shown.quality : "quick";
   return (
@@ -22,7 +24,12 @@ export function StatusLine() {
         frame {s.frame}, last {s.recipe.shot.out}
       </span>
       <span className="text-dim">{(info.timecode && timecodeOf(info.timecode, s.frame, info.rate)) || toTimecode(s.frame, info.rate)}</span>
-      <span data-testid="quality">{quality}</span>
+      <span data-testid="quality">{reading && s.frame >= take.quick ? "not read yet" : quality}</span>
+      {reading && (
+        <span className="text-ochre" data-testid="reading">
+          being read: {take.quick} of about {info.frames} frames
+        </span>
+      )}
       <span className="text-dim">{Math.round(lieOf(s, viewerSize.w, viewerSize.h).scale * 100)} %</span>
       <span className="text-dim" data-testid="pointer">
         {pointer}
