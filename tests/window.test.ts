@@ -7,7 +7,9 @@ import type { Recipe } from "../src/core/document";
 import { bytesOf } from "../src/core/pixels/frame";
 import { FrameStore } from "../src/engine/media/frame-store";
 import { ingest } from "../src/engine/media/ingest";
-import { composed, render, type RenderSpec } from "../src/engine/render/render";
+import { composed } from "../src/engine/render/composer";
+import { render } from "../src/engine/render/render";
+import type { RenderSpec } from "../src/engine/render/spec";
 import { findWindow } from "../src/engine/render/windowed";
 import { decodeAll, ffmpeg, ffprobe } from "./support/ffmpeg";
 

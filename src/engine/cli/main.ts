@@ -10,7 +10,8 @@ import { writeWhole } from "../media/index-file";
 import { framePng } from "../media/stills";
 import { CODECS, type Codec, PRESETS } from "../render/encoder";
 import { readRecipe, readSource, resolvePictures, resolveTakes } from "../render/recipe-file";
-import { render, WRITTEN, type Written } from "../render/render";
+import { render } from "../render/render";
+import { WRITTEN, type Written } from "../render/spec";
 import { stretchOnly } from "../render/stretch";
 
 class Usage extends Error {}

@@ -4,7 +4,8 @@ import { NotSupportedYet, type Recipe } from "../../core/document";
 import { FrameStore } from "../media/frame-store";
 import { readIndex } from "../media/index-file";
 import type { Codec } from "../render/encoder";
-import { render, Stopped, type TakeFile, type Written } from "../render/render";
+import { render } from "../render/render";
+import { Stopped, type TakeFile, type Written } from "../render/spec";
 
 export interface JobSpec {
   recipe: Recipe;

@@ -13,7 +13,8 @@ import { MediaError } from "../media/media-error";
 import { writeWhole } from "../media/index-file";
 import type { DataPaths } from "../paths";
 import { isSequence, refuse } from "../render/encoder";
-import { checkFrames, type TakeFile } from "../render/render";
+import { checkFrames } from "../render/composer";
+import type { TakeFile } from "../render/spec";
 import { stretchOnly } from "../render/stretch";
 import type { JobMessage, JobSpec } from "./render-job";
 

@@ -10,7 +10,7 @@ import { isPattern, matchingStills, openSequence } from "../media/sequence";
 import { readPicture } from "../media/picture";
 import { withColour } from "../media/override";
 import { picturePaths, type Stills } from "./pictures";
-import type { TakeFile } from "./render";
+import type { TakeFile } from "./spec";
 
 /** Reads a recipe from a file. @throws RecipeError in one sentence. */
 export async function readRecipe(path: string): Promise<Recipe> {

@@ -1,126 +1,11 @@
-import { assertRuns, composeFrame, exactPictures, neededPictures } from "../../core/compose/compose";
-import type { Canvas, MatteCache } from "../../core/compose/patch";
-import { outputOf, type Recipe } from "../../core/document";
-import { type Frame, frameFromBytes } from "../../core/pixels/frame";
-import { platePictures, type PictureRef } from "../../core/retouch/plate";
-import { decodeFrames } from "../media/decode";
-import { MediaError } from "../media/media-error";
+import { assertRuns } from "../../core/compose/compose";
 import type { FrameStore } from "../media/frame-store";
-import type { TakeIndex } from "../media/index-file";
-import { type Codec, isSequence, refuse } from "./encoder";
-import { pictureDesk, type Stills } from "./pictures";
+import { MediaError } from "../media/media-error";
+import { checkFrames } from "./composer";
+import { isSequence, refuse } from "./encoder";
 import { renderStills } from "./sequence";
+import type { RenderHooks, RenderSpec } from "./spec";
 import { renderVideo } from "./video";
-
-/** A take of a recipe, found and read. `id` names its frames in the store. */
-export interface TakeFile {
-  id: string;
-  index: TakeIndex;
-}
-
-export interface RenderSpec {
-  recipe: Recipe;
-  takes: Record<string, TakeFile>;
-  /** Pictures the recipe brings in, by its paths. */
-  stills?: Stills;
-  out: string;
-  codec: Codec;
-  preset: string;
-  crf: number;
-  /** The mended picture, or what mends it alone: the patches together, or their matte. */
-  what?: Written;
-  /** Whether samples a codec cannot carry may be converted. */
-  convert?: boolean;
-}
-
-export const WRITTEN = ["result", "patch", "matte"] as const;
-export type Written = (typeof WRITTEN)[number];
-
-export interface RenderHooks {
-  progress?: (done: number, total: number) => void;
-  signal?: AbortSignal;
-}
-
-export class Stopped extends Error {
-  constructor() {
-    super("The render was stopped; no file was written.");
-  }
-}
-
-/** Checks that every frame a recipe asks for exists. @throws an error that names the frame. */
-export function checkFrames(recipe: Recipe, takes: Record<string, TakeFile>): void {
-  const count = (t: string) => takes[t].index.info.frames;
-  const inside = (what: string, t: string, n: number) => {
-    if (n < 0 || n >= count(t))
-      throw new MediaError(`${what} needs frame ${n} of the take “${t}”, which has frames 0 to ${count(t) - 1}: change its number.`);
-  };
-  inside("The shot", recipe.shot.take, recipe.shot.in);
-  inside("The shot", recipe.shot.take, recipe.shot.out);
-  for (const id of Object.keys(recipe.plates))
-    for (const r of platePictures(recipe, id)) if ("take" in r) inside(`The plate “${recipe.plates[id].name || id}”`, r.take, r.frame);
-  const { in: a, out: b } = outputOf(recipe);
-  for (let n = a; n <= b; n++) for (const r of neededPictures(recipe, n)) if (!("plate" in r)) inside(`Frame ${n}`, r.take, r.frame);
-}
-
-/** Keeps the last few frames that were read. */
-export function frameCache(store: FrameStore, takes: Record<string, TakeFile>, size = 16) {
-  const kept = new Map<string, Frame>();
-  return {
-    /** `alone`: the frames beside it will not be asked for. */
-    async load(take: string, n: number, alone = false): Promise<void> {
-      const key = `${take}/${n}`;
-      const hit = kept.get(key);
-      if (hit) kept.delete(key);
-      kept.set(key, hit ?? (await store.frame(takes[take].id, takes[take].index, n, alone)));
-      while (kept.size > size) kept.delete(kept.keys().next().value!);
-    },
-    get(take: string, n: number): Frame {
-      const f = kept.get(`${take}/${n}`);
-      if (!f) throw new Error(`frame ${n} of ${take} was not loaded`);
-      return f;
-    },
-  };
-}
-
-export const canvasOf = (t: TakeIndex): Canvas => ({ width: t.info.width, height: t.info.height, scale: 1, siting: t.info.colour.siting });
-
-/** Composes frames of a recipe from exact pictures. `below`, where given, is the take's own frame and may be changed. */
-export function composer(recipe: Recipe, takes: Record<string, TakeFile>, store: FrameStore, stills: Stills = new Map()) {
-  const shot = takes[recipe.shot.take];
-  const { info } = shot.index;
-  const desk = pictureDesk(stills, { ...info.format, alpha: false }, info.colour);
-  const canvas = { ...canvasOf(shot.index), masks: desk.masks };
-  const cache = frameCache(store, takes);
-  const pictures = exactPictures(recipe, (r) => ("picture" in r ? desk.frame(r.picture) : cache.get(r.take, r.frame)), canvas);
-  const mattes: MatteCache = new WeakMap();
-  const plates = new Set<string>();
-  const loadPlate = async (id: string) => {
-    if (plates.has(id)) return;
-    const refs = platePictures(recipe, id);
-    if (refs.length > 12) throw new MediaError(`The plate “${id}” reads ${refs.length} different frames at once; 12 are possible.`);
-    for (const r of refs) if ("take" in r) await cache.load(r.take, r.frame, true);
-    pictures.plate(id);
-    plates.add(id);
-  };
-  const fetch = async (refs: PictureRef[]) => {
-    // plates first: what they load may push frames out again
-    for (const r of refs) if ("plate" in r) await loadPlate(r.plate);
-    for (const r of refs) if (!("plate" in r)) await cache.load(r.take, r.frame);
-  };
-  const need = (n: number) => fetch(neededPictures(recipe, n));
-  return {
-    canvas,
-    pictures,
-    loadPlate,
-    fetch,
-    /** Reads what frame `n` needs beside itself, ahead of its turn. */
-    need,
-    async frame(n: number, below?: Frame): Promise<Frame> {
-      await need(n);
-      return composeFrame(recipe, n, below ?? (await store.frame(shot.id, shot.index, n)), pictures, canvas, mattes, below !== undefined);
-    },
-  };
-}
 
 /** Renders a recipe. A whole file under its name, or no file. @returns what is worth saying about it. */
 export async function render(spec: RenderSpec, store: FrameStore, hooks: RenderHooks = {}): Promise<string[]> {
@@ -132,17 +17,4 @@ export async function render(spec: RenderSpec, store: FrameStore, hooks: RenderH
     throw new MediaError(`The ${spec.what} alone is written with transparency, as stills: choose PNG or TIFF.`);
   refuse(spec.codec, spec.out, take, spec.convert);
   return isSequence(spec.codec) ? renderStills(spec, spec.codec, store, hooks) : renderVideo(spec, store, hooks);
-}
-
-export async function* composed(spec: RenderSpec, store: FrameStore, hooks: RenderHooks): AsyncGenerator<{ n: number; frame: Frame }> {
-  const take = spec.takes[spec.recipe.shot.take].index;
-  const { in: a, out: b } = outputOf(spec.recipe);
-  const work = composer(spec.recipe, spec.takes, store, spec.stills);
-  let n = a;
-  for await (const bytes of decodeFrames(take, a, b)) {
-    if (hooks.signal?.aborted) throw new Stopped();
-    yield { n, frame: await work.frame(n, frameFromBytes(bytes, take.info.width, take.info.height, take.info.format)) };
-    n++;
-    hooks.progress?.(n - a, b - a + 1);
-  }
 }

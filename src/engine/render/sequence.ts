@@ -7,7 +7,8 @@ import { MediaError } from "../media/media-error";
 import type { FrameStore } from "../media/frame-store";
 import { writeWhole } from "../media/index-file";
 import { frameStill, rgbaStill } from "../media/stills";
-import { composed, composer, type RenderHooks, type RenderSpec, Stopped, type Written } from "./render";
+import { composed, composer } from "./composer";
+import { type RenderHooks, type RenderSpec, Stopped, type Written } from "./spec";
 
 /** Sequence names as in `dir/####.png`. */
 const sequenceName = (pattern: string, n: number) => pattern.replace(/#+/, (h) => String(n).padStart(h.length, "0"));

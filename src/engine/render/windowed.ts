@@ -7,9 +7,10 @@ import { changed, pieces, provenStart } from "../media/decode";
 import { ended, start, steady } from "../media/ffmpeg";
 import type { FrameStore } from "../media/frame-store";
 import type { encoderArgs } from "./encoder";
-import { composer, type RenderHooks, type RenderSpec, Stopped } from "./render";
+import { composer } from "./composer";
+import { type RenderHooks, type RenderSpec, Stopped } from "./spec";
 import { soundArgs } from "./sound";
-import { writeVideo } from "./video";
+import { writeVideo } from "./write-video";
 
 /** Above this share of the picture, a window saves nothing over the whole frame. */
 const MOST = 0.6;

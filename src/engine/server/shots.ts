@@ -7,7 +7,8 @@ import type { Library } from "../db/library";
 import type { Takes } from "../jobs/takes";
 import type { FrameStore } from "../media/frame-store";
 import { framePng } from "../media/stills";
-import { checkFrames, composer, type TakeFile } from "../render/render";
+import { checkFrames, composer } from "../render/composer";
+import type { TakeFile } from "../render/spec";
 
 /** What can be asked about one shot: its document, its takes, single pictures of it. */
 export class Shots {
