@@ -7,10 +7,11 @@ import { join } from "node:path";
 import { root, type Row } from "./measure";
 import { distance, maskEdit } from "./rows/masks";
 import { memory, render } from "./rows/render";
+import { bigTake, maskOnScreen, playing } from "./rows/screen";
 import { exactFrame, reading } from "./rows/takes";
 import { makeTake } from "./take";
 
-const parts: Record<string, () => Promise<Row[]>> = { distance, maskEdit, exactFrame, reading, memory, render };
+const parts: Record<string, () => Promise<Row[]>> = { distance, maskEdit, exactFrame, reading, playing, maskOnScreen, bigTake, memory, render };
 
 const wanted = process.argv.slice(2);
 const unknown = wanted.find((n) => !(n in parts));

@@ -5,7 +5,7 @@ import { BenchDriver, By, downloads, Key, openBrowser } from "../e2e/support/bro
 
 const out = new URL("../docs/screenshots/", import.meta.url).pathname;
 mkdirSync(out, { recursive: true });
-const app = await startApp("demo");
+const app = await startApp("demo", undefined, { UMBER_MEDIA: new URL("../demo", import.meta.url).pathname });
 const d = await openBrowser(downloads());
 const b = new BenchDriver(d);
 const pause = (ms: number) => new Promise((r) => setTimeout(r, ms));
@@ -93,6 +93,14 @@ try {
   await b.byLabel("Open Ticket hall");
   await pause(1200);
   await b.picture(`${out}productions.png`);
+  await (await b.byText("Use footage where it lies")).click();
+  for (const step of ["demo", "takes", "hall.mp4"])
+    await until(step, async () => {
+      await (await d.findElement(By.xpath(`//*[@role='dialog']//ul//button[contains(., '${step}')]`))).click();
+      return true;
+    });
+  await pause(300);
+  await b.picture(`${out}media.png`);
 } finally {
   await d.quit();
   await app.stop();
