@@ -1,6 +1,6 @@
 import { writeFileSync } from "node:fs";
 import { join } from "node:path";
-import type { Recipe } from "../src/core/document";
+import { recipeWith } from "../tests/support/pictures";
 import { cli, ff, file, root } from "./measure";
 
 /** Frames of the take that is measured: the demo's hall, twice over, at 1080p with noise. */
@@ -13,29 +13,19 @@ export const PATCH_AT = { x: 600, y: 108 };
 
 const patch = { center: [900, 300], size: [576, 360], feather: 24 };
 
-export const recipe: Recipe = {
-  format: "umber-moth/recipe",
-  version: 1,
-  takes: { a: { path: "take.mp4" } },
-  shot: { take: "a", in: 0, out: FRAMES - 1 },
-  plates: { p: { from: { take: "a", frame: 20 }, touches: [] } },
-  intruders: [
+export const recipe = recipeWith(
+  [
     {
-      id: "i",
-      name: "x",
-      layers: [
-        {
-          id: "l",
-          kind: "patch",
-          in: 0,
-          out: FRAMES - 1,
-          source: { plate: "p" },
-          mask: { shapes: [{ kind: "box", op: "add", ...patch }] },
-        },
-      ],
+      id: "l",
+      kind: "patch",
+      in: 0,
+      out: FRAMES - 1,
+      source: { plate: "p" },
+      mask: { shapes: [{ kind: "box", op: "add", ...patch }] },
     },
   ],
-};
+  { takes: { a: { path: "take.mp4" } }, shot: { take: "a", in: 0, out: FRAMES - 1 }, plates: { p: { from: { take: "a", frame: 20 }, touches: [] } } },
+);
 
 export function makeTake(): void {
   const look = "scale=1920:1080:flags=bicubic,noise=alls=3:allf=t";

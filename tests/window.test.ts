@@ -3,7 +3,7 @@ import { mkdtempSync, readdirSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { beforeAll, describe, expect, it } from "vitest";
-import type { Recipe } from "../src/core/document";
+import type { PatchLayer } from "../src/core/document";
 import { bytesOf } from "../src/core/pixels/frame";
 import { FrameStore } from "../src/engine/media/frame-store";
 import { ingest } from "../src/engine/media/ingest";
@@ -12,6 +12,7 @@ import { render } from "../src/engine/render/render";
 import type { RenderSpec } from "../src/engine/render/spec";
 import { findWindow } from "../src/engine/render/windowed";
 import { decodeAll, ffmpeg, ffprobe } from "./support/ffmpeg";
+import { recipeWith } from "./support/pictures";
 
 /** Renders whose pictures go from decoder to encoder without us, but for the rectangle that changes: every sample must still be the composer's. */
 const dir = mkdtempSync(join(tmpdir(), "umber-window-"));
@@ -26,53 +27,37 @@ const make = (name: string, pixFmt: string, more: string[] = []) =>
     ...["-pix_fmt", pixFmt, ...more, file(name)],
   ]);
 
-const recipe = (from: number, to: number): Recipe => ({
-  format: "umber-moth/recipe",
-  version: 1,
-  takes: { a: { path: "a" } },
-  shot: { take: "a", in: 0, out: N - 1 },
-  output: { in: from, out: to },
-  plates: { p: { from: { take: "a", frame: 3 }, touches: [] } },
-  intruders: [
-    {
-      id: "i",
-      name: "thing",
-      layers: [
-        {
-          id: "l",
-          kind: "patch",
-          in: 5,
-          out: 33,
-          source: { plate: "p" },
-          fadeIn: 3,
-          mask: { shapes: [{ kind: "ellipse", op: "add", center: [70.3, 51.9], radii: [31, 20] }], feather: 11 },
-        },
-        {
-          id: "m",
-          kind: "patch",
-          in: 0,
-          out: 20,
-          source: { take: "a", slip: 4 },
-          mask: {
-            shapes: [
-              {
-                kind: "box",
-                op: "add",
-                center: {
-                  keys: [
-                    { f: 0, v: [20, 20] },
-                    { f: 20, v: [60, 30] },
-                  ],
-                },
-                size: [13, 9],
-              },
-            ],
-          },
-        },
-      ],
-    },
+const moving = (a: number[], b: number[]) => ({
+  keys: [
+    { f: 0, v: a },
+    { f: 20, v: b },
   ],
 });
+const patches: PatchLayer[] = [
+  {
+    id: "l",
+    kind: "patch",
+    in: 5,
+    out: 33,
+    source: { plate: "p" },
+    fadeIn: 3,
+    mask: { shapes: [{ kind: "ellipse", op: "add", center: [70.3, 51.9], radii: [31, 20] }], feather: 11 },
+  },
+  {
+    id: "m",
+    kind: "patch",
+    in: 0,
+    out: 20,
+    source: { take: "a", slip: 4 },
+    mask: { shapes: [{ kind: "box", op: "add", center: moving([20, 20], [60, 30]), size: [13, 9] }] },
+  },
+];
+const recipe = (from: number, to: number) =>
+  recipeWith(structuredClone(patches), {
+    shot: { take: "a", in: 0, out: N - 1 },
+    output: { in: from, out: to },
+    plates: { p: { from: { take: "a", frame: 3 }, touches: [] } },
+  });
 
 const spec = async (name: string, from: number, to: number, out: string): Promise<RenderSpec> => ({
   recipe: recipe(from, to),

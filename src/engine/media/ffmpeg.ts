@@ -44,8 +44,15 @@ export function start(args: string[], stdin: "pipe" | "ignore", extra: number | 
   const more = typeof extra === "number" ? Array<"pipe">(extra).fill("pipe") : [extra];
   const child = spawn(pathOf("ffmpeg"), ["-v", "error", "-nostdin", ...args], { stdio: [stdin, "pipe", "pipe", ...more] });
   if (typeof extra !== "number") extra.destroy(); // our copy: its end must reach whoever writes into it
+  keep(child.stdout!);
   return child;
 }
+
+/**
+ * Keeps what a stream has until somebody reads it. Node throws away what a process has written when it ends before anybody has
+ * begun to read, which a quick decoder does on a busy machine.
+ */
+export const keep = (stream: Readable): Readable => stream.on("readable", () => undefined);
 
 /** Resolves with what ffmpeg complained about when it has ended well; rejects with its reason otherwise. */
 export function ended(child: ChildProcess, what: string): Promise<string> {

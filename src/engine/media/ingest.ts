@@ -1,7 +1,7 @@
 import { open, stat } from "node:fs/promises";
 import type { Readable } from "node:stream";
 import type { TakeInfo } from "../../wire/take";
-import { ended, input, start, steady } from "./ffmpeg";
+import { ended, input, keep, start, steady } from "./ffmpeg";
 import { MediaError } from "./media-error";
 import { type TakeIndex, writeAll } from "./index-file";
 import { probe } from "./probe";
@@ -94,7 +94,7 @@ export async function ingest(path: string, o: IngestOptions = {}): Promise<TakeI
     hashes.push(part[5]);
     if (!o.quickFolder && times.length % 24 === 0) o.progress?.(times.length);
   });
-  const pack = o.quickFolder ? writePack(steady(ff, what, ff.stdio[3] as Readable), o.quickFolder, (n) => o.progress?.(n)) : Promise.resolve();
+  const pack = o.quickFolder ? writePack(steady(ff, what, keep(ff.stdio[3] as Readable)), o.quickFolder, (n) => o.progress?.(n)) : Promise.resolve();
   let failure: unknown = null;
   let complaints = "";
   await Promise.all([

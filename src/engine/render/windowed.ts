@@ -1,4 +1,5 @@
 import { basename } from "node:path";
+import type { ChildProcess } from "node:child_process";
 import type { Readable } from "node:stream";
 import { hasWindow, patchWindow, putWindow, takeWindow } from "../../core/compose/window";
 import { outputOf } from "../../core/document";
@@ -94,22 +95,26 @@ export async function windowedVideo(
   const after = own >= 0 ? `,${enc.output[own + 1]}` : "";
   const output = own >= 0 ? enc.output.toSpliced(own, 2) : enc.output;
 
-  const decoder = start(
-    [
-      ...["-noautorotate", ...opened],
-      ...["-filter_complex", `[0:v:0]split[a][whole];[a]crop=${w}:${h}:${rect.x0}:${rect.y0}:exact=1[window]`],
-      ...["window", "whole"].flatMap((pad, i) => [
-        ...["-map", `[${pad}]`, "-fps_mode", "passthrough", "-pix_fmt", info.decoded ?? info.planar, "-frames:v", String(total)],
-        ...["-f", "rawvideo", i ? "pipe:3" : "pipe:1"],
-      ]),
-    ],
-    "ignore",
-    1,
-  );
-  const whole = decoder.stdio[3] as Readable;
   const what = `Decoding “${basename(take.path)}”`;
-  const decoded = ended(decoder, what);
-  decoded.catch(() => undefined);
+  let decoder: ChildProcess | undefined;
+  let decoded: Promise<unknown> = Promise.resolve();
+  const decode = () => {
+    decoder = start(
+      [
+        ...["-noautorotate", ...opened],
+        ...["-filter_complex", `[0:v:0]split[a][whole];[a]crop=${w}:${h}:${rect.x0}:${rect.y0}:exact=1[window]`],
+        ...["window", "whole"].flatMap((pad, i) => [
+          ...["-map", `[${pad}]`, "-fps_mode", "passthrough", "-pix_fmt", info.decoded ?? info.planar, "-frames:v", String(total)],
+          ...["-f", "rawvideo", i ? "pipe:3" : "pipe:1"],
+        ]),
+      ],
+      "ignore",
+      1,
+    );
+    decoded = ended(decoder, what);
+    decoded.catch(() => undefined);
+    return decoder.stdio[3] as Readable;
+  };
   const work = composer(spec.recipe, spec.takes, store, spec.stills);
   const ready = work.need(range.in); // while both programs start
   ready.catch(() => undefined);
@@ -130,7 +135,7 @@ export async function windowedVideo(
         // a blank window, cut off again, opens the encoder's first input: it must be free to read whole pictures before the first window is mended
         await write(ff.stdin!, new Uint8Array(bytes), AHEAD * bytes);
         await ready;
-        for await (const piece of pieces(steady(decoder, what, decoder.stdout as AsyncIterable<Buffer>, 4), bytes)) {
+        for await (const piece of pieces(steady(decoder!, what, decoder!.stdout as AsyncIterable<Buffer>, 4), bytes)) {
           if (hooks.signal?.aborted) throw new Stopped();
           putWindow(picture, rect, piece);
           await work.frame(n, picture);
@@ -142,10 +147,10 @@ export async function windowedVideo(
         await decoded;
         if (n <= range.out) throw changed(take);
       },
-      whole,
+      decode,
     );
   } finally {
-    decoder.kill("SIGKILL");
+    decoder?.kill("SIGKILL");
   }
   return [...enc.notes, ...sound.notes];
 }

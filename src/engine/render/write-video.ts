@@ -13,17 +13,20 @@ export interface Writing {
   write: (to: Writable, bytes: Uint8Array, ahead?: number) => Promise<boolean>;
 }
 
-/** Starts ffmpeg on a part file beside `out`, lets `feed` give it pictures, and gives the file its name when it is whole. `also` becomes its pipe:3. */
+/**
+ * Starts ffmpeg on a part file beside `out`, lets `feed` give it pictures, and gives the file its name when it is whole.
+ * `also` starts another process in the same moment, whose output becomes this one's pipe:3: nothing may pass between the two.
+ */
 export async function writeVideo(
   out: string,
   args: (part: string) => string[],
   hooks: RenderHooks,
   feed: (w: Writing) => Promise<void>,
-  also: Readable | 0 = 0,
+  also?: () => Readable,
 ): Promise<void> {
   await mkdir(dirname(out), { recursive: true });
   const part = join(dirname(out), `.${process.pid}.part.${basename(out)}`);
-  const ff = start(["-y", ...args(part)], "pipe", also);
+  const ff = start(["-y", ...args(part)], "pipe", also?.());
   const what = `Writing “${basename(out)}”`;
   const done = ended(ff, what);
   let over = false;
