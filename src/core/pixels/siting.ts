@@ -15,3 +15,30 @@ export function sitedAt(siting: SitingName): { x: "cosited" | "midway"; y: "cosi
 export function footprint(at: "cosited" | "midway"): { first: number; weights: readonly number[] } {
   return at === "cosited" ? { first: -1, weights: [0.25, 0.5, 0.25] } : { first: 0, weights: [0.5, 0.5] };
 }
+
+/**
+ * The mean of a full-size plane over the footprint of a chroma sample, by its place in the chroma plane; the borders of the
+ * picture replicate.
+ * @param read the full-size plane at (x, y), asked only within `width` × `height`
+ */
+export function overFootprint(
+  siting: SitingName,
+  { sx, sy }: { sx: number; sy: number },
+  width: number,
+  height: number,
+  read: (x: number, y: number) => number,
+): (x: number, y: number) => number {
+  const at = sitedAt(siting);
+  const one = { first: 0, weights: [1] };
+  const fx = sx ? footprint(at.x) : one;
+  const fy = sy ? footprint(at.y) : one;
+  return (x, y) => {
+    let sum = 0;
+    for (let j = 0; j < fy.weights.length; j++) {
+      const yy = Math.min(height - 1, Math.max(0, (y << sy) + fy.first + j));
+      for (let i = 0; i < fx.weights.length; i++)
+        sum += fx.weights[i] * fy.weights[j] * read(Math.min(width - 1, Math.max(0, (x << sx) + fx.first + i)), yy);
+    }
+    return sum;
+  };
+}

@@ -1,6 +1,6 @@
 import { type Colour, LUMA, rgbToYcbcr } from "./colour";
 import { createFrame, type Frame, maxCode, type PixelFormat, planeShift, type Samples } from "./frame";
-import { footprint, sitedAt } from "./siting";
+import { overFootprint } from "./siting";
 
 /** A picture that was brought in: R′G′B′ or grey (1 or 3 colour channels), maybe with straight alpha behind; channels interleaved. */
 export interface Still {
@@ -46,36 +46,13 @@ export function stillFrame(s: Still, like: PixelFormat, colour: Pick<Colour, "ma
     for (let p = 0; p < 3; p++) ycc[p][i] = v[p];
   }
   for (let i = 0; i < count; i++) put(0, i, ycc[0][i]);
-  if (format.model === "yuv") for (const p of [1, 2]) averaged(ycc[p], s.width, s.height, format, p, colour, (i, v) => put(p, i, v));
-  return out;
-}
-
-/** Averages a full-size plane over the footprint of each sample of plane `p`. */
-function averaged(
-  full: Float64Array,
-  width: number,
-  height: number,
-  format: PixelFormat,
-  p: number,
-  colour: Pick<Colour, "siting">,
-  put: (i: number, v: number) => void,
-): void {
-  const { sx, sy } = planeShift(format, p);
-  const at = sitedAt(colour.siting);
-  const one = { first: 0, weights: [1] };
-  const fx = sx ? footprint(at.x) : one;
-  const fy = sy ? footprint(at.y) : one;
-  const w = (width + sx) >> sx;
-  const h = (height + sy) >> sy;
-  for (let y = 0; y < h; y++)
-    for (let x = 0; x < w; x++) {
-      let sum = 0;
-      fy.weights.forEach((wy, j) => {
-        const row = Math.min(height - 1, Math.max(0, (y << sy) + fy.first + j)) * width;
-        fx.weights.forEach((wx, i) => (sum += wx * wy * full[row + Math.min(width - 1, Math.max(0, (x << sx) + fx.first + i))]));
-      });
-      put(y * w + x, sum);
+  if (format.model === "yuv")
+    for (const p of [1, 2]) {
+      const mean = overFootprint(colour.siting, planeShift(format, p), s.width, s.height, (x, y) => ycc[p][y * s.width + x]);
+      const { width, height } = out.planes[p];
+      for (let y = 0, i = 0; y < height; y++) for (let x = 0; x < width; x++, i++) put(p, i, mean(x, y));
     }
+  return out;
 }
 
 /** Values 0–1 of a picture, one a pixel. */

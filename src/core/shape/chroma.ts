@@ -1,6 +1,6 @@
 import { intersect, type PixelFormat, planeShift, type Rect } from "../pixels/frame";
 import type { SitingName } from "../pixels/colour";
-import { footprint, sitedAt } from "../pixels/siting";
+import { overFootprint } from "../pixels/siting";
 import type { Matte } from "./matte";
 
 /** α over a rectangle of one plane. */
@@ -15,9 +15,6 @@ export interface PlaneAlpha extends Rect {
 export function planeAlpha(m: Matte, format: PixelFormat, p: number, siting: SitingName, width: number, height: number): PlaneAlpha {
   const { sx, sy } = planeShift(format, p);
   if (!sx && !sy) return m;
-  const at = sitedAt(siting);
-  const fx = sx ? footprint(at.x) : { first: 0, weights: [1] };
-  const fy = sy ? footprint(at.y) : { first: 0, weights: [1] };
   const cw = (width + sx) >> sx;
   const ch = (height + sy) >> sy;
   const x0 = Math.max(0, (m.x0 >> sx) - 1);
@@ -28,17 +25,8 @@ export function planeAlpha(m: Matte, format: PixelFormat, p: number, siting: Sit
   const read = (x: number, y: number) => (x < m.x0 || y < m.y0 || x >= m.x1 || y >= m.y1 ? m.outside : m.data[(y - m.y0) * mw + x - m.x0]);
   const w = x1 - x0;
   const data = new Float64Array(w * (y1 - y0));
-  for (let y = y0; y < y1; y++)
-    for (let x = x0; x < x1; x++) {
-      let sum = 0;
-      for (let j = 0; j < fy.weights.length; j++) {
-        const yy = Math.min(height - 1, Math.max(0, (y << sy) + fy.first + j));
-        for (let i = 0; i < fx.weights.length; i++) {
-          sum += fx.weights[i] * fy.weights[j] * read(Math.min(width - 1, Math.max(0, (x << sx) + fx.first + i)), yy);
-        }
-      }
-      data[(y - y0) * w + x - x0] = sum;
-    }
+  const mean = overFootprint(siting, { sx, sy }, width, height, read);
+  for (let y = y0; y < y1; y++) for (let x = x0; x < x1; x++) data[(y - y0) * w + x - x0] = mean(x, y);
   return { x0, y0, x1, y1, data };
 }
 

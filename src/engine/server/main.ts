@@ -74,7 +74,9 @@ if (process.env.UMBER_DEMO === "1") await seedDemo(library, takes, root);
 /** Files below a media folder: one film, or the stills that a name with # means. */
 async function chosen(root: number, path: string): Promise<string[]> {
   if (!isPattern(path)) return [await folders.inside(root, path)];
-  return matchingStills(join(await folders.inside(root, dirname(path)), basename(path)));
+  const stills = await matchingStills(join(await folders.inside(root, dirname(path)), basename(path)));
+  for (const s of stills) await folders.inside(root, join(dirname(path), basename(s)));
+  return stills;
 }
 
 let filling = 0;
