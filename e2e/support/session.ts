@@ -20,9 +20,17 @@ export class Session {
   takes = async () => (await this.productions()).flatMap((p) => p.takes);
   document = (id: string) => this.get<ShotDocument>(`/api/shots/${id}`);
 
-  /** The shot of a take, once it is read. */
+  /** The shot of a take, once all of it is read. */
   shot = (name: string) =>
-    until(`the shot ${name}`, async () => (await this.productions()).flatMap((p) => p.shots).find((s) => s.name === name), 40_000);
+    until(
+      `the shot ${name}`,
+      async () => {
+        const all = await this.productions();
+        const ready = all.flatMap((p) => p.takes).filter((t) => t.state === "ready");
+        return all.flatMap((p) => p.shots).find((s) => s.name === name && ready.some((t) => t.id === s.takeId));
+      },
+      40_000,
+    );
 
   upload = async (name: string, bytes: Uint8Array) => {
     const r = await fetch(`${this.app.url}/api/takes?${new URLSearchParams({ name })}`, { method: "POST", body: bytes as BodyInit });
