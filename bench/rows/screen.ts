@@ -152,7 +152,8 @@ export const bigTake = (): Promise<Row[]> =>
     }
     const shown = p95(times);
     await (await b.byLabel("Retouch P")).click();
-    await pause(4000);
+    await b.exact();
+    await b.hover(620, 620);
     await b.keys("x");
     await noted(d);
     await b.drag(Array.from({ length: 40 }, (_, i): [number, number] => [500 + 12 * i, 500 + 60 * Math.sin(i / 5)]));

@@ -126,6 +126,15 @@ function exactAtHand(r: Recipe, n: number, view: View): boolean {
   return neededPictures(r, n).every((ref) => ("plate" in ref ? plates.now(r, ref.plate) !== null : !!frames.exactNow(ref.take, ref.frame)));
 }
 
+/** Fetches what the frames before and after need, so that a step to either is exact at once. */
+function beside(r: Recipe, n: number): void {
+  for (const f of [n + 1, n - 1]) {
+    if (f < r.shot.in || f > r.shot.out) continue;
+    const refs = neededPictures(r, f).filter((ref) => "take" in ref);
+    for (const { take, frame } of [{ take: shotTake(), frame: f }, ...refs]) void frames.loadExact(take, frame).catch(() => undefined);
+  }
+}
+
 /** Serves the newest wish; older ones are forgotten. */
 async function serve(): Promise<void> {
   if (working) return;
@@ -145,6 +154,7 @@ async function serve(): Promise<void> {
         await send("quick").catch(() => undefined); // not made yet: the exact frame comes anyway
         if (current()) await send("exact");
       }
+      if (!w.moving && w.view.kind === "result" && current()) beside(r, w.frame);
     } catch (e) {
       // the status line says how far the take is read
       if (!(e instanceof NotYet)) post({ type: "problem", message: e instanceof Error ? e.message : String(e), seq: w.seq });

@@ -92,8 +92,11 @@ function maskAlphas(mask: Mask, n: number, c: Canvas, format: PixelFormat, plane
   return alphas;
 }
 
-const alphasOf = (m: Matte, format: PixelFormat, planes: number, c: Canvas) =>
-  Array.from({ length: planes }, (_, p) => planeAlpha(m, format, p, c.siting, c.width, c.height));
+/** Both chroma planes lie alike, so they share one α. */
+function alphasOf(m: Matte, format: PixelFormat, planes: number, c: Canvas): PlaneAlpha[] {
+  const [luma, chroma] = [0, 1].map((p) => planeAlpha(m, format, p, c.siting, c.width, c.height));
+  return planes === 1 ? [luma] : [luma, chroma, chroma];
+}
 
 /** Whether any value of a mask is keyed. */
 export function hasKeys(value: unknown): boolean {

@@ -1,6 +1,35 @@
 import type { Edges } from "./boundary";
 import type { Matte } from "./matte";
 
+const [TOP, RIGHT, BOTTOM, LEFT] = [0, 1, 2, 3];
+
+/** From side to side of a cell, by which of its corners lie inside; every edge runs with the inside on its right (y down). */
+const SIDES: readonly number[][] = [
+  [],
+  [BOTTOM, LEFT],
+  [RIGHT, BOTTOM],
+  [RIGHT, LEFT],
+  [TOP, RIGHT],
+  [],
+  [TOP, BOTTOM],
+  [TOP, LEFT],
+  [LEFT, TOP],
+  [BOTTOM, TOP],
+  [],
+  [RIGHT, TOP],
+  [LEFT, RIGHT],
+  [BOTTOM, RIGHT],
+  [LEFT, BOTTOM],
+  [],
+];
+/** Two opposite corners inside: joined in the middle or not, for either pair. */
+const SADDLES: readonly number[][] = [
+  [TOP, LEFT, BOTTOM, RIGHT],
+  [TOP, RIGHT, BOTTOM, LEFT],
+  [RIGHT, TOP, LEFT, BOTTOM],
+  [LEFT, TOP, RIGHT, BOTTOM],
+];
+
 /**
  * The α = ½ contour of a matte as edges, inside on one hand: marching squares over pixel centres with linear
  * interpolation (Lorensen & Cline 1987, in two dimensions); saddles are settled by the mean of the four.
@@ -13,14 +42,18 @@ export function halfContour(m: Matte): Edges {
   const out: number[] = [];
   const px = m.x0 + 0.5;
   const py = m.y0 + 0.5;
-  const cross = (a: number, b: number) => (0.5 - a) / (b - a);
-  for (let y = -1; y < h; y++) {
+  // one cell: its corners from the top left clockwise, and where it lies
+  let [a, b, c, d, x, y] = [0, 0, 0, 0, 0, 0];
+  const cross = (p: number, q: number) => (0.5 - p) / (q - p);
+  const point = (side: number) => {
+    if (side === TOP) out.push(x + px + cross(a, b), y + py);
+    else if (side === RIGHT) out.push(x + 1 + px, y + py + cross(b, c));
+    else if (side === BOTTOM) out.push(x + px + cross(d, c), y + 1 + py);
+    else out.push(x + px, y + py + cross(a, d));
+  };
+  for (y = -1; y < h; y++) {
     const inner = y >= 0 && y < h - 1;
-    for (let x = -1; x < w; x++) {
-      let a: number;
-      let b: number;
-      let c: number;
-      let d: number;
+    for (x = -1; x < w; x++) {
       if (inner && x >= 0 && x < w - 1) {
         const i = y * w + x;
         a = m.data[i];
@@ -35,40 +68,9 @@ export function halfContour(m: Matte): Edges {
       }
       const k = (a >= 0.5 ? 8 : 0) | (b >= 0.5 ? 4 : 0) | (c >= 0.5 ? 2 : 0) | (d >= 0.5 ? 1 : 0);
       if (k === 0 || k === 15) continue;
-      const top = () => [x + px + cross(a, b), y + py];
-      const right = () => [x + 1 + px, y + py + cross(b, c)];
-      const bottom = () => [x + px + cross(d, c), y + 1 + py];
-      const left = () => [x + px, y + py + cross(a, d)];
-      const edge = (p: number[], q: number[]) => out.push(p[0], p[1], q[0], q[1]);
-      const middle = a + b + c + d >= 2;
-      // every edge runs with the inside on its right (y down)
-      if (k === 1) edge(bottom(), left());
-      else if (k === 2) edge(right(), bottom());
-      else if (k === 3) edge(right(), left());
-      else if (k === 4) edge(top(), right());
-      else if (k === 6) edge(top(), bottom());
-      else if (k === 7) edge(top(), left());
-      else if (k === 8) edge(left(), top());
-      else if (k === 9) edge(bottom(), top());
-      else if (k === 11) edge(right(), top());
-      else if (k === 12) edge(left(), right());
-      else if (k === 13) edge(bottom(), right());
-      else if (k === 14) edge(left(), bottom());
-      else if (k === 5) {
-        if (middle) {
-          edge(top(), left());
-          edge(bottom(), right());
-        } else {
-          edge(top(), right());
-          edge(bottom(), left());
-        }
-      } else if (middle) {
-        edge(right(), top());
-        edge(left(), bottom());
-      } else {
-        edge(left(), top());
-        edge(right(), bottom());
-      }
+      const saddle = k === 5 ? 0 : k === 10 ? 2 : -1;
+      const sides = saddle < 0 ? SIDES[k] : SADDLES[saddle + (a + b + c + d >= 2 ? 0 : 1)];
+      for (let i = 0; i < sides.length; i++) point(sides[i]);
     }
   }
   return Float64Array.from(out);
