@@ -150,7 +150,9 @@ export class Takes {
     let early: Promise<unknown> = Promise.resolve();
     const shotName = name.replace(/\.[^.]+$/, "").replace(/[.\s_-]*#+$/, "");
     try {
-      const print = await printOf(originalsOf(row));
+      const print = await printOf(originalsOf(row)).catch(() => {
+        throw new MediaError(`“${name}” was not found: check whether it was moved, or its disk taken out, and bring it in again.`);
+      });
       const stills = row.stills ? (JSON.parse(row.stills) as StillsOf) : null;
       const opened = stills && (await openSequence(stills.paths, stills.rate, join(this.paths.take(id), "links")));
       const index = await ingest(path, {
@@ -176,10 +178,11 @@ export class Takes {
       await writeWhole(this.paths.index(id), JSON.stringify(index));
       await early;
       const claimed = this.growing.get(id)?.info.frames;
+      await this.library.addShot(id, shotName, index.info);
+      // before it counts as read: cut off here, it is read and counted again
+      if (claimed && claimed !== index.info.frames) await this.counted(id, claimed, index.info.frames);
       const take = await this.library.setTake(id, { state: "ready", info: JSON.stringify(index.info), print: JSON.stringify(print) });
       this.growing.delete(id);
-      await this.library.addShot(id, shotName, index.info);
-      if (claimed && claimed !== index.info.frames) await this.counted(id, claimed, index.info.frames);
       this.tell({ type: "take", take });
       this.tell({ type: "productions" });
     } catch (e) {

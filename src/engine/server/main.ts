@@ -58,18 +58,27 @@ const removal = new Removal(db, paths);
 const shots = new Shots(library, documents, takes, store);
 
 takes.counted = async (takeId, claimed, frames) => {
-  for (const { id } of await library.shotsOf(takeId)) {
-    const { rev, recipe } = await documents.read(id);
-    if (recipe.shot.out !== claimed - 1) continue;
-    const patch = (value: number) => [{ op: "replace" as const, path: ["shot", "out"], value }];
-    const name = `The take was read: ${frames} frames`;
-    const answer = await documents.edit(id, { editId: randomUUID(), base: rev, name, patches: patch(frames - 1), inverse: patch(claimed - 1) });
-    tell({ type: "shot", id, rev: answer.rev });
-  }
+  for (const { id } of await library.shotsOf(takeId)) await setLastFrame(id, claimed - 1, frames - 1);
 };
 await renders.recover();
 await takes.resume();
 if (process.env.UMBER_DEMO === "1") await seedDemo(library, takes, root);
+
+/** The shot of a take that claimed another count of frames gets its true last frame. To undo this step changes nothing. */
+async function setLastFrame(shotId: string, claimed: number, last: number): Promise<void> {
+  const patches = [{ op: "replace" as const, path: ["shot", "out"], value: last }];
+  for (;;) {
+    const { rev, recipe } = await documents.read(shotId);
+    if (recipe.shot.out !== claimed) return;
+    try {
+      const name = `The take was read: ${last + 1} frames`;
+      const answer = await documents.edit(shotId, { editId: randomUUID(), base: rev, name, patches, inverse: patches });
+      return tell({ type: "shot", id: shotId, rev: answer.rev });
+    } catch (e) {
+      if (!(e instanceof Stale)) throw e; // somebody edits meanwhile: on top of that, then
+    }
+  }
+}
 
 /** Files below a media folder: one film, or the stills that a name with # means. */
 async function chosen(root: number, path: string): Promise<string[]> {
