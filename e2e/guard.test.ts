@@ -100,7 +100,9 @@ describe("every route", () => {
 });
 
 it("keeps footage and stills inside its folder, whatever they are called", async () => {
-  const film = readFileSync(join(ROOT, "demo", "takes", "hall.mp4"));
+  const small = join(dir, "small.mp4");
+  execFileSync("ffmpeg", ["-v", "error", "-y", "-f", "lavfi", "-i", "testsrc2=s=64x64:r=5:d=1", "-pix_fmt", "yuv420p", small]);
+  const film = readFileSync(small);
   for (const name of ["../../../evil.mp4", "a/../../b.mp4", "/tmp/evil.mp4", "..\\..\\evil.mp4", "x\u0000.mp4", "evil.mp4/../../.."]) {
     const r = await s.upload(name, film);
     expect([name, r.status]).toEqual([name, 200]);
@@ -149,7 +151,7 @@ describe("hostile footage opens nothing else", () => {
       subtitles: `[Script Info]\nScriptType: v4.00+\n[Fonts]\nfontname: ${base}/font\n`,
     };
     for (const [what, text] of Object.entries(hostile))
-      for (const ext of ["mp4", "mkv", "mov", "avi", "m3u8", "txt", "png"]) {
+      for (const ext of ["mp4", "mkv", "m3u8", "txt"]) {
         const r = await s.upload(`${what}.${ext}`, Buffer.from(text));
         expect([what, ext, r.status]).toEqual([what, ext, 422]);
         expect(r.value.error!.split("\n").length).toBe(1);

@@ -213,7 +213,7 @@ async function fetchJson(path: string, body: unknown): Promise<{ status: number;
 
 it("can be worked on while it is being read: frames so far, patches, and the true count when all is there", async () => {
   const whole = join(outside, "whole.mp4");
-  ff("-f", "lavfi", "-i", "testsrc2=s=1280x720:r=25:d=44", "-pix_fmt", "yuv420p", "-c:v", "libx264", "-preset", "ultrafast", "-g", "100", whole);
+  ff("-f", "lavfi", "-i", "testsrc2=s=1280x720:r=25:d=30", "-pix_fmt", "yuv420p", "-c:v", "libx264", "-preset", "ultrafast", "-g", "100", whole);
   // a trim without encoding: its container counts frames that its edit list hides
   ff("-ss", "3", "-i", whole, "-c", "copy", join(media, "long.mp4"));
   const count = Number(execFileSync("ffprobe", [...PROBE, "-count_frames", "-show_entries", "stream=nb_read_frames", join(media, "long.mp4")]));
