@@ -39,9 +39,10 @@ export class Originals {
   async place(id: string, paths: string[]): Promise<void> {
     const row = await this.library.takeRow(id);
     const old = row.print ? (JSON.parse(row.print) as Print) : null;
-    if (old && (await printOf(paths)).hash !== old.hash)
+    const print = await printOf(paths);
+    if (old && print.hash !== old.hash)
       throw new MediaError(`“${basename(paths[0])}” is not the original of “${row.name}”: its content differs; bring it in as a new take instead.`);
-    await this.takes.moved(id, paths);
+    await this.takes.moved(id, paths, print);
     await this.say(id, null);
   }
 
@@ -70,20 +71,20 @@ export class Originals {
     }
     const found = row.own ? null : await this.search(paths, old);
     if (!found) return this.say(id, gone(row.name, paths[0]));
-    await this.takes.moved(id, found);
+    await this.takes.moved(id, found.paths, found.print);
     return this.say(id, null);
   }
 
   /** Looks in the folder it lay in and in the media folders: by size first, then by hash. Stills are looked for as a folder with all of them. */
-  private async search(paths: string[], old: Print): Promise<string[] | null> {
+  private async search(paths: string[], old: Print): Promise<{ paths: string[]; print: Print } | null> {
     const [first] = paths;
-    let found: string[] | null = null;
+    let found: { paths: string[]; print: Print } | null = null;
     await this.folders.find([dirname(paths[0]), ...this.folders.roots], async (path, size) => {
       const all = paths.length === 1 ? [path] : paths.map((p) => join(dirname(path), basename(p)));
       if (paths.length === 1 ? size !== old.size : basename(path) !== basename(first)) return false;
       const print = await printOf(all).catch(() => null);
       if (print?.hash !== old.hash) return false;
-      found = all;
+      found = { paths: all, print };
       return true;
     });
     return found;

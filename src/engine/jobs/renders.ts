@@ -91,10 +91,9 @@ export class Renders {
     const id = randomUUID();
     const base = `${shotName.replace(/[^\p{L}\p{N}]+/gu, "-").replace(/^-|-$/g, "") || "shot"}-${q.what === "result" ? "mended" : q.what}`;
     const stills = isSequence(q.codec);
-    if (q.what !== "result" && !stills) throw new MediaError(`The ${q.what} alone is written with transparency, as stills: choose PNG or TIFF.`);
     const file = `${base}${EXT[q.codec]}`;
     const out = join(this.paths.render(id), file, stills ? `####.${q.codec === "png" ? "png" : "tif"}` : "").replace(/\/$/, "");
-    refuse(q.codec, out, takes[recipe.shot.take].index, q.convert);
+    refuse(q.codec, out, takes[recipe.shot.take].index, q.convert, q.what);
     const spec: Stored = {
       recipe,
       rev,

@@ -6,7 +6,7 @@ import type { Library, StillsOf, TakeRow } from "../db/library";
 import { readIndex, type TakeIndex, writeWhole } from "../media/index-file";
 import { ingest } from "../media/ingest";
 import { MediaError } from "../media/media-error";
-import { printOf } from "../media/print";
+import { type Print, printOf } from "../media/print";
 import { probe } from "../media/probe";
 import { inOrder, openSequence } from "../media/sequence";
 import type { DataPaths } from "../paths";
@@ -116,8 +116,8 @@ export class Takes {
     for (const t of await this.library.takesInState("reading")) void this.read(t.id);
   }
 
-  /** The original of a read take lies elsewhere now. */
-  async moved(id: string, paths: string[]): Promise<void> {
+  /** The original of a read take lies elsewhere now; `print` is what was found there. */
+  async moved(id: string, paths: string[], print: Print): Promise<void> {
     const row = await this.library.takeRow(id);
     const index = await this.index(id);
     let { sequence } = index;
@@ -130,7 +130,7 @@ export class Takes {
     }
     await writeWhole(this.paths.index(id), JSON.stringify({ ...index, path: paths[0], ...(sequence ? { sequence } : {}) }));
     this.indexes.delete(id);
-    await this.library.setTake(id, { path: paths[0], stills, print: JSON.stringify(await printOf(paths)) });
+    await this.library.setTake(id, { path: paths[0], stills, print: JSON.stringify(print) });
   }
 
   /** Stops reading a take and forgets it. */

@@ -4,6 +4,7 @@ import { timecodeOf } from "../../core/time/timecode";
 import { MediaError } from "../media/media-error";
 import type { TakeIndex } from "../media/index-file";
 import { INTERLEAVED, layoutFor } from "./layout";
+import type { Written } from "./spec";
 
 export const CODECS = ["h264", "prores", "ffv1", "vp9", "png", "tiff"] as const;
 export type Codec = (typeof CODECS)[number];
@@ -21,7 +22,8 @@ const CONTAINERS: Record<Exclude<Codec, "png" | "tiff">, string[]> = {
 };
 
 /** Refuses, by name and with a way out, what a codec or container cannot carry. */
-export function refuse(codec: Codec, out: string, take: TakeIndex, convert = false): void {
+export function refuse(codec: Codec, out: string, take: TakeIndex, convert = false, what: Written = "result"): void {
+  if (what !== "result" && !isSequence(codec)) throw new MediaError(`The ${what} alone is written with transparency, as stills: choose PNG or TIFF.`);
   const ext = extname(out).toLowerCase();
   const { info } = take;
   if (isSequence(codec)) {

@@ -1,6 +1,5 @@
 import { assertRuns } from "../../core/compose/compose";
 import type { FrameStore } from "../media/frame-store";
-import { MediaError } from "../media/media-error";
 import { checkFrames } from "./composer";
 import { isSequence, refuse } from "./encoder";
 import { renderStills } from "./sequence";
@@ -13,8 +12,6 @@ export async function render(spec: RenderSpec, store: FrameStore, hooks: RenderH
   const take = takes[recipe.shot.take].index;
   assertRuns(recipe);
   checkFrames(recipe, takes);
-  if (spec.what && spec.what !== "result" && !isSequence(spec.codec))
-    throw new MediaError(`The ${spec.what} alone is written with transparency, as stills: choose PNG or TIFF.`);
-  refuse(spec.codec, spec.out, take, spec.convert);
+  refuse(spec.codec, spec.out, take, spec.convert, spec.what);
   return isSequence(spec.codec) ? renderStills(spec, spec.codec, store, hooks) : renderVideo(spec, store, hooks);
 }
