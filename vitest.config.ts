@@ -4,6 +4,7 @@ const alias = { "@": new URL("./src", import.meta.url).pathname };
 
 export default defineConfig({
   test: {
+    maxWorkers: 2, // by itself it leaves a core free, which of two is half
     projects: [
       { resolve: { alias }, test: { name: "unit", include: ["src/**/*.test.ts", "demo/**/*.test.ts", "tests/**/*.test.ts"], testTimeout: 60_000 } },
       {
