@@ -30,6 +30,8 @@ export interface BenchState {
   shot: Omit<ShotDocument, "recipe" | "rev" | "undo" | "redo">;
   /** The recipe as shown: what is stored, what waits to be stored, and a drag in progress. */
   recipe: Recipe;
+  /** The recipe while something is dragged on the picture: the panels follow a moment later, so that the picture never waits for them. */
+  dragged: Recipe | null;
   saved: { waiting: number; undo: string | null; redo: string | null; offline: boolean };
   frame: number;
   playing: boolean;
@@ -54,6 +56,11 @@ export interface BenchState {
   dialog: "keys" | null;
 }
 
+/** Whether a change is still being dragged, in a panel or on the picture. */
+export type Dragging = boolean | "picture";
+/** How long the panels may lag behind a drag on the picture. */
+const FOLLOW_MS = 120;
+
 export const defaultBrush: Brush = { size: 60, hardness: 0.5, opacity: 1, flow: 1, spacing: 0.1 };
 
 const clamp = (v: number, a: number, b: number) => Math.min(b, Math.max(a, v));
@@ -71,6 +78,7 @@ export function createBench(doc: ShotDocument, notices: Notices) {
   const store = createStore<BenchState>(() => ({
     shot,
     recipe,
+    dragged: null,
     saved: { waiting: 0, undo, redo, offline: false },
     frame: recipe.shot.in,
     playing: false,
@@ -129,7 +137,7 @@ export function createBench(doc: ShotDocument, notices: Notices) {
     const s = get();
     const selection = s.selection && exists(r, s.selection) ? s.selection : null;
     const plate = s.plate && r.plates[s.plate] ? s.plate : null;
-    set({ recipe: r, selection, plate });
+    set({ recipe: r, dragged: null, selection, plate });
     painter.recipe(r);
     refresh();
   }
@@ -157,6 +165,17 @@ export function createBench(doc: ShotDocument, notices: Notices) {
     const { in: a, out: b } = get().recipe.shot;
     painter.ahead(Array.from({ length: Math.min(120, b - a + 1) }, (_, i) => a + ((p.frame - a + i) % (b - a + 1))));
   };
+  /** Draws a part of the picture that is shown anew; the page gives it. */
+  let drawPart: (x: number, y: number, part: ImageData) => void = () => undefined;
+  painter.onPart = (rect, part) => {
+    const { shown } = get();
+    const w = rect.x1 - rect.x0;
+    if (!shown || w <= 0 || rect.y1 <= rect.y0) return;
+    // kept beside the canvas too: the pointer reads from it, and a picture that is not drawn yet will have the part in it
+    for (let y = rect.y0; y < rect.y1; y++)
+      shown.pixels.set(part.subarray(4 * (y - rect.y0) * w, 4 * (y - rect.y0 + 1) * w), 4 * (y * shown.width + rect.x0));
+    drawPart(rect.x0, rect.y0, new ImageData(part, w));
+  };
   painter.onProblem = notices.problem;
 
   // ---- edits -------------------------------------------------------------------------------------------
@@ -174,24 +193,33 @@ export function createBench(doc: ShotDocument, notices: Notices) {
     }
   }
 
-  /** Shows a change while it is dragged, without storing it. */
-  function preview(change: (d: Draft<Recipe>) => void): void {
+  /** Shows a change while it is dragged, without storing it; on the picture the panels lag behind. */
+  function preview(change: (d: Draft<Recipe>) => void, onPicture = false): void {
     const next = edit(settled, change).recipe;
-    set({ recipe: next });
+    if (!onPicture) set({ recipe: next, dragged: null });
+    else {
+      set({ dragged: next });
+      following ??= setTimeout(() => {
+        following = null;
+        const { dragged } = get();
+        if (dragged) set({ recipe: dragged });
+      }, FOLLOW_MS);
+    }
     painter.recipe(next);
     refresh();
   }
+  let following: ReturnType<typeof setTimeout> | null = null;
 
   const cancelPreview = () => place(settled);
 
   const layerIn = (d: Draft<Recipe>, id: string) => d.intruders.flatMap((i) => i.layers).find((l) => l.id === id) as Draft<PatchLayer> | undefined;
 
-  function changeLayer(id: string, name: string, change: (l: Draft<PatchLayer>) => void, dragging = false): void {
+  function changeLayer(id: string, name: string, change: (l: Draft<PatchLayer>) => void, dragging: Dragging = false): void {
     const run = (d: Draft<Recipe>) => {
       const l = layerIn(d, id);
       if (l) change(l);
     };
-    if (dragging) preview(run);
+    if (dragging) preview(run, dragging === "picture");
     else commit(name, run);
   }
 
@@ -347,6 +375,9 @@ export function createBench(doc: ShotDocument, notices: Notices) {
     store,
     painter,
     queue,
+    onPart(draw: typeof drawPart): void {
+      drawPart = draw;
+    },
     commit,
     preview,
     cancelPreview,

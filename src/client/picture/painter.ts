@@ -1,4 +1,6 @@
 import type { Point, Recipe, Touch } from "../../core/document";
+import { changedWindow } from "../../core/compose/window";
+import type { Rect } from "../../core/pixels/frame";
 import type { Take } from "../../wire/take";
 import type { FromWorker, ToWorker, View } from "./protocol";
 
@@ -12,11 +14,19 @@ export class Painter {
   private thumbId = 0;
   /** The oldest wish that is not answered; wishes are answered in order, or passed over. */
   private answered = 0;
+  /** The last wish and the recipe it was made of. */
+  private last: { frame: number; view: View; recipe: Recipe } | null = null;
+  private now: Recipe;
   onPicture: (p: Shown) => void = () => undefined;
-  onPart: (x: number, y: number, part: ImageData) => void = () => undefined;
+  /** A rectangle of the shown picture has changed. */
+  onPart: (rect: Rect, part: Uint8ClampedArray<ArrayBuffer>) => void = () => undefined;
   onProblem: (message: string) => void = () => undefined;
 
-  constructor(takes: Record<string, Take>, recipe: Recipe) {
+  constructor(
+    private readonly takes: Record<string, Take>,
+    recipe: Recipe,
+  ) {
+    this.now = recipe;
     this.worker.onmessage = ({ data: m }: MessageEvent<FromWorker>) => {
       if (m.type === "picture") {
         this.answered = Math.max(this.answered, m.seq);
@@ -29,8 +39,10 @@ export class Painter {
           height: m.height,
           pixels: new Uint8ClampedArray(m.data),
         });
-      } else if (m.type === "part") this.onPart(m.rect.x0, m.rect.y0, new ImageData(new Uint8ClampedArray(m.data), m.rect.x1 - m.rect.x0));
-      else if (m.type === "thumb") {
+      } else if (m.type === "part") {
+        this.answered = Math.max(this.answered, m.seq ?? 0);
+        this.onPart(m.rect, new Uint8ClampedArray(m.data));
+      } else if (m.type === "thumb") {
         this.thumbs.get(m.id)?.(new ImageData(new Uint8ClampedArray(m.data), m.width));
         this.thumbs.delete(m.id);
       } else {
@@ -48,11 +60,20 @@ export class Painter {
   }
 
   recipe(recipe: Recipe): void {
+    this.now = recipe;
     this.post({ type: "recipe", recipe });
   }
   show(frame: number, view: View, moving: boolean): number {
-    this.post({ type: "show", seq: ++this.seq, frame, view, moving });
+    this.post({ type: "show", seq: ++this.seq, frame, view, moving, within: moving ? null : this.within(frame, view) });
+    this.last = { frame, view, recipe: this.now };
     return this.seq;
+  }
+  /** Where the wish can differ from the last one. */
+  private within(frame: number, view: View): Rect | null {
+    const { last, now } = this;
+    const info = this.takes[now.shot.take]?.info;
+    if (!info || last?.frame !== frame || last.view.kind !== "result" || view.kind !== "result") return null;
+    return changedWindow(last.recipe, now, frame, info.width, info.height);
   }
   ahead(frames: number[]): void {
     this.post({ type: "ahead", frames });

@@ -14,7 +14,8 @@ export type View =
 export type ToWorker =
   | { type: "open"; takes: Record<string, Take> }
   | { type: "recipe"; recipe: Recipe }
-  | { type: "show"; seq: number; frame: number; view: View; moving: boolean }
+  /** `within`: where the picture can differ from that of the wish before; null for anywhere. */
+  | { type: "show"; seq: number; frame: number; view: View; moving: boolean; within: Rect | null }
   | { type: "ahead"; frames: number[] }
   | { type: "thumb"; plate: string; width: number; id: number }
   | { type: "stroke"; plate: string; touch: Touch }
@@ -24,6 +25,7 @@ export type ToWorker =
 /** From the picture worker to the page. */
 export type FromWorker =
   | { type: "picture"; seq: number; frame: number; view: View; quality: "exact" | "quick"; width: number; height: number; data: ArrayBuffer }
-  | { type: "part"; rect: Rect; data: ArrayBuffer }
+  /** What has changed of the picture that is shown; with `seq` when it answers a wish. */
+  | { type: "part"; seq?: number; rect: Rect; data: ArrayBuffer }
   | { type: "thumb"; id: number; width: number; height: number; data: ArrayBuffer }
   | { type: "problem"; message: string; seq: number };

@@ -1,10 +1,11 @@
 /// <reference lib="webworker" />
 import { activePatches, composeFrame, neededPictures, patchPictures, type Pictures, sourcePicture } from "../../core/compose/compose";
 import { type Canvas, type MatteCache } from "../../core/compose/patch";
+import { copyRows } from "../../core/compose/window";
 import { patchAlone, togetherMatte } from "../../core/compose/views";
 import { isPatch, type Recipe, type Touch } from "../../core/document";
 import type { Colour } from "../../core/pixels/colour";
-import type { Frame, Rect } from "../../core/pixels/frame";
+import { copyFrame, type Frame, isEmpty, type Rect, sameFormat, union } from "../../core/pixels/frame";
 import { quickColour, toQuick } from "../../core/pixels/quick";
 import { shrinkFrame } from "../../core/pixels/shrink";
 import { toRgba8 } from "../../core/pixels/toRgb";
@@ -26,8 +27,12 @@ type Show = Extract<ToWorker, { type: "show" }>;
 /** Pictures to be made: while playing each in its turn, at rest only the newest. */
 let wanted: Show[] = [];
 let working = false;
+/** Where the newest recipe can differ from what is on the screen; null for anywhere. */
+let stale: Rect | null = null;
 let live: LiveStroke | null = null;
 let liveColour: Colour;
+/** Where rectangles of a frame are composed. */
+let scratch: Frame | null = null;
 const exactMattes: MatteCache = new WeakMap();
 const quickMattes: MatteCache = new WeakMap();
 const quickPlates = new WeakMap<Frame, Frame>();
@@ -46,14 +51,17 @@ function rgba(frame: Frame, colour: Colour, rect: Rect, fine: boolean): ArrayBuf
   return out.buffer;
 }
 const whole = (f: Frame): Rect => ({ x0: 0, y0: 0, x1: f.width, y1: f.height });
+const NOTHING: Rect = { x0: 0, y0: 0, x1: 0, y1: 0 };
+/** A rectangle with the rows whose chroma its conversion reads. */
+const reachOfChroma = (r: Rect, f: Frame): Rect => ({ ...r, y0: Math.max(0, r.y0 - 4), y1: Math.min(f.height, r.y1 + 4) });
+const both = (a: Rect | null, b: Rect | null) => a && b && union(a, b);
 
-/** Loads what a frame needs at one quality and returns the picture to show, as RGBA. */
+/** Loads what a frame needs at one quality and returns the picture to show, or the rectangle `part` of a result, as RGBA. */
 async function picture(
   r: Recipe,
-  n: number,
-  view: View,
+  { frame: n, view, moving }: Show,
   quality: "exact" | "quick",
-  moving: boolean,
+  part?: Rect,
 ): Promise<{ width: number; height: number; data: ArrayBuffer }> {
   const take = shotTake();
   const info = infoOf(take);
@@ -114,7 +122,14 @@ async function picture(
     return { ...size, data };
   }
   await fetched(neededPictures(r, n));
-  const out = composeFrame(r, n, below, pictures, c, quick ? quickMattes : exactMattes);
+  const mattes = quick ? quickMattes : exactMattes;
+  if (part) {
+    // while something is dragged no whole frame is copied for every step of it
+    if (scratch?.width !== below.width || scratch.height !== below.height || !sameFormat(scratch.format, below.format)) scratch = copyFrame(below);
+    else copyRows(below, scratch, reachOfChroma(part, below));
+    return { ...size, data: rgba(composeFrame(r, n, scratch, pictures, c, mattes, true), colour, part, true) };
+  }
+  const out = composeFrame(r, n, below, pictures, c, mattes);
   return { ...size, data: rgba(out, colour, whole(out), !moving) };
 }
 
@@ -143,12 +158,19 @@ async function serve(): Promise<void> {
     const w = wanted.shift()!;
     const r = recipe;
     const current = () => w.seq === newest;
+    const part = stale;
+    stale = NOTHING;
     const send = async (quality: "exact" | "quick") => {
-      const p = await picture(r, w.frame, w.view, quality, w.moving);
+      const p = await picture(r, w, quality);
       if (current() || w.moving) post({ type: "picture", seq: w.seq, frame: w.frame, view: w.view, quality, ...p }, [p.data]);
+      stale = quality === "exact" && current() ? NOTHING : null;
     };
     try {
-      if (w.moving) await send("quick");
+      if (part && exactAtHand(r, w.frame, w.view)) {
+        // the rest of the picture is on the screen; shown also when newer wishes wait, so that a drag is followed
+        const data = isEmpty(part) ? new ArrayBuffer(0) : (await picture(r, w, "exact", part)).data;
+        post({ type: "part", seq: w.seq, rect: part, data }, [data]);
+      } else if (w.moving) await send("quick");
       else if (exactAtHand(r, w.frame, w.view)) await send("exact");
       else {
         await send("quick").catch(() => undefined); // not made yet: the exact frame comes anyway
@@ -156,6 +178,7 @@ async function serve(): Promise<void> {
       }
       if (!w.moving && w.view.kind === "result" && current()) beside(r, w.frame);
     } catch (e) {
+      stale = null;
       // the status line says how far the take is read
       if (!(e instanceof NotYet)) post({ type: "problem", message: e instanceof Error ? e.message : String(e), seq: w.seq });
     }
@@ -194,6 +217,7 @@ scope.onmessage = ({ data: m }: MessageEvent<ToWorker>) => {
       break;
     case "show":
       newest = m.seq;
+      stale = both(stale, m.within);
       wanted = m.moving ? [...wanted.filter((w) => w.moving).slice(-1), m] : [m];
       void serve();
       break;

@@ -1,4 +1,4 @@
-import type { Recipe } from "../document";
+import { isPatch, type PatchLayer, type Recipe } from "../document";
 import { type Frame, intersect, isEmpty, type PixelFormat, planeShift, type Rect, union } from "../pixels/frame";
 import { maskBounds } from "../shape/mask";
 import { activePatches } from "./compose";
@@ -11,7 +11,7 @@ import { hasKeys, maskOf } from "./patch";
 export function patchWindow(recipe: Recipe, from: number, to: number, width: number, height: number): Rect {
   const picture = { x0: 0, y0: 0, x1: width, y1: height };
   const still = new Set<object>();
-  let all: Rect = { x0: 0, y0: 0, x1: 0, y1: 0 };
+  let all: Rect = NOTHING;
   for (let n = from; n <= to; n++)
     for (const l of activePatches(recipe, n)) {
       const mask = maskOf(recipe, l);
@@ -19,9 +19,34 @@ export function patchWindow(recipe: Recipe, from: number, to: number, width: num
       if (!hasKeys(mask) && !mask.shapes.some((s) => s.kind === "painted" && s.strokes.some((k) => k.frames))) still.add(mask);
       all = union(all, intersect(picture, maskBounds(mask, n, width, height)));
     }
-  if (isEmpty(all)) return all;
-  const even = { x0: (all.x0 - 4) & ~1, y0: (all.y0 - 4) & ~1, x1: (all.x1 + 5) & ~1, y1: (all.y1 + 5) & ~1 };
-  return intersect(picture, even);
+  return toChroma(all, picture);
+}
+
+const NOTHING: Rect = { x0: 0, y0: 0, x1: 0, y1: 0 };
+
+/** A rectangle with the reach of the chroma footprint, its sides on whole chroma samples. */
+function toChroma(r: Rect, picture: Rect): Rect {
+  if (isEmpty(r)) return r;
+  return intersect(picture, { x0: (r.x0 - 4) & ~1, y0: (r.y0 - 4) & ~1, x1: (r.x1 + 5) & ~1, y1: (r.y1 + 5) & ~1 });
+}
+
+const patchesOf = (r: Recipe) => r.intruders.flatMap((i) => (i.on === false ? [] : i.layers.filter(isPatch)));
+
+/**
+ * The rectangle outside which frame `n` of two states of a recipe is the same, told by which parts are the same objects
+ * (edits keep what they do not change). Null where more than single patches differ.
+ */
+export function changedWindow(before: Recipe, after: Recipe, n: number, width: number, height: number): Rect | null {
+  if (before.plates !== after.plates || before.takes !== after.takes || before.shot !== after.shot) return null;
+  const [old, now] = [patchesOf(before), patchesOf(after)];
+  if (old.length !== now.length || old.some((l, i) => l.id !== now[i].id)) return null;
+  const picture = { x0: 0, y0: 0, x1: width, y1: height };
+  const reach = (r: Recipe, l: PatchLayer) => (l.on === false ? NOTHING : intersect(picture, maskBounds(maskOf(r, l), n, width, height)));
+  let all = NOTHING;
+  old.forEach((l, i) => {
+    if (l !== now[i] || maskOf(before, l) !== maskOf(after, now[i])) all = union(all, union(reach(before, l), reach(after, now[i])));
+  });
+  return toChroma(all, picture);
 }
 
 /** Copies the samples of rectangle `rect` of `frame`, planes in order, to or from `bytes`. Its sides lie on whole chroma samples. */
@@ -37,6 +62,15 @@ function exchange(frame: Frame, rect: Rect, bytes: Uint8Array, into: boolean): v
       if (into) data.set(bytes.subarray(at, at + row), from);
       else bytes.set(data.subarray(from, from + row), at);
     }
+  });
+}
+
+/** Copies the whole rows that a rectangle touches from one frame to another of its size and format. */
+export function copyRows(from: Frame, to: Frame, rect: Rect): void {
+  from.planes.forEach((plane, p) => {
+    const { sy } = planeShift(from.format, p);
+    const [a, b] = [(rect.y0 >> sy) * plane.width, Math.min(plane.height, (rect.y1 + sy) >> sy) * plane.width];
+    to.planes[p].data.set(plane.data.subarray(a, b), a);
   });
 }
 

@@ -16,6 +16,13 @@ export function footprint(at: "cosited" | "midway"): { first: number; weights: r
   return at === "cosited" ? { first: -1, weights: [0.25, 0.5, 0.25] } : { first: 0, weights: [0.5, 0.5] };
 }
 
+/** The footprints of a chroma sample along both axes; one sample where an axis is not subsampled. */
+export function footprints(siting: SitingName, { sx, sy }: { sx: number; sy: number }) {
+  const at = sitedAt(siting);
+  const one = { first: 0, weights: [1] };
+  return { fx: sx ? footprint(at.x) : one, fy: sy ? footprint(at.y) : one };
+}
+
 /**
  * The mean of a full-size plane over the footprint of a chroma sample, by its place in the chroma plane; the borders of the
  * picture replicate.
@@ -28,10 +35,7 @@ export function overFootprint(
   height: number,
   read: (x: number, y: number) => number,
 ): (x: number, y: number) => number {
-  const at = sitedAt(siting);
-  const one = { first: 0, weights: [1] };
-  const fx = sx ? footprint(at.x) : one;
-  const fy = sy ? footprint(at.y) : one;
+  const { fx, fy } = footprints(siting, { sx, sy });
   return (x, y) => {
     let sum = 0;
     for (let j = 0; j < fy.weights.length; j++) {

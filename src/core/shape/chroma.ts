@@ -1,6 +1,6 @@
 import { intersect, type PixelFormat, planeShift, type Rect } from "../pixels/frame";
 import type { SitingName } from "../pixels/colour";
-import { overFootprint } from "../pixels/siting";
+import { footprints, overFootprint } from "../pixels/siting";
 import type { Matte } from "./matte";
 
 /** α over a rectangle of one plane. */
@@ -26,7 +26,24 @@ export function planeAlpha(m: Matte, format: PixelFormat, p: number, siting: Sit
   const w = x1 - x0;
   const data = new Float64Array(w * (y1 - y0));
   const mean = overFootprint(siting, { sx, sy }, width, height, read);
-  for (let y = y0; y < y1; y++) for (let x = x0; x < x1; x++) data[(y - y0) * w + x - x0] = mean(x, y);
+  const { fx, fy } = footprints(siting, { sx, sy });
+  const [nx, ny] = [fx.weights.length, fy.weights.length];
+  const weights = Float64Array.from(fy.weights.flatMap((b) => fx.weights.map((a) => a * b)));
+  for (let y = y0; y < y1; y++) {
+    const top = (y << sy) + fy.first;
+    const rows = top >= Math.max(0, m.y0) && top + ny <= Math.min(height, m.y1);
+    for (let x = x0; x < x1; x++) {
+      const left = (x << sx) + fx.first;
+      const o = (y - y0) * w + x - x0;
+      // the same sum, read directly where the whole footprint lies within the matte
+      if (rows && left >= Math.max(0, m.x0) && left + nx <= Math.min(width, m.x1)) {
+        let sum = 0;
+        for (let j = 0, k = 0; j < ny; j++)
+          for (let i = 0, at = (top + j - m.y0) * mw + left - m.x0; i < nx; i++) sum += weights[k++] * m.data[at + i];
+        data[o] = sum;
+      } else data[o] = mean(x, y);
+    }
+  }
   return { x0, y0, x1, y1, data };
 }
 

@@ -18,10 +18,15 @@ export function coverage(edges: Edges, rect: Rect): Float64Array {
   const out = new Float64Array(w * h);
   for (let y = 0; y < h; y++) {
     let sum = 0;
+    let value = 0;
     for (let x = 0; x < w; x++) {
-      sum += acc[y * stride + x];
-      // sums of parts leave crumbs of 1e-16 that depend on where the rectangle begins: they are rounded away
-      out[y * w + x] = Math.min(1, Math.round(Math.abs(sum) * STEPS) / STEPS);
+      const more = acc[y * stride + x];
+      if (more !== 0) {
+        sum += more;
+        // sums of parts leave crumbs of 1e-16 that depend on where the rectangle begins: they are rounded away
+        value = Math.min(1, Math.round(Math.abs(sum) * STEPS) / STEPS);
+      }
+      out[y * w + x] = value;
     }
   }
   return out;

@@ -45,13 +45,7 @@ export function signedDistance(edges: Edges, rect: Rect, reach: number): Float64
     const hx = (x1 - x0 - 1) / 2;
     const hy = (y1 - y0 - 1) / 2;
     const half = Math.hypot(hx, hy);
-    let best = Infinity;
-    for (let k = 0; k < have; k++) {
-      const v = squared(lines, from[k], cx, cy);
-      near[k] = v;
-      if (v < best) best = v;
-    }
-    best = Math.sqrt(best);
+    const best = Math.sqrt(squares(lines, from, have, cx, cy, near));
     if (best - half >= reach) return;
     const limit = Math.min(best + half, reach) + half;
     const limit2 = limit * limit * (1 + 1e-12);
@@ -73,16 +67,7 @@ export function signedDistance(edges: Edges, rect: Rect, reach: number): Float64
         for (let x = x0; x < x1; x += step) tile(level + 1, x, y, Math.min(x1, x + step), Math.min(y1, y + step), kept);
       return;
     }
-    const most = reach * reach;
-    for (let y = y0; y < y1; y++)
-      for (let x = x0; x < x1; x++) {
-        let d2 = most;
-        for (let k = 0; k < kept; k++) {
-          const v = squared(lines, list[k], x + 0.5, y + 0.5);
-          if (v < d2) d2 = v;
-        }
-        out[y * w + x] = Math.sqrt(d2);
-      }
+    nearest(lines, list, kept, out, w, x0, y0, x1, y1, reach * reach);
   };
   const [step] = TILES;
   for (let y = 0; y < h; y += step) for (let x = 0; x < w; x += step) tile(0, x, y, Math.min(w, x + step), Math.min(h, y + step), count);
@@ -125,6 +110,41 @@ function linesOf(e: Edges, rect: Rect): Float64Array {
     out[o + 4] = l2 > 1e-12 ? 1 / l2 : 0; // a shorter one is a point, lest rounding decides on which side of it a tile lies
   }
   return out;
+}
+
+/** Squared distances from a point to edges of a list, into `to`; returns the smallest. */
+function squares(lines: Float64Array, list: Int32Array, count: number, x: number, y: number, to: Float64Array): number {
+  let best = Infinity;
+  for (let k = 0; k < count; k++) {
+    const v = squared(lines, list[k], x, y);
+    to[k] = v;
+    if (v < best) best = v;
+  }
+  return best;
+}
+
+/** Distances of a tile's pixels to the nearest edge of a list, at most √`most`. */
+function nearest(
+  lines: Float64Array,
+  list: Int32Array,
+  count: number,
+  out: Float64Array,
+  w: number,
+  x0: number,
+  y0: number,
+  x1: number,
+  y1: number,
+  most: number,
+): void {
+  for (let y = y0; y < y1; y++)
+    for (let x = x0; x < x1; x++) {
+      let d2 = most;
+      for (let k = 0; k < count; k++) {
+        const v = squared(lines, list[k], x + 0.5, y + 0.5);
+        if (v < d2) d2 = v;
+      }
+      out[y * w + x] = Math.sqrt(d2);
+    }
 }
 
 function squared(l: Float64Array, i: number, x: number, y: number): number {

@@ -37,14 +37,9 @@ export const OPS = {
 export function join(a: Matte, b: Matte, op: keyof typeof OPS): Matte {
   const f = OPS[op];
   const grows = op === "add" || op === "over";
-  const empty = a.data.length === 0;
-  const rect = grows
-    ? empty
-      ? b
-      : b.data.length === 0
-        ? a
-        : { x0: Math.min(a.x0, b.x0), y0: Math.min(a.y0, b.y0), x1: Math.max(a.x1, b.x1), y1: Math.max(a.y1, b.y1) }
-    : a;
+  if (a.data.length === 0) return grows ? b : a; // both ways of adding give b over nothing, both ways of taking nothing of nothing
+  const rect =
+    grows && b.data.length > 0 ? { x0: Math.min(a.x0, b.x0), y0: Math.min(a.y0, b.y0), x1: Math.max(a.x1, b.x1), y1: Math.max(a.y1, b.y1) } : a;
   const { x0, y0, x1, y1 } = rect;
   const da = over(a, { x0, y0, x1, y1 });
   const db = over(b, { x0, y0, x1, y1 });
@@ -61,6 +56,7 @@ export function inverted(m: Matte, picture: Rect): Matte {
 
 /** The part of a matte that lies in `picture`. */
 export function cropped(m: Matte, picture: Rect): Matte {
+  if (m.x0 >= picture.x0 && m.y0 >= picture.y0 && m.x1 <= picture.x1 && m.y1 <= picture.y1) return m;
   const x0 = Math.max(m.x0, picture.x0);
   const y0 = Math.max(m.y0, picture.y0);
   const x1 = Math.max(x0, Math.min(m.x1, picture.x1));

@@ -35,7 +35,7 @@ export function EdgeBand({ id, polygon, lie, feather, grow, bar, grab }: Props) 
     { side: "in", far: feather / 2 - grow, near: -grow - feather / 2 },
   ].filter((x) => x.far > 0 && (feather > 0 || grow !== 0));
   const px = (v: number) => Math.max(0.01, 2 * v * lie.scale);
-  const big = 20000;
+  const box = screenBox(polygon, at, lie.scale * Math.max(0, ...sides.map((x) => x.far)) + 3);
   const { foot, normal } = barPlace(polygon, 18 / lie.scale);
   const tip = (v: number): [number, number] => at(foot[0] + normal[0] * v, foot[1] + normal[1] * v);
   const [gx, gy] = tip(grow);
@@ -50,11 +50,11 @@ export function EdgeBand({ id, polygon, lie, feather, grow, bar, grab }: Props) 
           <path d={d} />
         </clipPath>
         <clipPath id={`${id}-out`} clipPathUnits="userSpaceOnUse">
-          <path d={`M${-big} ${-big}H${big}V${big}H${-big}Z ${d}`} clipRule="evenodd" />
+          <path d={`M${box.x} ${box.y}h${box.width}v${box.height}h${-box.width}Z ${d}`} clipRule="evenodd" />
         </clipPath>
         {sides.flatMap(({ side, far, near }) =>
           (["band", "rim"] as const).map((what) => (
-            <mask key={side + what} id={`${id}-${side}-${what}`} maskUnits="userSpaceOnUse" x={-big} y={-big} width={2 * big} height={2 * big}>
+            <mask key={side + what} id={`${id}-${side}-${what}`} maskUnits="userSpaceOnUse" {...box}>
               <path d={d} fill="none" stroke="#fff" strokeWidth={px(far)} strokeLinejoin="round" />
               <path d={d} fill="none" stroke="#000" strokeWidth={what === "rim" ? px(far) - 2.4 : px(near)} strokeLinejoin="round" />
             </mask>
@@ -118,4 +118,14 @@ function barPlace(poly: Float64Array, least: number): { foot: [number, number]; 
   const length = Math.hypot(x1 - x0, y1 - y0) || 1;
   const out = area > 0 ? 1 : -1;
   return { foot: [(x0 + x1) / 2, (y0 + y1) / 2], normal: [(out * (y1 - y0)) / length, (-out * (x1 - x0)) / length] };
+}
+
+/** What the band covers on the screen, with `reach` to all sides: a browser without a graphics card paints no more than that. */
+function screenBox(polygon: Float64Array, at: (x: number, y: number) => [number, number], reach: number) {
+  let [x0, y0, x1, y1] = [Infinity, Infinity, -Infinity, -Infinity];
+  for (let i = 0; i < polygon.length; i += 2) {
+    const [x, y] = at(polygon[i], polygon[i + 1]);
+    [x0, y0, x1, y1] = [Math.min(x0, x), Math.min(y0, y), Math.max(x1, x), Math.max(y1, y)];
+  }
+  return { x: x0 - reach, y: y0 - reach, width: x1 - x0 + 2 * reach, height: y1 - y0 + 2 * reach };
 }

@@ -1,5 +1,5 @@
 "use client";
-import { type PointerEvent, useRef, useState } from "react";
+import { type PointerEvent, useEffect, useRef, useState } from "react";
 import { layerTitle, round, selectedLayer } from "@/client/bench/store";
 import { dragHandle, type Handle, handlesOf, moveShape, shapesOf } from "@/client/bench/shapes";
 import type { PatchLayer } from "@/core/document";
@@ -28,12 +28,13 @@ const NEAR = 9;
 /** Masks on the picture: drawing outlines, ovals and boxes, and adjusting them. */
 export function MaskLayer({ lie, size, toTake, blocked }: Props) {
   const bench = useBench();
-  const s = useBenchPick("recipe", "stage", "frame", "tool", "handles", "peek", "drawing", "selection");
+  const { dragged, ...s } = useBenchPick("recipe", "dragged", "stage", "frame", "tool", "handles", "peek", "drawing", "selection");
   const [rubber, setRubber] = useState<{ a: [number, number]; b: [number, number] } | null>(null);
   const [hover, setHover] = useState<[number, number] | null>(null);
   const gesture = useRef<Gesture | null>(null);
+  const surface = useRef<HTMLDivElement>(null);
   const drawing = s.stage === "Patch";
-  const layer = drawing ? selectedLayer(s) : null;
+  const layer = drawing ? selectedLayer({ ...s, recipe: dragged ?? s.recipe }) : null;
   const { frame, tool } = s;
   const toScreen = (x: number, y: number): [number, number] => [lie.left + x * lie.scale, lie.top + y * lie.scale];
   const shown = s.handles && drawing && !s.peek;
@@ -45,7 +46,7 @@ export function MaskLayer({ lie, size, toTake, blocked }: Props) {
   const grow = mask ? valueAt(mask.grow ?? 0, frame) : 0;
 
   const change = (l: PatchLayer, name: string, edit: (d: Draft<PatchLayer>) => void, dragging: boolean) =>
-    bench.changeLayer(l.id, name, edit, dragging);
+    bench.changeLayer(l.id, name, edit, dragging && "picture");
 
   const hitHandle = (p: [number, number]): Handle | null => {
     const near = handles.map((h) => ({ h, d: Math.hypot(h.x - p[0], h.y - p[1]) * lie.scale })).sort((a, b) => a.d - b.d)[0];
@@ -129,16 +130,36 @@ export function MaskLayer({ lie, size, toTake, blocked }: Props) {
 
   const move = (e: PointerEvent) => {
     const p = toTake(e);
-    setHover(p);
     const g = gesture.current;
-    if (!g) return;
-    if (g.kind === "drag") setRubber({ a: g.from, b: p });
-    else apply(g, p, false);
+    if (!g || g.kind === "drag") setHover(p);
+    if (g?.kind === "drag") setRubber({ a: g.from, b: p });
+    else follow(e);
   };
+
+  /** A shape, handle or edge follows the pointer; once for each place, however many events tell of it. */
+  const follow = (e: { clientX: number; clientY: number }) => {
+    const g = gesture.current;
+    if (!g || g.kind === "drag" || (followed.current.x === e.clientX && followed.current.y === e.clientY)) return;
+    followed.current = { x: e.clientX, y: e.clientY };
+    apply(g, toTake(e), false);
+  };
+  const followed = useRef({ x: NaN, y: NaN });
+  const newest = useRef(follow);
+  useEffect(() => {
+    newest.current = follow;
+  });
+  useEffect(() => {
+    // told at once, where the browser can, and not only with the next picture of the page
+    const el = surface.current!;
+    const raw = (e: Event) => newest.current(e as globalThis.PointerEvent);
+    el.addEventListener("pointerrawupdate", raw);
+    return () => el.removeEventListener("pointerrawupdate", raw);
+  }, []);
 
   const up = (e: PointerEvent) => {
     const g = gesture.current;
     gesture.current = null;
+    followed.current = { x: NaN, y: NaN };
     if (!g) return;
     const p = toTake(e);
     if (g.kind !== "drag") return apply(g, p, true);
@@ -171,6 +192,7 @@ export function MaskLayer({ lie, size, toTake, blocked }: Props) {
   const hot = hover && tool === "adjust" ? hitHandle(hover) : null;
   return (
     <div
+      ref={surface}
       data-mask-layer
       className="absolute inset-0 touch-none"
       style={{ cursor: blocked ? "grab" : tool === "adjust" ? (hot ? "move" : "default") : drawing ? "crosshair" : "default" }}

@@ -1,7 +1,7 @@
 "use client";
 import { type PointerEvent, useEffect, useRef, useState } from "react";
 import { takeOf } from "@/client/bench/store";
-import { useBench, useBenchState } from "../bench/context";
+import { useBench, useBenchPick } from "../bench/context";
 import { isTyping } from "../bench/useKeys";
 import { BrushLayer } from "./BrushLayer";
 import { MaskLayer } from "./MaskLayer";
@@ -11,7 +11,7 @@ import { lieOf, panBy, viewerSize, zoomBy } from "./zoom";
 /** The big picture on a neutral ground, with what is drawn over it. Panning and zooming never paint. */
 export function Viewer() {
   const bench = useBench();
-  const s = useBenchState((x) => x);
+  const s = useBenchPick("recipe", "shot", "shown", "zoom", "frame", "plate");
   const box = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
   const [size, setSize] = useState({ w: 800, h: 500 });
@@ -53,7 +53,7 @@ export function Viewer() {
     c.getContext("2d")!.putImageData(new ImageData(p.pixels, p.width, p.height), 0, 0);
   }, [s.shown]);
   useEffect(() => {
-    bench.painter.onPart = (x, y, part) => canvas.current?.getContext("2d")?.putImageData(part, x, y);
+    bench.onPart((x, y, part) => canvas.current?.getContext("2d")?.putImageData(part, x, y));
   }, [bench]);
 
   useEffect(() => {
