@@ -1,5 +1,5 @@
-import { codeRange, LUMA, type Colour } from "./colour";
-import { type Frame, type Rect, maxCode } from "./frame";
+import { codeRange, LUMA, type Colour, type SitingName } from "./colour";
+import { type Frame, type Plane, type Rect, maxCode } from "./frame";
 import { sitedAt } from "./siting";
 
 /**
@@ -35,73 +35,54 @@ export function toRgba8(frame: Frame, colour: Colour, rect: Rect, out: Uint8Clam
   }
 }
 
-/** Chroma of one row after another, about neutral, at the rectangle's full width: repeated, or interpolated at its true siting. */
+/**
+ * Chroma of one row after another, about neutral and times 16: repeated, or interpolated at its true siting. Along both axes all
+ * weights are quarters, so whole numbers hold it exactly.
+ */
 class ChromaRows {
-  readonly cb: Float64Array;
-  readonly cr: Float64Array;
-  private readonly left: Int32Array;
-  private readonly right: Int32Array;
-  private readonly share: Float64Array;
-  private readonly rowU: Float64Array;
-  private readonly rowV: Float64Array;
+  /** Of the chroma columns of one row, times 4; one more before the first and one behind the last, which repeat them. */
+  readonly u: Int32Array;
+  readonly v: Int32Array;
+  /** Quarters of the column before, of itself and of the one behind: for the first pixel of a column, and for the second. */
+  readonly across: readonly [before: number, own: number, ownNext: number, behind: number];
   private readonly linear: boolean;
+  private readonly midway: boolean;
 
   constructor(
     private readonly frame: Frame,
-    private readonly rect: Rect,
     private readonly neutral: number,
-    private readonly at: ReturnType<typeof sitedAt>,
+    siting: SitingName,
     chroma: "nearest" | "linear",
   ) {
-    const w = rect.x1 - rect.x0;
-    const { subX, subY } = frame.format;
-    const width = frame.planes[1].width;
-    this.linear = chroma === "linear" && (subX > 0 || subY > 0);
-    this.cb = new Float64Array(w);
-    this.cr = new Float64Array(w);
-    this.left = new Int32Array(w);
-    this.right = new Int32Array(w);
-    this.share = new Float64Array(w);
-    this.rowU = new Float64Array(width);
-    this.rowV = new Float64Array(width);
-    for (let x = 0; x < w; x++) {
-      const fx = subX ? (rect.x0 + x) / 2 - (at.x === "midway" ? 0.25 : 0) : rect.x0 + x;
-      this.left[x] = Math.max(0, Math.floor(fx));
-      this.right[x] = Math.min(width - 1, Math.floor(fx) + 1);
-      this.share[x] = fx - Math.floor(fx);
-    }
+    const at = sitedAt(siting);
+    this.linear = chroma === "linear";
+    this.midway = at.y === "midway";
+    this.u = new Int32Array(frame.planes[1].width + 2);
+    this.v = new Int32Array(frame.planes[1].width + 2);
+    this.across = !this.linear || !frame.format.subX ? [0, 4, 4, 0] : at.x === "midway" ? [1, 3, 3, 1] : [0, 4, 2, 2];
   }
 
-  /** Makes `cb` and `cr` those of row `y`; rows are asked for in order. */
+  /** Makes `u` and `v` those of row `y`. */
   to(y: number): void {
-    const { cb, cr, rowU, rowV, left, right, share, neutral } = this;
     const [, U, V] = this.frame.planes;
-    const { subX, subY } = this.frame.format;
-    const w = cb.length;
-    if (this.linear) {
-      const fy = subY ? y / 2 - (this.at.y === "midway" ? 0.25 : 0) : y;
-      const yf = Math.floor(fy);
-      const ty = fy - yf;
-      const a = Math.max(0, yf) * U.width;
-      const b = Math.min(U.height - 1, yf + 1) * U.width;
-      for (let x = 0; x < U.width; x++) {
-        rowU[x] = U.data[a + x] * (1 - ty) + U.data[b + x] * ty - neutral;
-        rowV[x] = V.data[a + x] * (1 - ty) + V.data[b + x] * ty - neutral;
-      }
-      for (let x = 0; x < w; x++) {
-        const t = share[x];
-        cb[x] = rowU[left[x]] * (1 - t) + rowU[right[x]] * t;
-        cr[x] = rowV[left[x]] * (1 - t) + rowV[right[x]] * t;
-      }
-    } else if (y === this.rect.y0 || !subY || !(y & 1)) {
-      const row = (y >> subY) * U.width;
-      for (let x = 0; x < w; x++) {
-        const i = row + ((this.rect.x0 + x) >> subX);
-        cb[x] = U.data[i] - neutral;
-        cr[x] = V.data[i] - neutral;
-      }
-    }
+    const { subY } = this.frame.format;
+    const fy = !subY ? y : !this.linear ? y >> 1 : y / 2 - (this.midway ? 0.25 : 0);
+    const above = Math.floor(fy);
+    const a = Math.max(0, above) * U.width;
+    const b = Math.min(U.height - 1, above + 1) * U.width;
+    between(U.data, a, b, 4 * (fy - above), this.neutral, this.u);
+    between(V.data, a, b, 4 * (fy - above), this.neutral, this.v);
   }
+}
+
+/** Four times the mix of two rows, `share` quarters of the second, about neutral. */
+function between(data: Plane["data"], a: number, b: number, share: number, neutral: number, out: Int32Array): void {
+  const n = out.length - 2;
+  const black = 4 * neutral;
+  if (share === 0) for (let x = 0; x < n; x++) out[x + 1] = 4 * data[a + x] - black;
+  else for (let x = 0; x < n; x++) out[x + 1] = data[a + x] * (4 - share) + data[b + x] * share - black;
+  out[0] = out[1];
+  out[n + 1] = out[n];
 }
 
 /** What a Y′CbCr code contributes to R′G′B′ of 0 … `top`: black and gain of luma, gains of Cb and Cr on each. */
@@ -113,33 +94,60 @@ function gains(colour: Colour, bits: number, top: number) {
   return { black, luma: top / lumaSpan, neutral, rCr, bCb, gCr: (-kr / (1 - kr - kb)) * rCr, gCb: (-kb / (1 - kr - kb)) * bCb };
 }
 
-/** Y′CbCr rows as packed little-endian RGBA, α 255: a table for luma, chroma brought to full width once a row. */
+/** Y′CbCr rows as packed little-endian RGBA, α 255: a table for luma, and fixed point with 20 bits behind. */
 function yuvRows(frame: Frame, colour: Colour, rect: Rect, out: Uint32Array, chroma: "nearest" | "linear"): void {
   const { format } = frame;
   const k = gains(colour, format.bits, 255);
-  const { rCr, gCr, gCb, bCb } = k;
-  const luma = Float64Array.from({ length: maxCode(format) + 1 }, (_, v) => (v - k.black) * k.luma + 0.5);
+  const one = 2 ** 20;
+  const luma = Int32Array.from({ length: maxCode(format) + 1 }, (_, v) => Math.round(((v - k.black) * k.luma + 0.5) * one));
+  const gain = Int32Array.from([k.rCr, k.gCr, k.gCb, k.bCb], (v) => Math.round((v * one) / 16));
   const [Y] = frame.planes;
-  const rows = new ChromaRows(frame, rect, k.neutral, sitedAt(colour.siting), chroma);
-  const { cb, cr } = rows;
+  const rows = new ChromaRows(frame, k.neutral, colour.siting, chroma);
   const w = rect.x1 - rect.x0;
-  let o = 0;
+  // whole chroma columns are packed, and of their pixels those of the rectangle taken
+  const first = rect.x0 >> format.subX;
+  const columns = (((rect.x1 - 1) >> format.subX) + 1 - first) | 0;
+  const line = new Uint32Array(columns << format.subX);
+  const skip = rect.x0 - (first << format.subX);
+  const pack = format.subX ? packPairs : packSingles;
   for (let y = rect.y0; y < rect.y1; y++) {
     rows.to(y);
-    let i = y * Y.width + rect.x0;
-    for (let x = 0; x < w; x++, i++, o++) {
-      const l = luma[Y.data[i]];
-      let r = (l + rCr * cr[x]) | 0;
-      let g = (l + gCr * cr[x] + gCb * cb[x]) | 0;
-      let b = (l + bCb * cb[x]) | 0;
-      if ((r | g | b) & -256) {
-        r = r < 0 ? 0 : r > 255 ? 255 : r;
-        g = g < 0 ? 0 : g > 255 ? 255 : g;
-        b = b < 0 ? 0 : b > 255 ? 255 : b;
-      }
-      out[o] = 0xff000000 | (b << 16) | (g << 8) | r;
-    }
+    pack(Y.data, y * Y.width + rect.x0 - skip, luma, rows, first + 1, gain, line);
+    out.set(line.subarray(skip, skip + w), (y - rect.y0) * w);
   }
+}
+
+/** A row whose chroma columns are two pixels wide, from column `c` of the rows on. */
+function packPairs(data: Plane["data"], from: number, luma: Int32Array, rows: ChromaRows, c: number, gain: Int32Array, out: Uint32Array): void {
+  const { u, v } = rows;
+  const [before, own, ownNext, behind] = rows.across;
+  const [rCr, gCr, gCb, bCb] = [gain[0], gain[1], gain[2], gain[3]];
+  for (let x = 0; x < out.length; x += 2, c++) {
+    const u0 = u[c];
+    const v0 = v[c];
+    out[x] = packed(luma[data[from + x]], before * u[c - 1] + own * u0, before * v[c - 1] + own * v0, rCr, gCr, gCb, bCb);
+    // the last column of an odd width has one pixel; what is read beyond it is not used
+    out[x + 1] = packed(luma[data[from + x + 1]] | 0, ownNext * u0 + behind * u[c + 1], ownNext * v0 + behind * v[c + 1], rCr, gCr, gCb, bCb);
+  }
+}
+
+/** A row with chroma for every pixel. */
+function packSingles(data: Plane["data"], from: number, luma: Int32Array, rows: ChromaRows, c: number, gain: Int32Array, out: Uint32Array): void {
+  const { u, v } = rows;
+  const [rCr, gCr, gCb, bCb] = [gain[0], gain[1], gain[2], gain[3]];
+  for (let x = 0; x < out.length; x++) out[x] = packed(luma[data[from + x]], 4 * u[c + x], 4 * v[c + x], rCr, gCr, gCb, bCb);
+}
+
+function packed(l: number, u: number, v: number, rCr: number, gCr: number, gCb: number, bCb: number): number {
+  let r = (l + Math.imul(rCr, v)) >> 20;
+  let g = (l + Math.imul(gCr, v) + Math.imul(gCb, u)) >> 20;
+  let b = (l + Math.imul(bCb, u)) >> 20;
+  if ((r | g | b) & -256) {
+    r = r < 0 ? 0 : r > 255 ? 255 : r;
+    g = g < 0 ? 0 : g > 255 ? 255 : g;
+    b = b < 0 ? 0 : b > 255 ? 255 : b;
+  }
+  return 0xff000000 | (b << 16) | (g << 8) | r;
 }
 
 /**
@@ -158,14 +166,20 @@ export function toRgb16(frame: Frame, colour: Colour): Uint16Array {
     return out;
   }
   const k = gains(colour, format.bits, 65535);
-  const rows = new ChromaRows(frame, { x0: 0, y0: 0, x1: width, y1: height }, k.neutral, sitedAt(colour.siting), "linear");
+  const rows = new ChromaRows(frame, k.neutral, colour.siting, "linear");
+  const [before, own, ownNext, behind] = rows.across;
+  const chromaAt = (row: Int32Array, x: number) => {
+    const c = (x >> format.subX) + 1;
+    return (format.subX && x & 1 ? ownNext * row[c] + behind * row[c + 1] : before * row[c - 1] + own * row[c]) / 16;
+  };
   for (let y = 0, i = 0; y < height; y++) {
     rows.to(y);
     for (let x = 0; x < width; x++, i++) {
       const l = (frame.planes[0].data[i] - k.black) * k.luma;
-      out[3 * i] = clip(l + k.rCr * rows.cr[x]);
-      out[3 * i + 1] = clip(l + k.gCr * rows.cr[x] + k.gCb * rows.cb[x]);
-      out[3 * i + 2] = clip(l + k.bCb * rows.cb[x]);
+      const [cb, cr] = [chromaAt(rows.u, x), chromaAt(rows.v, x)];
+      out[3 * i] = clip(l + k.rCr * cr);
+      out[3 * i + 1] = clip(l + k.gCr * cr + k.gCb * cb);
+      out[3 * i + 2] = clip(l + k.bCb * cb);
     }
   }
   return out;

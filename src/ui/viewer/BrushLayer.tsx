@@ -5,8 +5,9 @@ import { toast } from "sonner";
 import { newId, round } from "@/client/bench/store";
 import { keyOf } from "@/client/input/keys";
 import type { Point, Touch } from "@/core/document";
-import { useBench, useBenchState } from "../bench/context";
+import { useBench, useBenchPick } from "../bench/context";
 import { isTyping } from "../bench/useKeys";
+import { usePointerAtOnce } from "./usePointerAtOnce";
 import type { Lie } from "./zoom";
 
 interface Props {
@@ -20,9 +21,10 @@ interface Props {
 /** Retouching a plate: the brush's ring with what it will lay down, the source's mark, and the stroke itself. */
 export function BrushLayer({ lie, size, toTake, picture, blocked }: Props) {
   const bench = useBench();
-  const s = useBenchState((x) => x);
+  const s = useBenchPick("recipe", "plate", "brush", "brushTool", "cloneSource", "uncoverFrom", "shown", "handles");
   const [at, setAt] = useState<[number, number] | null>(null);
-  const stroke = useRef<{ touch: Touch; path: Point[] } | null>(null);
+  const stroke = useRef<{ touch: Touch; path: Point[]; until: number } | null>(null);
+  const surface = useRef<HTMLDivElement>(null);
   const ghost = useRef<HTMLCanvasElement>(null);
   const { brush, brushTool, cloneSource, plate } = s;
 
@@ -66,7 +68,7 @@ export function BrushLayer({ lie, size, toTake, picture, blocked }: Props) {
         : {}),
     };
     if (brushTool === "clone" && cloneSource && !cloneSource.offset) bench.set({ cloneSource: { ...cloneSource, offset } });
-    stroke.current = { touch, path: [] };
+    stroke.current = { touch, path: [], until: e.timeStamp };
     e.currentTarget.setPointerCapture(e.pointerId);
     bench.painter.stroke(plate, touch);
     add([[p[0], p[1], pressure(e)]]);
@@ -78,10 +80,19 @@ export function BrushLayer({ lie, size, toTake, picture, blocked }: Props) {
   };
   const move = (e: PointerEvent) => {
     setAt(toTake(e));
-    if (!stroke.current) return;
-    const events = e.nativeEvent.getCoalescedEvents?.() ?? [];
-    add((events.length ? events : [e.nativeEvent]).map((c) => [...toTake(c), pressure(c)] as [number, number, number]));
+    draw(e.nativeEvent);
   };
+  /** Draws on with what an event tells and none before it has told. */
+  const draw = (e: globalThis.PointerEvent) => {
+    const now = stroke.current;
+    if (!now) return;
+    const events = e.getCoalescedEvents?.() ?? [];
+    const fresh = (events.length ? events : [e]).filter((c) => c.timeStamp > now.until);
+    if (!fresh.length) return;
+    now.until = fresh.at(-1)!.timeStamp;
+    add(fresh.map((c) => [...toTake(c), pressure(c)] as [number, number, number]));
+  };
+  usePointerAtOnce(surface, draw);
   const end = () => {
     const done = stroke.current;
     stroke.current = null;
@@ -117,6 +128,7 @@ export function BrushLayer({ lie, size, toTake, picture, blocked }: Props) {
     (cloneSource.offset && at ? [at[0] + cloneSource.offset[0], at[1] + cloneSource.offset[1]] : cloneSource.at);
   return (
     <div
+      ref={surface}
       className="absolute inset-0 touch-none"
       style={{ cursor: blocked ? "grab" : "none" }}
       onPointerDown={begin}

@@ -1,5 +1,5 @@
 "use client";
-import { type PointerEvent, useEffect, useRef, useState } from "react";
+import { type PointerEvent, useRef, useState } from "react";
 import { layerTitle, round, selectedLayer } from "@/client/bench/store";
 import { dragHandle, type Handle, handlesOf, moveShape, shapesOf } from "@/client/bench/shapes";
 import type { PatchLayer } from "@/core/document";
@@ -8,6 +8,7 @@ import { valueAt, withValue } from "@/core/time/keyed";
 import type { Draft } from "@/recipe/edits";
 import { useBench, useBenchPick } from "../bench/context";
 import { EdgeBand } from "./EdgeBand";
+import { usePointerAtOnce } from "./usePointerAtOnce";
 import type { Lie } from "./zoom";
 
 interface Props {
@@ -144,17 +145,7 @@ export function MaskLayer({ lie, size, toTake, blocked }: Props) {
     apply(g, toTake(e), false);
   };
   const followed = useRef({ x: NaN, y: NaN });
-  const newest = useRef(follow);
-  useEffect(() => {
-    newest.current = follow;
-  });
-  useEffect(() => {
-    // told at once, where the browser can, and not only with the next picture of the page
-    const el = surface.current!;
-    const raw = (e: Event) => newest.current(e as globalThis.PointerEvent);
-    el.addEventListener("pointerrawupdate", raw);
-    return () => el.removeEventListener("pointerrawupdate", raw);
-  }, []);
+  usePointerAtOnce(surface, follow);
 
   const up = (e: PointerEvent) => {
     const g = gesture.current;

@@ -1,0 +1,165 @@
+import { activePatches, composeFrame, neededPictures, patchPictures, type Pictures, sourcePicture } from "../../core/compose/compose";
+import type { Canvas, MatteCache } from "../../core/compose/patch";
+import { patchAlone, togetherMatte } from "../../core/compose/views";
+import { copyRows } from "../../core/compose/window";
+import { isPatch, type Recipe } from "../../core/document";
+import type { Colour } from "../../core/pixels/colour";
+import { copyFrame, type Frame, type Rect, sameFormat } from "../../core/pixels/frame";
+import { quickColour, toQuick } from "../../core/pixels/quick";
+import { toRgba8 } from "../../core/pixels/toRgb";
+import { heldFrame, type PictureRef } from "../../core/retouch/plate";
+import type { Frames } from "./frames";
+import type { Plates } from "./plates";
+import type { View } from "./protocol";
+
+export type Quality = "exact" | "quick";
+/** A picture as RGBA. */
+export interface Rgba {
+  width: number;
+  height: number;
+  data: ArrayBuffer;
+}
+/** What is to be seen of a frame; `moving`: coarsely, since the next one follows at once. */
+export interface Sight {
+  frame: number;
+  view: View;
+  moving: boolean;
+}
+
+/** A frame as loaded, with what composing over it needs. */
+interface Ground {
+  below: Frame;
+  colour: Colour;
+  canvas: Canvas;
+  pictures: Pictures;
+}
+
+export const wholeOf = (f: Frame): Rect => ({ x0: 0, y0: 0, x1: f.width, y1: f.height });
+
+export function rgba(frame: Frame, colour: Colour, rect: Rect, fine: boolean): ArrayBuffer {
+  const out = new Uint8ClampedArray((rect.x1 - rect.x0) * (rect.y1 - rect.y0) * 4);
+  toRgba8(frame, colour, rect, out, fine ? "linear" : "nearest");
+  return out.buffer;
+}
+const all = (f: Frame, colour: Colour, fine: boolean): Rgba => ({ width: f.width, height: f.height, data: rgba(f, colour, wholeOf(f), fine) });
+
+/** Makes what the viewer shows out of frames, plates and a recipe. */
+export class Views {
+  private readonly mattes: Record<Quality, MatteCache> = { exact: new WeakMap(), quick: new WeakMap() };
+  private readonly quickPlates = new WeakMap<Frame, Frame>();
+  /** Where rectangles of a frame are composed. */
+  private scratch: Frame | null = null;
+
+  constructor(
+    private readonly frames: Frames,
+    private readonly plates: Plates,
+  ) {}
+
+  async picture(r: Recipe, { frame: n, view, moving }: Sight, quality: Quality): Promise<Rgba> {
+    if (view.kind === "plate") return all(await this.plateAt(r, view.plate, n, quality), this.colourAt(r, quality), !moving);
+    if (view.kind === "matte") return this.matte(r, n, view.layer, await this.load(quality, r.shot.take, n));
+    if (view.kind === "original") return all(await this.load(quality, r.shot.take, n), this.colourAt(r, quality), !moving);
+    if (view.kind === "patch") return this.patch(r, n, view.layer, quality, !moving);
+    const { frame, colour } = await this.composed(r, n, quality);
+    return all(frame, colour, !moving);
+  }
+
+  /** The result at frame `n`. */
+  async composed(r: Recipe, n: number, quality: Quality): Promise<{ frame: Frame; colour: Colour }> {
+    const g = await this.ground(r, n, quality, neededPictures(r, n));
+    return { frame: composeFrame(r, n, g.below, g.pictures, g.canvas, this.mattes[quality]), colour: g.colour };
+  }
+
+  /** A rectangle of the exact result. While something is dragged no whole frame is copied for every step of it. */
+  async part(r: Recipe, n: number, rect: Rect): Promise<ArrayBuffer> {
+    const { below, colour, canvas, pictures } = await this.ground(r, n, "exact", neededPictures(r, n));
+    const { scratch } = this;
+    if (scratch?.width === below.width && scratch.height === below.height && sameFormat(scratch.format, below.format)) {
+      // with the rows whose chroma the conversion reads
+      copyRows(below, scratch, { ...rect, y0: Math.max(0, rect.y0 - 4), y1: Math.min(below.height, rect.y1 + 4) });
+    } else this.scratch = copyFrame(below);
+    return rgba(composeFrame(r, n, this.scratch!, pictures, canvas, this.mattes.exact, true), colour, rect, true);
+  }
+
+  /** Whether the exact picture can be made without fetching anything. */
+  atHand(r: Recipe, n: number, view: View): boolean {
+    if (view.kind === "plate") return this.plates.now(r, view.plate) !== null;
+    if (!this.frames.exactNow(r.shot.take, n)) return false;
+    if (view.kind !== "result") return true;
+    return neededPictures(r, n).every((ref) =>
+      "plate" in ref ? this.plates.now(r, ref.plate) !== null : !!this.frames.exactNow(ref.take, ref.frame),
+    );
+  }
+
+  private info(take: string) {
+    return this.frames.take(take).info!;
+  }
+  private colourAt(r: Recipe, quality: Quality): Colour {
+    const info = this.info(r.shot.take);
+    return quality === "quick" ? quickColour(info.format, info.colour) : info.colour;
+  }
+  private load(quality: Quality, take: string, n: number): Promise<Frame> {
+    return quality === "quick" ? this.frames.loadQuick(take, n) : this.frames.loadExact(take, n);
+  }
+
+  /** A plate; a quick one is as large as the quick frame it is laid over. */
+  private async plateAt(r: Recipe, id: string, n: number, quality: Quality): Promise<Frame> {
+    if (quality === "exact") return this.plates.get(r, id);
+    if (!r.plates[id].touches.some((t) => t.on !== false)) {
+      const base = heldFrame(id, r.plates[id]);
+      return this.load("quick", base.take, base.frame);
+    }
+    const exact = await this.plates.get(r, id);
+    const like = await this.load("quick", r.shot.take, n);
+    const have = this.quickPlates.get(exact);
+    if (have?.width === like.width) return have;
+    const q = toQuick(exact, this.info(r.shot.take).colour, like.width, like.height);
+    this.quickPlates.set(exact, q);
+    return q;
+  }
+
+  private async ground(r: Recipe, n: number, quality: Quality, refs: PictureRef[]): Promise<Ground> {
+    const { take } = r.shot;
+    const info = this.info(take);
+    const below = await this.load(quality, take, n);
+    const got = new Map<string, Frame>();
+    for (const ref of refs) {
+      if ("plate" in ref) got.set(`p/${ref.plate}`, await this.plateAt(r, ref.plate, n, quality));
+      else got.set(`${ref.take}/${ref.frame}`, await this.load(quality, ref.take, ref.frame));
+    }
+    return {
+      below,
+      colour: this.colourAt(r, quality),
+      canvas: { width: below.width, height: below.height, scale: below.width / info.width, siting: info.colour.siting },
+      pictures: { take: (t, f) => got.get(`${t}/${f}`)!, plate: (id) => got.get(`p/${id}`)! },
+    };
+  }
+
+  private matte(r: Recipe, n: number, layer: string | null, below: Frame): Rgba {
+    const { width, height } = below;
+    const info = this.info(r.shot.take);
+    const shown = activePatches(r, n).filter((l) => layer === null || l.id === layer);
+    const m = togetherMatte(r, shown, n, { width, height, scale: width / info.width, siting: info.colour.siting });
+    const out = new Uint8ClampedArray(m.length * 4);
+    for (let i = 0; i < m.length; i++) {
+      out[4 * i] = out[4 * i + 1] = out[4 * i + 2] = m[i] * 255;
+      out[4 * i + 3] = 255;
+    }
+    return { width, height, data: out.buffer };
+  }
+
+  /** One patch over a plain mid grey, so that its edge can be judged. */
+  private async patch(r: Recipe, n: number, id: string, quality: Quality, fine: boolean): Promise<Rgba> {
+    const l = r.intruders
+      .flatMap((i) => i.layers)
+      .filter(isPatch)
+      .find((x) => x.id === id);
+    const g = await this.ground(r, n, quality, l ? patchPictures(r, l, n) : []);
+    if (!l) return all(g.below, g.colour, fine);
+    const alone = patchAlone(r, l, n, sourcePicture(r, l, n, g.pictures), g.below.format, g.canvas, this.mattes[quality]);
+    const out = all(alone.picture, g.colour, fine);
+    const px = new Uint8ClampedArray(out.data);
+    for (let i = 0; i < alone.alpha.length; i++) for (let k = 0; k < 3; k++) px[4 * i + k] = 64 + (px[4 * i + k] - 64) * alone.alpha[i];
+    return out;
+  }
+}
