@@ -4,6 +4,9 @@ import { mkdir, rename } from "node:fs/promises";
 import { dirname, join } from "node:path";
 import sharp from "sharp";
 
+/** For what moves or is soft anyway. */
+export const FEW_RAYS = { side: 2, from: 0.2 };
+
 export const SCENES = new URL("../scenes/", import.meta.url).pathname;
 
 export interface Trace {
@@ -15,6 +18,10 @@ export interface Trace {
   declare?: Record<string, number>;
   /** Saves, or loads, the radiosity of the empty set, so that every frame has the same light. */
   radiosity?: { file: string; mode: "save" | "load" };
+  /** The alpha of what is drawn is kept: layers that are put over each other later. */
+  alpha?: boolean;
+  /** Rays per pixel and side where neighbours differ, and from which difference on. */
+  rays?: { side: number; from: number };
   out: string;
 }
 
@@ -33,7 +40,9 @@ export async function trace(t: Trace): Promise<void> {
     "-D",
     "+FN16",
     "-J",
-    "+A0.25",
+    `+A${t.rays?.from ?? 0.25}`,
+    ...(t.rays ? [`+R${t.rays.side}`] : []),
+    ...(t.alpha ? ["+UA"] : []),
     ...(t.rect ? [`+SC${t.rect.x0 + 1}`, `+EC${t.rect.x1}`, `+SR${t.rect.y0 + 1}`, `+ER${t.rect.y1}`] : []),
     ...(t.radiosity ? [t.radiosity.mode === "save" ? "+RFO" : "+RFI", `+RF${t.radiosity.file}`] : []),
     ...Object.entries(t.declare ?? {}).map(([k, v]) => `Declare=${k}=${v}`),

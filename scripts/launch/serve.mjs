@@ -39,7 +39,7 @@ export async function serve(root, demo) {
     HOST: host,
     UMBER_ROOT: root,
     UMBER_EXPOSED: exposed ? "1" : "0",
-    UMBER_DEMO: demo ? "1" : "0",
+    UMBER_DEMO: demo ? process.env.UMBER_DEMO || "1" : "",
     UMBER_DATA: resolve(process.env.UMBER_DATA || join(root, "data")),
     UMBER_ENGINE_PORT: String(await free(0, "127.0.0.1")),
     UMBER_ENGINE_SECRET: randomBytes(24).toString("hex"),

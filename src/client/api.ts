@@ -51,6 +51,7 @@ export const addMedia = (productionId: string | null, root: number, path: string
 export const placeTake = (id: string, root: number, path: string) => call(z.unknown(), `/api/takes/${id}/place`, { root, path });
 export const fetchDependents = (what: "take" | "production", id: string) => call(dependentsSchema, `/api/${what}s/${id}/dependents`);
 export const remove = (what: "take" | "production", id: string) => call(z.unknown(), `/api/${what}s/${id}/remove`, {});
+export const noteTake = (id: string, note: string) => call(takeSchema, `/api/takes/${id}/note`, { note });
 export const fetchCache = () => call(cacheSchema, "/api/cache");
 export const changeCache = (change: { limit?: number; empty?: boolean }) => call(cacheSchema, "/api/cache", change);
 export const fetchState = () => call(stateSchema, "/api/state");

@@ -7,6 +7,8 @@ export function dataPaths(root = process.env.UMBER_DATA || "./data") {
     data,
     incoming: join(data, "incoming"),
     cache: join(data, "cache"),
+    /** Demo footage that is delivered as stills. */
+    demo: join(data, "demo"),
     take: (id: string) => join(data, "takes", id),
     index: (id: string) => join(data, "takes", id, "index.json"),
     render: (jobId: string) => join(data, "renders", jobId),

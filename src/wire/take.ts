@@ -63,5 +63,8 @@ export const takeSchema = z.object({
   trouble: z.string().nullable(),
   /** Quick frames made so far. */
   quick: z.number(),
+  /** What must go from it, or what it is for, in the user's words. */
+  note: z.string(),
 });
+export const takeNoteSchema = z.strictObject({ note: z.string().trim().max(200) });
 export type Take = z.infer<typeof takeSchema>;

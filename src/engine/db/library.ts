@@ -35,6 +35,7 @@ export class Library {
       info,
       trouble: this.trouble.get(r.id) ?? null,
       quick: r.state === "ready" ? (info?.frames ?? 0) : (this.quick.get(r.id) ?? 0),
+      note: r.note,
     };
   }
 
@@ -80,7 +81,7 @@ export class Library {
     return id;
   }
 
-  async addTake(productionId: string, name: string, path: string, own: boolean, stills: StillsOf | null = null): Promise<Take> {
+  async addTake(productionId: string, name: string, path: string, own: boolean, stills: StillsOf | null = null, note = ""): Promise<Take> {
     const [p] = await this.db.select().from(productions).where(eq(productions.id, productionId));
     if (!p) throw new NotFound("This production does not exist (any more).");
     const row: TakeRow = {
@@ -93,6 +94,7 @@ export class Library {
       info: null,
       own,
       print: null,
+      note,
       stills: stills && JSON.stringify(stills),
       createdAt: Date.now(),
     };
@@ -110,7 +112,7 @@ export class Library {
     return this.db.select().from(takes).where(eq(takes.state, state));
   }
 
-  async setTake(id: string, change: Partial<Pick<TakeRow, "state" | "error" | "info" | "print" | "path" | "stills">>): Promise<Take> {
+  async setTake(id: string, change: Partial<Pick<TakeRow, "state" | "error" | "info" | "print" | "path" | "stills" | "note">>): Promise<Take> {
     await this.db.update(takes).set(change).where(eq(takes.id, id));
     return this.toTake(await this.takeRow(id));
   }

@@ -24,6 +24,8 @@ export const takes = sqliteTable("takes", {
   own: integer("own", { mode: "boolean" }).notNull().default(false),
   /** Print of the original as it was read, JSON. */
   print: text("print"),
+  /** What must go from it, or what it is for, in the user's words. */
+  note: text("note").notNull().default(""),
   /** For numbered stills: their paths and rate, JSON. */
   stills: text("stills"),
   createdAt: created(),

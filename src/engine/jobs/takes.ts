@@ -59,7 +59,7 @@ export class Takes {
   }
 
   /** Adds an uploaded file (which is moved), or one used in place. What is no video is refused and leaves nothing. */
-  async add(productionId: string, name: string, file: string, inPlace: boolean): Promise<Take> {
+  async add(productionId: string, name: string, file: string, inPlace: boolean, note = ""): Promise<Take> {
     try {
       await probe(file);
     } catch (e) {
@@ -67,7 +67,7 @@ export class Takes {
       throw e instanceof MediaError ? new MediaError(e.message.replaceAll(`“${basename(file)}”`, `“${name}”`)) : e;
     }
     let path = file;
-    const take = await this.library.addTake(productionId, name, path, !inPlace);
+    const take = await this.library.addTake(productionId, name, path, !inPlace, null, note);
     await mkdir(this.paths.take(take.id), { recursive: true });
     if (!inPlace) {
       path = join(
@@ -85,7 +85,13 @@ export class Takes {
   }
 
   /** Adds numbered stills: a folder that was uploaded (which is moved), or paths used in place. */
-  async addStills(productionId: string, name: string, from: { folder: string } | { paths: string[] }, rate: [number, number]): Promise<Take> {
+  async addStills(
+    productionId: string,
+    name: string,
+    from: { folder: string } | { paths: string[] },
+    rate: [number, number],
+    note = "",
+  ): Promise<Take> {
     const own = "folder" in from;
     const list = async (folder: string) => inOrder((await readdir(folder)).map((f) => join(folder, f)));
     let paths: string[];
@@ -98,7 +104,7 @@ export class Takes {
       if (own) await rm(from.folder, { recursive: true, force: true });
       throw e;
     }
-    const take = await this.library.addTake(productionId, name, paths[0], own, { paths, rate });
+    const take = await this.library.addTake(productionId, name, paths[0], own, { paths, rate }, note);
     await mkdir(this.paths.take(take.id), { recursive: true });
     if (own) {
       const folder = join(this.paths.take(take.id), "stills");

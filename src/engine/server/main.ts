@@ -31,6 +31,7 @@ import { isPattern, matchingStills } from "../media/sequence";
 import { dataPaths } from "../paths";
 import { readSettings, writeSettings } from "../settings";
 import { seedDemo } from "./demo";
+import { takeNoteSchema } from "../../wire/take";
 import { Shots } from "./shots";
 
 const log = pino({ level: process.env.UMBER_LOG ?? "info" });
@@ -62,7 +63,7 @@ takes.counted = async (takeId, claimed, frames) => {
 };
 await renders.recover();
 await takes.resume();
-if (process.env.UMBER_DEMO === "1") await seedDemo(library, takes, root);
+if (process.env.UMBER_DEMO) await seedDemo(library, takes, root, paths.demo, process.env.UMBER_DEMO);
 
 /** The shot of a take that claimed another count of frames gets its true last frame. To undo this step changes nothing. */
 async function setLastFrame(shotId: string, claimed: number, last: number): Promise<void> {
@@ -192,6 +193,16 @@ const routes: [string, RegExp, Handler][] = [
     },
   ],
   ["GET", /^\/takes\/([\w-]+)$/, async ({ params: [id] }) => library.toTake(await library.takeRow(id))],
+  [
+    "POST",
+    /^\/takes\/([\w-]+)\/note$/,
+    async ({ params: [id], body }) => {
+      await library.takeRow(id);
+      const take = await library.setTake(id, takeNoteSchema.parse(body));
+      tell({ type: "take", take });
+      return take;
+    },
+  ],
   [
     "POST",
     /^\/takes\/([\w-]+)\/blocks\/(\d+)$/,

@@ -3,6 +3,7 @@ import Link from "next/link";
 import { quickUrl } from "@/client/api";
 import type { ShotSummary } from "@/wire/shot";
 import type { Take } from "@/wire/take";
+import { NoteLine } from "./NoteLine";
 
 const rateOf = (t: Take) => (t.info ? Number((t.info.rate[0] / t.info.rate[1]).toFixed(3)) : 0);
 
@@ -72,11 +73,12 @@ export function ShotPicture({
           {text}
         </div>
       )}
-      <p className="relative -mt-[19px] flex justify-end text-[12px]">
-        <button type="button" className="text-dim hover:text-bone" aria-label={`Remove ${name}`} onClick={onRemove}>
+      <div className="mt-0.5 flex items-start justify-between gap-3 text-[13px]">
+        <NoteLine take={take} name={name} />
+        <button type="button" className="shrink-0 text-[12px] text-dim hover:text-bone" aria-label={`Remove ${name}`} onClick={onRemove}>
           Remove
         </button>
-      </p>
+      </div>
       {take.trouble && (
         <p role="status" className="mt-1 text-[12px] text-brick">
           {take.trouble}{" "}

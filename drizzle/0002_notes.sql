@@ -1,0 +1,1 @@
+ALTER TABLE `takes` ADD `note` text DEFAULT '' NOT NULL;
