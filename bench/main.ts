@@ -10,8 +10,20 @@ import { memory, render } from "./rows/render";
 import { bigTake, maskOnScreen, playing } from "./rows/screen";
 import { exactFrame, reading } from "./rows/takes";
 import { makeTake } from "./take";
+import { truth } from "./truth/main";
 
-const parts: Record<string, () => Promise<Row[]>> = { distance, maskEdit, exactFrame, reading, playing, maskOnScreen, bigTake, memory, render };
+const parts: Record<string, () => Promise<Row[]>> = {
+  distance,
+  maskEdit,
+  exactFrame,
+  reading,
+  playing,
+  maskOnScreen,
+  bigTake,
+  memory,
+  render,
+  truth,
+};
 
 const wanted = process.argv.slice(2);
 const unknown = wanted.find((n) => !(n in parts));

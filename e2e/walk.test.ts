@@ -275,7 +275,7 @@ describe("what came out", () => {
     const file = await settled(await downloaded(/^Ticket-hall-mended\.mp4$/));
     const size = W * H;
     const truth = luma10(join(ROOT, "demo/truth/hall-clean.mkv"), size);
-    const matte = decodeAll(join(ROOT, "demo/truth/hall-matte.mkv"), "gray");
+    const matte = decodeAll(join(ROOT, "demo/truth/hall-matte-boom.mkv"), "gray");
     const take = luma(join(ROOT, "demo/takes/hall.mp4"), size);
     const mended = luma(file, size);
     expect(mended.length).toBe(96 * size);

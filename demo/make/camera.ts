@@ -15,28 +15,34 @@ export function throughLens(im: Image): Image {
   for (let y = 0; y < height; y++)
     for (let x = 0; x < width; x++)
       for (let c = 0; c < 3; c++) {
-        bright[((y >> 3) * small.w + (x >> 3)) * 3 + c] += Math.max(0, im.data[(y * width + x) * 3 + c] - 0.55) / 64;
+        const v = im.data[(y * width + x) * 3 + c] - 0.55;
+        if (v > 0) bright[((y >> 3) * small.w + (x >> 3)) * 3 + c] += v / 64;
       }
   const glow = blur(bright, small.w, small.h, 3, 3);
   const out = new Float32Array(soft.length);
-  for (let y = 0; y < height; y++)
+  for (let y = 0; y < height; y++) {
+    const fy = Math.min(small.h - 1.001, Math.max(0, (y - 3.5) / 8));
+    const iy = Math.floor(fy);
+    const ty = fy - iy;
     for (let x = 0; x < width; x++) {
       const fx = Math.min(small.w - 1.001, Math.max(0, (x - 3.5) / 8));
-      const fy = Math.min(small.h - 1.001, Math.max(0, (y - 3.5) / 8));
       const ix = Math.floor(fx);
-      const iy = Math.floor(fy);
-      const r2 = ((x / width - 0.5) ** 2 + ((y - height / 2) / width) ** 2) / 0.33;
-      const vignette = 1 - 0.34 * r2;
+      const tx = fx - ix;
+      const at = (iy * small.w + ix) * 3;
+      const below = at + small.w * 3;
+      const dx = x / width - 0.5;
+      const dy = (y - height / 2) / width;
+      const vignette = 1 - (0.34 / 0.33) * (dx * dx + dy * dy);
       for (let c = 0; c < 3; c++) {
-        const g = (i: number, j: number) => glow[((iy + j) * small.w + ix + i) * 3 + c];
-        const tx = fx - ix;
-        const ty = fy - iy;
-        const halo = (g(0, 0) * (1 - tx) + g(1, 0) * tx) * (1 - ty) + (g(0, 1) * (1 - tx) + g(1, 1) * tx) * ty;
-        const v = (soft[(y * width + x) * 3 + c] * 0.97 + halo * 0.35) * vignette;
+        const top = glow[at + c] * (1 - tx) + glow[at + 3 + c] * tx;
+        const bottom = glow[below + c] * (1 - tx) + glow[below + 3 + c] * tx;
+        const i = (y * width + x) * 3 + c;
+        const v = (soft[i] * 0.97 + (top * (1 - ty) + bottom * ty) * 0.35) * vignette;
         // a film-like shoulder: highlights roll off instead of clipping, blacks are lifted a hair
-        out[(y * width + x) * 3 + c] = 0.012 + 0.975 * (v < 0.7 ? v : 0.7 + 0.3 * Math.tanh((v - 0.7) / 0.3));
+        out[i] = 0.012 + 0.975 * (v < 0.7 ? v : 0.7 + 0.3 * Math.tanh((v - 0.7) / 0.3));
       }
     }
+  }
   return { width, height, data: out };
 }
 

@@ -145,7 +145,7 @@ export async function deliver(o: Options, t: Take, moments: AsyncIterable<Moment
       ["-c:v", "libx264", "-qp", "0", "-preset", "slow", "-threads", "1", ...TAGS],
       each(truth),
     );
-  const gray = ["-c:v", "libx264", "-qp", "0", "-preset", "slow", "-pix_fmt", "gray", "-threads", "1"];
+  const gray = ["-c:v", "libx264", "-qp", "0", "-preset", "slow", "-pix_fmt", "yuvj420p", "-threads", "1"];
   for (const name of t.intruders)
     await encode(join(o.truth, `${t.name}-matte-${name}.mkv`), raw("gray", width, height, rate), gray, each(mattes[name]));
   if (t.shadow) await encode(join(o.truth, `${t.name}-shadow.mkv`), raw("gray", width, height, rate), gray, each(shadows));

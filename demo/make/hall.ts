@@ -1,12 +1,8 @@
-import { mkdir, writeFile } from "node:fs/promises";
 import { join } from "node:path";
-import { bytesOf } from "../../src/core/pixels/frame";
-import { addNoise, quantise, throughLens, toVideo, VIDEO, VIDEO10 } from "./camera";
-import { encode, raw, TAGS } from "./encode";
+import { ahead, deliver, type Moment, type Options } from "./deliver";
 import { average, copyImage, paste, readImage, type Box, type Image } from "./image";
 import { drawMap, trace } from "./pov";
 
-export const NOISE = 1.25;
 const FRAMES = 96;
 const smooth = (a: number, b: number, t: number) => {
   const u = Math.min(1, Math.max(0, (t - a) / (b - a)));
@@ -23,16 +19,6 @@ const moving = (n: number) => n < 40 || n > 60;
 const clockAt = (n: number) => Math.floor(n / 24) - (n % 24 === 0 && n > 0 ? 0.45 : 0);
 const signAt = (n: number) => 3.4 * Math.sin((2 * Math.PI * n) / 41 + 0.6) * Math.exp(-n / 160);
 
-export interface Options {
-  /** Where raw renders are kept, and where the take and its truth go. */
-  raw: string;
-  takes: string;
-  truth: string;
-  /** 160×90, no radiosity, two frames. */
-  quick?: boolean;
-  report?: (line: string) => void;
-}
-
 /** Makes the take `hall`: the film as the camera saw it, and what is true about it. */
 export async function makeHall(o: Options): Promise<void> {
   const width = o.quick ? 160 : 1280;
@@ -46,8 +32,6 @@ export async function makeHall(o: Options): Promise<void> {
   });
   const R = { boom: box(380, 0, 1016, 410), clock: box(730, 112, 872, 254), sign: box(1016, 200, 1150, 330) };
   const list = o.quick ? [0, 50] : Array.from({ length: FRAMES }, (_, i) => i);
-  await mkdir(o.takes, { recursive: true });
-  await mkdir(o.truth, { recursive: true });
   for (const m of ["hall-slip", "hall-sign"]) await drawMap(m, o.raw);
   const rad = join(o.raw, "hall.rad");
   const shot = (name: string, declare: Record<string, number>, rect?: Box, mode: "save" | "load" = "load") => {
@@ -87,98 +71,29 @@ export async function makeHall(o: Options): Promise<void> {
     return { picture: average(pictures), matte: mattes.length ? average(mattes) : null };
   };
 
-  const take: Uint8Array[] = [];
-  const truth: Uint8Array[] = [];
-  const matte: Uint8Array[] = [];
-  const shadow: Uint8Array[] = [];
-  const seen: { frame: number; area: number }[] = [];
-  for (const n of list) {
+  const moment = async (n: number): Promise<Moment> => {
     const under = await clean(n);
-    const shown = await withBoom(n, under);
-    const cleanVideo = toVideo(throughLens(under));
-    const shownVideo = toVideo(throughLens(shown.picture));
-    take.push(bytesOf(quantise(addNoise(shownVideo, width, height, NOISE, 7000 + n), width, height, VIDEO)));
-    truth.push(bytesOf(quantise(cleanVideo, width, height, VIDEO10)));
-    const m = new Uint8Array(width * height);
-    const sh = new Uint8Array(width * height);
-    let area = 0;
-    for (let i = 0; i < m.length; i++) {
-      m[i] = shown.matte ? Math.round(255 * Math.min(1, shown.matte.data[i * 3])) : 0;
-      if (m[i] > 127) area++;
-      // how much of the light the shadow takes away, ×4 so that a soft one can be read
-      sh[i] = m[i] ? 0 : Math.round(Math.min(255, Math.max(0, (1 - (shownVideo[0][i] - 16) / (cleanVideo[0][i] - 16 || 1)) * 4 * 255)));
-    }
-    matte.push(m);
-    shadow.push(sh);
-    if (area > 0.0002 * width * height) seen.push({ frame: n, area });
-    o.report?.(`hall: frame ${n + 1} of ${list.length}`);
-  }
-  const each = async function* (frames: Uint8Array[]) {
-    yield* frames;
+    const { picture, matte } = await withBoom(n, under);
+    const alpha = matte && Float32Array.from({ length: width * height }, (_, i) => matte.data[i * 3]);
+    return { frame: n, shown: picture, clean: under, mattes: { boom: alpha } };
   };
-  const seconds = list.length / 24;
-  const sound = [
-    "-f",
-    "lavfi",
-    "-i",
-    `aevalsrc=0.10*exp(-90*mod(t\\,1))*sin(2*PI*1850*t)+0.012*sin(2*PI*50*t)+0.02*(random(0)-0.5)|0.08*exp(-90*mod(t\\,1))*sin(2*PI*1850*t)+0.012*sin(2*PI*50*t)+0.02*(random(1)-0.5):s=48000:d=${seconds}`,
-  ];
-  await encode(
-    join(o.takes, "hall.mp4"),
-    [...raw("yuv420p", width, height, "24"), ...sound],
-    [
-      "-c:v",
-      "libx264",
-      "-profile:v",
-      "high",
-      "-preset",
-      "slow",
-      "-b:v",
-      "8M",
-      "-maxrate",
-      "12M",
-      "-bufsize",
-      "8M",
-      "-pix_fmt",
-      "yuv420p",
-      "-threads",
-      "1",
-      ...TAGS,
-      "-c:a",
-      "aac",
-      "-b:a",
-      "128k",
-      "-timecode",
-      "10:04:20:00",
-      "-movflags",
-      "+faststart",
-    ],
-    each(take),
-  );
-  await encode(
-    join(o.truth, "hall-clean.mkv"),
-    raw("yuv420p10le", width, height, "24"),
-    ["-c:v", "libx264", "-qp", "0", "-preset", "slow", "-threads", "1", ...TAGS],
-    each(truth),
-  );
-  await encode(join(o.truth, "hall-matte.mkv"), raw("gray", width, height, "24"), ["-c:v", "ffv1", "-level", "3", "-threads", "1"], each(matte));
-  await encode(join(o.truth, "hall-shadow.mkv"), raw("gray", width, height, "24"), ["-c:v", "ffv1", "-level", "3", "-threads", "1"], each(shadow));
-  await writeFile(
-    join(o.truth, "hall.json"),
-    JSON.stringify(
-      {
-        take: "hall",
-        frames: list.length,
-        width,
-        height,
-        rate: [24, 1],
-        intruders: { boom: { inView: seen.map((x) => x.frame), worst: seen.reduce((a, b) => (b.area > a.area ? b : a), seen[0])?.frame ?? null } },
-        stillness: { maxShift: 0 },
-        light: { gain: 1 },
-        noise: { level: NOISE, note: "σ in 8-bit luma codes = level · (0.55 + 0.75·√((Y−16)/219)), before encoding" },
-      },
-      null,
-      2,
-    ) + "\n",
+  const tick = (k: number) => `${k}*exp(-90*mod(t\\,1))*sin(2*PI*1850*t)+0.012*sin(2*PI*50*t)`;
+  await deliver(
+    o,
+    {
+      name: "hall",
+      width,
+      height,
+      rate: [24, 1],
+      noise: 1.25,
+      seed: 7000,
+      truth: () => ({ stillness: { maxShift: 0 } }),
+      keep: { box: { x0: 0, y0: 0, x1: width, y1: height } },
+      shadow: true,
+      intruders: ["boom"],
+      sound: `aevalsrc=${tick(0.1)}+0.02*(random(0)-0.5)|${tick(0.08)}+0.02*(random(1)-0.5):s=48000`,
+      timecode: "10:04:20:00",
+    },
+    ahead(list.map((n) => () => moment(n))),
   );
 }

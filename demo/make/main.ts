@@ -1,6 +1,7 @@
 /**
- * `npm run demo:make [-- NAME …]`: makes the takes of the demo production and their ground truth again, all or the named ones.
- * Raw renders are kept in `demo/raw`, so that a stopped run goes on where it was.
+ * `npm run demo:make [-- [--rough] NAME …]`: makes the takes of the demo production and their ground truth again, all or the named
+ * ones; with `--rough`, their rough forms, into `demo/rough`. Raw renders are kept in `demo/raw`, so that a stopped run goes on
+ * where it was.
  */
 import { makeHall } from "./hall";
 import { makeHull } from "./hull";
@@ -8,15 +9,19 @@ import { makeLantern } from "./lantern";
 import { makeLetter } from "./letter";
 import { makeOffice } from "./office";
 import { makeQuay } from "./quay";
+import { makeRough } from "./rough";
 
-const MAKERS = { hall: makeHall, quay: makeQuay, letter: makeLetter, lantern: makeLantern, office: makeOffice, hull: makeHull };
+const MAKERS = { hall: makeHall, quay: makeQuay, letter: makeLetter, office: makeOffice, lantern: makeLantern, hull: makeHull };
 const here = (p: string) => new URL(p, import.meta.url).pathname;
-const named = process.argv.slice(2);
-const unknown = named.filter((n) => !(n in MAKERS));
+const names = process.argv.slice(2).filter((a) => a !== "--rough");
+const rough = process.argv.includes("--rough");
+const unknown = names.filter((n) => !(n in MAKERS));
 if (unknown.length) {
   console.error(`There is no take “${unknown[0]}”; the takes are ${Object.keys(MAKERS).join(", ")}.`);
   process.exit(2);
 }
-for (const [name, make] of Object.entries(MAKERS))
-  if (!named.length || named.includes(name))
-    await make({ raw: here(`../raw/${name}`), takes: here("../takes"), truth: here("../truth"), report: (l) => console.log(l) });
+for (const [i, [name, make]] of Object.entries(MAKERS).entries()) {
+  if (names.length && !names.includes(name)) continue;
+  if (rough) await makeRough(here(`../takes/${name}.mp4`), here(`../rough/${name}.mp4`), 100 + i);
+  else await make({ raw: here(`../raw/${name}`), takes: here("../takes"), truth: here("../truth"), report: (l) => console.log(l) });
+}

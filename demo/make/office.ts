@@ -34,7 +34,7 @@ export async function makeOffice(o: Options): Promise<void> {
     };
   const box = boxIn({ width, height });
   const smallBox = boxIn(small);
-  const R = { ladder: box(1180, 130, 1920, 1080), glass: box(1210, 200, 1345, 530) };
+  const R = { ladder: box(820, 130, 1920, 1080), glass: box(1210, 200, 1345, 530) };
   await drawMap("office-note", o.raw);
   const rad = join(o.raw, "office.rad");
   const quick = o.quick ? 1 : 0;

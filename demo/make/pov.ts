@@ -21,7 +21,7 @@ export interface Trace {
   /** The alpha of what is drawn is kept: layers that are put over each other later. */
   alpha?: boolean;
   /** Rays per pixel and side where neighbours differ, and from which difference on. */
-  rays?: { side: number; from: number };
+  rays?: { side: number; from: number } | "one";
   out: string;
 }
 
@@ -40,8 +40,8 @@ export async function trace(t: Trace): Promise<void> {
     "-D",
     "+FN16",
     "-J",
-    `+A${t.rays?.from ?? 0.25}`,
-    ...(t.rays ? [`+R${t.rays.side}`] : []),
+    ...(t.rays === "one" ? ["-A"] : [`+A${t.rays?.from ?? 0.25}`]),
+    ...(t.rays && t.rays !== "one" ? [`+R${t.rays.side}`] : []),
     ...(t.alpha ? ["+UA"] : []),
     ...(t.rect ? [`+SC${t.rect.x0 + 1}`, `+EC${t.rect.x1}`, `+SR${t.rect.y0 + 1}`, `+ER${t.rect.y1}`] : []),
     ...(t.radiosity ? [t.radiosity.mode === "save" ? "+RFO" : "+RFI", `+RF${t.radiosity.file}`] : []),

@@ -1,12 +1,10 @@
 import { join } from "node:path";
 import { ahead, deliver, type Moment, type Options } from "./deliver";
 import { copyImage, over, paste, readImage, readLayer, smear, smearLayer, type Box, type Image, type Layer } from "./image";
-import { FEW_RAYS, trace } from "./pov";
+import { FEW_RAYS, trace, type Trace } from "./pov";
 
 const FRAMES = 144;
 const WATER_RAYS = { side: 2, from: 0.3 };
-/** A shadow is soft: it is traced without smoothing. */
-const SHADOW_RAYS = { side: 1, from: 3 };
 
 interface Truck {
   TRUCK: number;
@@ -52,7 +50,7 @@ export async function makeQuay(o: Options): Promise<void> {
   const s = width / 1280;
   const living: Box = { x0: 0, y0: Math.floor(152 * s), x1: width, y1: Math.ceil(446 * s) };
   const list = o.quick ? [0, 100] : Array.from({ length: FRAMES }, (_, i) => i);
-  const shot = async (name: string, declare: Record<string, number>, rect?: Box, alpha = false, rays = FEW_RAYS) => {
+  const shot = async (name: string, declare: Record<string, number>, rect?: Box, alpha = false, rays: Trace["rays"] = FEW_RAYS) => {
     const out = join(o.raw, `${name}.png`);
     await trace({ scene: "quay.pov", width, height, rect, alpha, rays, declare: { QUICK: o.quick ? 1 : 0, ...declare }, out });
     return out;
@@ -78,7 +76,7 @@ export async function makeQuay(o: Options): Promise<void> {
     const b = boxOf(t, t.TDIR > 0 ? 6.4 : 2.6, t.TDIR > 0 ? 2.2 : 6.4, 400, 640);
     if (b.x1 <= b.x0) return ratio;
     const { TRUCK, TX, TZ, TDIR } = t;
-    const im = await readImage(await shot(`${t.pose}-shadow`, { PART: 2, TRUCK, TX, TZ, TDIR }, b, false, SHADOW_RAYS));
+    const im = await readImage(await shot(`${t.pose}-shadow`, { PART: 2, TRUCK, TX, TZ, TDIR }, b, false, "one"));
     for (let y = b.y0; y < b.y1; y++)
       for (let x = b.x0; x < b.x1; x++) {
         const i = y * width + x;

@@ -52,9 +52,9 @@ box { <-.004,.022,-.004> <.22,.0255,.16> texture { pigment { granite scale .08 c
 box { <-.004,0,-.004> <.22,.0032,.16> pigment { rgb <.1,.03,.024> } rotate -11*y translate <.265,0,.135> }
 
 // ---- the letter: a sheet folded in three, its flaps turned about their folds ------------------------------------
+#end
 #declare RW=seed(WOBBLE*17+3);
 #declare Jx=(rand(RW)-.5)*.0005; #declare Jz=(rand(RW)-.5)*.0005; #declare Ja=(rand(RW)-.5)*.25;
-#end
 #declare SL=.268; #declare SWd=.19; #declare F1=SL*.335; #declare F2=SL*.662;
 // follows the sheet from one fold outwards: the bend, then a flap that keeps a little of its curl
 #macro Follow(S, Turn, Bend) // metres past the fold → <along, up>
@@ -72,7 +72,7 @@ box { <-.004,0,-.004> <.22,.0032,.16> pigment { rgb <.1,.03,.024> } rotate -11*y
   #else #local R=<X, .0012+.0006*sin((S-F1)/(F2-F1)*pi), S-SL/2>; #end #end
   (R + y*(.0016*pow(abs(X)/SWd*2,2)*(.5+.5*sin(S*31))))
 #end
-#macro On_desk(P) (vrotate(P,(-7+ #ifdef(Ja) Ja #else 0 #end)*y)+<.008+ #ifdef(Jx) Jx #else 0 #end,0,.028+ #ifdef(Jz) Jz #else 0 #end>) #end
+#macro On_desk(P) (vrotate(P,(-7+Ja)*y)+<.008+Jx,0,.028+Jz>) #end
 #if (LETTER & !MATTE)
 #declare NS=84; #declare NX=8;
 #declare GP=array[NS+1][NX+1];
@@ -116,4 +116,4 @@ union {
 light_source { <-1.5,1.35,.55> rgb <.74,.85,1.0>*1.5 Area(<0,.55,0>,<.25,0,.6>,4) }
 light_source { <.85,.95,.55> rgb <1,.74,.44>*.66 #if (!QUICK) area_light <.07,0,0>,<0,0,.07>,2,2 jitter #end }
 light_source { <.1,2.6,-1.1> rgb <.55,.52,.48>*.26 shadowless }
-sky_sphere { pigment { gradient x color_map { [0 rgb <.75,.85,1>*.8] [.35 rgb <.14,.12,.10>] [1 rgb <.2,.15,.1>] } scale 2 translate -1 } }
+#if (!MATTE) sky_sphere { pigment { gradient x color_map { [0 rgb <.75,.85,1>*.8] [.35 rgb <.14,.12,.10>] [1 rgb <.2,.15,.1>] } scale 2 translate -1 } } #end

@@ -63,19 +63,16 @@ export function ssimMap(a: Samples, b: Samples, { peak = 255, window = "gaussian
   if (width < k.length || height < k.length)
     throw new RangeError(`A picture of ${width}×${height} is too small for this measure: it needs ${k.length} pixels each way.`);
   const n = width * height;
-  const product = (f: (i: number) => number) =>
-    means(
-      Float64Array.from({ length: n }, (_, i) => f(i)),
-      width,
-      height,
-      k,
-      step,
-    );
-  const ma = product((i) => a.data[i]);
-  const mb = product((i) => b.data[i]).data;
-  const aa = product((i) => a.data[i] * a.data[i]).data;
-  const bb = product((i) => b.data[i] * b.data[i]).data;
-  const ab = product((i) => a.data[i] * b.data[i]).data;
+  const value = new Float64Array(n);
+  const product = (p: ArrayLike<number> | null, q: ArrayLike<number>) => {
+    for (let i = 0; i < n; i++) value[i] = p ? p[i] * q[i] : q[i];
+    return means(value, width, height, k, step);
+  };
+  const ma = product(null, a.data);
+  const mb = product(null, b.data).data;
+  const aa = product(a.data, a.data).data;
+  const bb = product(b.data, b.data).data;
+  const ab = product(a.data, b.data).data;
   const c1 = (0.01 * peak) ** 2;
   const c2 = (0.03 * peak) ** 2;
   const out = new Float64Array(ma.data.length);

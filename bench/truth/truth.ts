@@ -1,0 +1,123 @@
+import { execFileSync } from "node:child_process";
+import { readFileSync } from "node:fs";
+import { join } from "node:path";
+import type { Rect } from "../../src/core/pixels/frame";
+import { root } from "../measure";
+
+/** Planes of one frame of 4:2:0, as 8-bit code values (fractions allowed). */
+export interface Picture {
+  width: number;
+  height: number;
+  y: Float32Array;
+  cb: Float32Array;
+  cr: Float32Array;
+}
+
+interface Facts {
+  frames: number;
+  width: number;
+  height: number;
+  rate: [number, number];
+  clean: { x: number; y: number; width: number; height: number; frames: number };
+  intruders: Record<string, { inView: number[]; worst: number | null }>;
+  light: { gain: 1 | number[] };
+}
+
+/** Frames `list` of a film, decoded by ffmpeg, one after another. */
+function* frames(file: string, list: number[], pixFmt: string, bytes: number): Generator<Buffer> {
+  // a few at a time, so that a long list of large frames does not fill the memory
+  for (let i = 0; i < list.length; i += 8) {
+    const part = list.slice(i, i + 8);
+    const raw = execFileSync(
+      "ffmpeg",
+      [
+        "-v",
+        "error",
+        "-nostdin",
+        "-i",
+        file,
+        "-vf",
+        `select='${part.map((n) => `eq(n,${n})`).join("+")}'`,
+        "-fps_mode",
+        "vfr",
+        "-pix_fmt",
+        pixFmt,
+        "-f",
+        "rawvideo",
+        "pipe:1",
+      ],
+      { maxBuffer: 1 << 30 },
+    );
+    for (let k = 0; k < part.length; k++) yield raw.subarray(k * bytes, (k + 1) * bytes);
+  }
+}
+
+/** 8-bit 4:2:0 pictures of a film, cut to `box` (even edges). */
+export function* pictures(file: string, width: number, height: number, list: number[], box: Rect): Generator<Picture> {
+  for (const f of frames(file, list, "yuv420p", (width * height * 3) / 2)) {
+    const w = box.x1 - box.x0;
+    const h = box.y1 - box.y0;
+    const cut = (from: number, stride: number, x0: number, y0: number, cw: number, ch: number) => {
+      const out = new Float32Array(cw * ch);
+      for (let y = 0; y < ch; y++) for (let x = 0; x < cw; x++) out[y * cw + x] = f[from + (y0 + y) * stride + x0 + x];
+      return out;
+    };
+    const n = width * height;
+    const chroma = (from: number) => cut(from, width / 2, box.x0 / 2, box.y0 / 2, w / 2, h / 2);
+    yield { width: w, height: h, y: cut(0, width, box.x0, box.y0, w, h), cb: chroma(n), cr: chroma(n * 1.25) };
+  }
+}
+
+/** What is true about a demo take. */
+export class Truth {
+  readonly facts: Facts;
+  /** Where the truth is known. */
+  readonly known: Rect;
+
+  constructor(readonly take: string) {
+    this.facts = JSON.parse(readFileSync(this.path(".json"), "utf8")) as Facts;
+    const { x, y, width, height } = this.facts.clean;
+    this.known = { x0: x, y0: y, x1: x + width, y1: y + height };
+  }
+
+  private path(end: string) {
+    return join(root, "demo/truth", this.take + end);
+  }
+
+  /** The intruder-free pictures at `list` within `box` (even edges, inside what is known), with the light of those frames. */
+  *clean(list: number[], box: Rect): Generator<Picture> {
+    const { width: w, height: h, frames: n } = this.facts.clean;
+    const size = w * h * 3;
+    const at = list.map((f) => Math.min(f, n - 1));
+    const [x0, y0, cw, ch] = [box.x0 - this.known.x0, box.y0 - this.known.y0, box.x1 - box.x0, box.y1 - box.y0];
+    let i = 0;
+    for (const raw of frames(this.path("-clean.mkv"), at, "yuv420p10le", size)) {
+      const v = new Uint16Array(raw.buffer.slice(raw.byteOffset, raw.byteOffset + size));
+      const { gain } = this.facts.light;
+      const g = gain === 1 ? 1 : gain[list[i++]];
+      const plane = (from: number, k: number, middle: number) => {
+        const out = new Float32Array((cw / k) * (ch / k));
+        for (let y = 0; y < ch / k; y++)
+          for (let x = 0; x < cw / k; x++) out[(y * cw) / k + x] = middle + (v[from + (y0 / k + y) * (w / k) + x0 / k + x] / 4 - middle) * g;
+        return out;
+      };
+      yield { width: cw, height: ch, y: plane(0, 1, 16), cb: plane(w * h, 2, 128), cr: plane(w * h * 1.25, 2, 128) };
+    }
+  }
+
+  /** How much of each pixel of `box` all intruders cover together, 0–255. */
+  *mattes(list: number[], box: Rect): Generator<Uint8Array> {
+    const { width, height } = this.facts;
+    const all = Object.keys(this.facts.intruders).map((i) => frames(this.path(`-matte-${i}.mkv`), list, "gray", width * height));
+    for (const _ of list) {
+      const now = all.map((g) => g.next().value as Buffer);
+      const w = box.x1 - box.x0;
+      const out = new Uint8Array(w * (box.y1 - box.y0));
+      for (let i = 0; i < out.length; i++) {
+        const k = (box.y0 + Math.floor(i / w)) * width + box.x0 + (i % w);
+        out[i] = now.reduce((m, f) => Math.max(m, f[k]), 0);
+      }
+      yield out;
+    }
+  }
+}
