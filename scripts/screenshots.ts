@@ -5,7 +5,7 @@ import { BenchDriver, By, downloads, Key, openBrowser } from "../e2e/support/bro
 
 const out = new URL("../docs/screenshots/", import.meta.url).pathname;
 mkdirSync(out, { recursive: true });
-const app = await startApp("demo", undefined, { UMBER_MEDIA: new URL("../demo", import.meta.url).pathname });
+const app = await startApp("demo", undefined, { UMBER_DEMO: "1", UMBER_MEDIA: new URL("../demo", import.meta.url).pathname });
 const d = await openBrowser(downloads());
 const b = new BenchDriver(d);
 const pause = (ms: number) => new Promise((r) => setTimeout(r, ms));

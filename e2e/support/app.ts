@@ -27,7 +27,7 @@ export async function startApp(command: "demo" | "start", data?: string, more: R
   const port = await freePort();
   const child = spawn(join(ROOT, "umber"), [command], {
     cwd: ROOT,
-    env: { ...process.env, PORT: String(port), UMBER_DATA: folder, UMBER_PIDS: "1", UMBER_LOG: "warn", ...more },
+    env: { ...process.env, PORT: String(port), UMBER_DATA: folder, UMBER_PIDS: "1", UMBER_LOG: "warn", UMBER_DEMO: "hall", ...more },
     stdio: ["ignore", "pipe", "pipe"],
   });
   let out = "";
