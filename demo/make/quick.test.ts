@@ -60,23 +60,19 @@ describe("the generator's quick form makes", () => {
     expect(inside.length).toBeGreaterThan(3);
     expect(mean(inside)).toBeGreaterThan(2.5 * mean(outside));
     if (darker) expect(inside.reduce((a, b) => a + b, 0) / inside.length).toBeLessThan(-30);
+    if (name === "office") {
+      // the second take: left of the ladder both show the same wall, a third of a stop apart
+      const { against } = JSON.parse(readFileSync(join(dir, "office-b.json"), "utf8")) as { against: { gain: number } };
+      expect(against.gain).toBeCloseTo(2 ** (-1 / 3 / 2.2), 4);
+      const wall = (v: Uint8Array) => {
+        let s = 0;
+        for (let j = 10; j < 30; j++) for (let i = 5; i < 60; i++) s += v[j * W + i] - 16;
+        return s;
+      };
+      expect(wall(decodeAll(join(dir, "office-b.mp4"), "gray")) / wall(take)).toBeCloseTo(against.gain, 1);
+    }
     // a frame that the intruder is not in shows none of it
     for (const [i, f] of frames.entries()) if (!inView.includes(f)) expect(matte.subarray(i * n, (i + 1) * n).every((v) => v < 128)).toBe(true);
-  });
-
-  it("office-b, the same set-up seen a little beside, darker, without the ladder", async () => {
-    const dir = mkdtempSync(join(tmpdir(), "umber-office-b-"));
-    await makeOffice({ raw: join(dir, "raw"), takes: dir, truth: dir, quick: true });
-    const facts = JSON.parse(readFileSync(join(dir, "office-b.json"), "utf8")) as { against: { shift: number[]; gain: number } };
-    expect(facts.against.gain).toBeCloseTo(2 ** (-1 / 3 / 2.2), 4);
-    const [a, b] = ["office", "office-b"].map((t) => decodeAll(join(dir, `${t}.mp4`), "gray").subarray(0, n));
-    // left of the ladder both show the same wall
-    const mean = (v: Uint8Array) => {
-      let s = 0;
-      for (let y = 10; y < 30; y++) for (let x = 5; x < 60; x++) s += v[y * W + x] - 16;
-      return s / (20 * 55);
-    };
-    expect(mean(b) / mean(a)).toBeCloseTo(facts.against.gain, 1);
   });
 });
 
@@ -86,22 +82,22 @@ describe("the rough form", () => {
   it("has a variable rate, shakes and breathes as its truth says, and comes through a render with its own times", async () => {
     const dir = mkdtempSync(join(tmpdir(), "umber-rough-"));
     const file = join(dir, "rough.mp4");
-    const facts = await makeRough(new URL("../takes/hall.mp4", import.meta.url).pathname, file, 5, 10);
+    const facts = await makeRough(new URL("../takes/hall.mp4", import.meta.url).pathname, file, 5, 8);
     const times = (f: string) =>
       (ffprobe(f, "-select_streams", "v", "-show_entries", "frame=pts_time").frames as { pts_time: string }[]).map((x) => Number(x.pts_time));
     const gaps = times(file)
       .slice(1)
       .map((t, i) => t - times(file)[i]);
-    expect(gaps).toHaveLength(9);
+    expect(gaps).toHaveLength(7);
     expect(Math.max(...gaps) - Math.min(...gaps)).toBeGreaterThan(0.01);
     expect(Math.min(...gaps)).toBeGreaterThan(0.01);
     const survey = umber("survey", file, "--json");
-    expect(JSON.parse(survey.stdout)).toMatchObject({ frames: 10, width: 1280, height: 720, variableRate: true });
+    expect(JSON.parse(survey.stdout)).toMatchObject({ frames: 8, width: 1280, height: 720, variableRate: true });
     // the exposure: mean luma of the picture against the first frame's
     const size = 1280 * 720;
     const luma = decodeAll(file, "gray");
-    const mean = (k: number) => luma.subarray(k * size, (k + 1) * size).reduce((a, b) => a + b, 0) / size - 0;
-    expect(mean(9) / mean(0)).toBeCloseTo(facts.gain[9] / facts.gain[0], 1);
+    const mean = (k: number) => luma.subarray(k * size, (k + 1) * size).reduce((a, b) => a + b, 0) / size;
+    expect(mean(7) / mean(0)).toBeCloseTo(facts.gain[7] / facts.gain[0], 1);
     const recipe = join(dir, "r.json");
     const shape = { kind: "box", op: "add", center: [600, 300], size: [200, 100] };
     const layer = { id: "l", kind: "patch", in: 4, out: 6, source: { plate: "p" }, mask: { shapes: [shape] } };
@@ -111,7 +107,7 @@ describe("the rough form", () => {
         format: "umber-moth/recipe",
         version: 1,
         takes: { a: { path: "rough.mp4" } },
-        shot: { take: "a", in: 0, out: 9 },
+        shot: { take: "a", in: 0, out: 7 },
         plates: { p: { from: { take: "a", frame: 0 }, touches: [] } },
         intruders: [{ id: "i", name: "thing", layers: [layer] }],
       }),
@@ -121,7 +117,7 @@ describe("the rough form", () => {
     times(out).forEach((t, i) => expect(t).toBeCloseTo(times(file)[i], 2));
     const [before, after] = [file, out].map((f) => decodeAll(f, "yuv420p"));
     const frame = (b: Buffer, k: number) => b.subarray(k * size * 1.5, (k + 1) * size * 1.5);
-    for (const k of [0, 3, 7, 9]) expect(frame(after, k).equals(frame(before, k))).toBe(true);
+    for (const k of [0, 3, 7]) expect(frame(after, k).equals(frame(before, k))).toBe(true);
     expect(frame(after, 5).equals(frame(before, 5))).toBe(false);
   });
 });

@@ -61,7 +61,7 @@ export function placed(l: Layer, p: Place): Layer {
   return out;
 }
 
-/** A window of `width` × `height` cut from a larger picture, its corner at (x, y) in fractions of a pixel. */
+/** A window of `width` × `height` cut from a larger picture, its corner at (x, y) in fractions of a pixel; edges are repeated. */
 export function cutAt(
   data: Float32Array,
   from: { width: number; height: number },
@@ -71,9 +71,23 @@ export function cutAt(
   height: number,
   channels: number,
 ) {
-  const out = new Float32Array(width * height * channels);
-  const sample = sampler(data, from.width, from.height, channels, true);
-  for (let j = 0; j < height; j++) for (let i = 0; i < width; i++) sample(x + i + 0.5, y + j + 0.5, out, (j * width + i) * channels);
+  // the fraction is the same everywhere, so rows and columns are weighed one after the other
+  const [ix, iy] = [Math.floor(x), Math.floor(y)];
+  const weights = (f: number) => [-1, 0, 1, 2].map((i) => cubic(f - i));
+  const [kx, ky] = [weights(x - ix), weights(y - iy)];
+  const clamp = (v: number, size: number) => Math.min(size - 1, Math.max(0, v));
+  const row = width * channels;
+  const mid = new Float32Array(row * (height + 3));
+  for (let j = 0; j < height + 3; j++) {
+    const line = clamp(iy + j - 1, from.height) * from.width;
+    for (let i = 0; i < width; i++)
+      for (let k = 0; k < 4; k++) {
+        const at = (line + clamp(ix + i + k - 1, from.width)) * channels;
+        for (let c = 0; c < channels; c++) mid[j * row + i * channels + c] += kx[k] * data[at + c];
+      }
+  }
+  const out = new Float32Array(row * height);
+  for (let j = 0; j < height; j++) for (let k = 0; k < 4; k++) for (let i = 0; i < row; i++) out[j * row + i] += ky[k] * mid[(j + k) * row + i];
   return out;
 }
 
