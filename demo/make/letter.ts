@@ -22,6 +22,16 @@ function poseAt(n: number): { UP: number; LOW: number; WOBBLE: number; RIG: numb
 /** A lamp that is never quite as bright twice: ±4 %. */
 const gainAt = (n: number) => 1 + 0.04 * (2 * random(900 + n)() - 1);
 
+/** Passes from `im` to `under` over `length` pixels up to column `x1`. */
+function fadeRight(im: Image, under: Image, x1: number, length: number): void {
+  for (let y = 0; y < im.height; y++)
+    for (let x = x1 - length; x < x1; x++) {
+      const u = (x1 - x - 0.5) / length;
+      const k = u * u * (3 - 2 * u);
+      for (let i = (y * im.width + x) * 3, end = i + 3; i < end; i++) im.data[i] = under.data[i] + k * (im.data[i] - under.data[i]);
+    }
+}
+
 /** Makes the take `letter`: stop-motion, the rig in every frame but the last. */
 export async function makeLetter(o: Options): Promise<void> {
   const width = o.quick ? 160 : 1600;
@@ -52,6 +62,8 @@ export async function makeLetter(o: Options): Promise<void> {
     const shown = copyImage(clean);
     paste(shown, await readImage(await shot(`rig-${n}`, { LETTER: 1, ...pose }, beside)), beside);
     const rig = await readLayer(await shot(`matte-${n}`, { MATTE: 1, ...pose }, beside, true), beside);
+    // the lower flap's shadow reaches beyond what is traced: it is let run out softly, in both pictures alike
+    if (RIG === 2) for (const im of [shown, clean]) fadeRight(im, empty, R.letter.x1, Math.round(130 * s));
     return { frame: n, shown, clean, mattes: { rig: rig.alpha }, gain: gainAt(n) };
   };
   await deliver(
