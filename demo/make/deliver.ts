@@ -37,9 +37,9 @@ export interface Take {
   /** What is known beside the pictures, kept with the truth; asked for when every frame has been made. */
   truth: () => Record<string, unknown>;
   /** The intruder-free picture is kept within this box, at the take's normal light; a still one needs a single frame. */
-  keep?: { box: Box; still?: boolean };
+  keep?: { box: Box; still?: boolean; /** Not lossless, where water would make it too large: x264's quality. */ crf?: number };
   /** A light's dip that goes with an intruder, kept as how much it takes away. */
-  shadow?: boolean;
+  shadow?: boolean | { crf: number };
   /** Names of what must go. */
   intruders: string[];
   sound?: string;
@@ -56,6 +56,8 @@ export async function* ahead<T>(jobs: (() => Promise<T>)[]): AsyncGenerator<T> {
     yield now;
   }
 }
+
+const quality = (crf?: number) => (crf === undefined ? ["-qp", "0"] : ["-crf", String(crf)]);
 
 /** 4:2:0 has a colour sample for every second pixel. */
 const toEven = (b: Box): Box => ({ x0: b.x0 & ~1, y0: b.y0 & ~1, x1: (b.x1 + 1) & ~1, y1: (b.y1 + 1) & ~1 });
@@ -142,13 +144,19 @@ export async function deliver(o: Options, t: Take, moments: AsyncIterable<Moment
     await encode(
       join(o.truth, `${t.name}-clean.mkv`),
       raw("yuv420p10le", kept.x1 - kept.x0, kept.y1 - kept.y0, rate),
-      ["-c:v", "libx264", "-qp", "0", "-preset", "slow", "-threads", "1", ...TAGS],
+      ["-c:v", "libx264", ...quality(t.keep?.crf), "-preset", "slow", "-threads", "1", ...TAGS],
       each(truth),
     );
-  const gray = ["-c:v", "libx264", "-qp", "0", "-preset", "slow", "-pix_fmt", "yuvj420p", "-threads", "1"];
+  const gray = (crf?: number) => ["-c:v", "libx264", ...quality(crf), "-preset", "slow", "-pix_fmt", "yuvj420p", "-threads", "1"];
   for (const name of t.intruders)
-    await encode(join(o.truth, `${t.name}-matte-${name}.mkv`), raw("gray", width, height, rate), gray, each(mattes[name]));
-  if (t.shadow) await encode(join(o.truth, `${t.name}-shadow.mkv`), raw("gray", width, height, rate), gray, each(shadows));
+    await encode(join(o.truth, `${t.name}-matte-${name}.mkv`), raw("gray", width, height, rate), gray(), each(mattes[name]));
+  if (t.shadow)
+    await encode(
+      join(o.truth, `${t.name}-shadow.mkv`),
+      raw("gray", width, height, rate),
+      gray(t.shadow === true ? undefined : t.shadow.crf),
+      each(shadows),
+    );
   const intruders = Object.fromEntries(
     t.intruders.map((i) => [
       i,

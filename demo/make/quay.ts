@@ -124,8 +124,8 @@ export async function makeQuay(o: Options): Promise<void> {
       noise: 1.25,
       seed: 21000,
       truth: () => ({ stillness: { maxShift: 0 } }),
-      keep: { box: { x0: 0, y0: 0, x1: width, y1: height } },
-      shadow: true,
+      keep: { box: { x0: 0, y0: Math.floor(140 * s), x1: width, y1: Math.ceil(680 * s) }, crf: 8.5 },
+      shadow: { crf: 14 },
       intruders: ["loaded", "empty"],
       sound:
         "aevalsrc=0.05*(random(0)-0.5)*(1+0.7*sin(2*PI*0.34*t))+0.03*sin(2*PI*71*t)|0.05*(random(1)-0.5)*(1+0.7*sin(2*PI*0.34*t+0.5))+0.03*sin(2*PI*71*t):s=48000",
