@@ -44,8 +44,7 @@ describe("the demo production", () => {
   it("lets the line be changed, and keeps it; Escape leaves it as it was", async () => {
     await (await b.byLabel("What must go from Hull: The chalk mark. Change it")).click();
     const field = await b.byLabel("What must go from Hull");
-    await field.clear();
-    await field.sendKeys("Chalk, all of it", Key.ENTER);
+    await field.sendKeys(Key.chord(Key.CONTROL, "a"), "Chalk, all of it", Key.ENTER);
     const line = await b.byLabel("What must go from Hull: Chalk, all of it. Change it");
     await line.click();
     await (await b.byLabel("What must go from Hull")).sendKeys("XXX", Key.ESCAPE);
