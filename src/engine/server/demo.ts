@@ -19,7 +19,7 @@ const TAKES: DemoTake[] = [
   { file: "quay.mp4", name: "Quay.mp4", note: "Both fork-lift trucks" },
   { file: "letter.mp4", name: "Letter ####.png", note: "Wire, putty and their shadow", stills: { rate: [12, 1], count: 60 } },
   { file: "office.mp4", name: "Ticket office.mp4", note: "The stepladder, and its mirror image in the hatch" },
-  { file: "office-b.mp4", name: "Ticket office, second take.mp4", note: "Nothing: the same place without the ladder, as a source" },
+  { file: "office-b.mp4", name: "Ticket office, second take.mp4", note: "Nothing: a source without the ladder" },
   { file: "lantern.mp4", name: "Lantern.mp4", note: "The strip of marker tape" },
   { file: "hull.mp4", name: "Hull.mp4", note: "The chalk mark" },
 ];

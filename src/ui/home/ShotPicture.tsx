@@ -48,16 +48,16 @@ export function ShotPicture({
   );
   const name = shot?.name ?? take.name;
   const text = (
-    <div className="mt-2 flex items-start justify-between gap-3">
-      <div className="min-w-0">
-        <p className="truncate text-[15px]">{name}</p>
-        {info && (
-          <p className="num text-[12px] text-dim">
-            {info.width}×{info.height} · {rateOf(take)} fps · {info.frames} frames{info.sound ? " · sound" : ""}
-          </p>
-        )}
+    <div className="mt-2">
+      <div className="flex items-baseline justify-between gap-3">
+        <p className="min-w-0 truncate text-[15px]">{name}</p>
+        {shot && <span className={`shrink-0 ${shot.layers ? "text-bone" : "text-dim"}`}>{state(shot)}</span>}
       </div>
-      {shot && <span className={shot.layers ? "text-bone" : "text-dim"}>{state(shot)}</span>}
+      {info && (
+        <p className="num truncate text-[12px] text-dim">
+          {info.width}×{info.height} · {rateOf(take)} fps · {info.frames} frames{info.sound ? " · sound" : ""}
+        </p>
+      )}
     </div>
   );
   return (
