@@ -1,3 +1,4 @@
+import { blur } from "../../demo/make/image";
 import { ciede2000, toLab, type Lab } from "../../src/core/measure/ciede2000";
 import { psnr } from "../../src/core/measure/psnr";
 import { ssim } from "../../src/core/measure/ssim";
@@ -25,30 +26,10 @@ export interface Areas {
   around: Uint8Array;
 }
 
-const SIGMA = 2;
-const kernel = Float64Array.from({ length: 13 }, (_, i) => Math.exp(-((i - 6) ** 2) / (2 * SIGMA * SIGMA)));
-const kernelSum = kernel.reduce((a, b) => a + b, 0);
-
 /** Low-passed by a Gaussian of σ 2 px, edges repeated. */
-function lowPass(data: Float32Array, width: number, height: number): Float32Array {
-  const rows = new Float32Array(data.length);
-  const out = new Float32Array(data.length);
-  for (let y = 0; y < height; y++)
-    for (let x = 0; x < width; x++) {
-      let s = 0;
-      for (let i = -6; i <= 6; i++) s += kernel[i + 6] * data[y * width + Math.min(width - 1, Math.max(0, x + i))];
-      rows[y * width + x] = s / kernelSum;
-    }
-  for (let y = 0; y < height; y++)
-    for (let i = -6; i <= 6; i++) {
-      const from = Math.min(height - 1, Math.max(0, y + i)) * width;
-      const k = kernel[i + 6] / kernelSum;
-      for (let x = 0; x < width; x++) out[y * width + x] += k * rows[from + x];
-    }
-  return out;
-}
+const lowPass = (data: Float32Array, width: number, height: number) => blur(data, width, height, 1, 2);
 
-/** The areas of a mask's α over the box: inside at α > ½; `kept` says where the truth may be compared. */
+/** The areas of a mask's α over the box: inside at α > ½. */
 export function areasOf(alpha: Float64Array, width: number, height: number): Areas {
   const n = width * height;
   const inside = Uint8Array.from({ length: n }, (_, i) => (alpha[i] > 0.5 ? 1 : 0));

@@ -1,5 +1,5 @@
 /** Demo takes mended by the recipes kept beside them, against the truth, and against three outside ways of doing it. */
-import { existsSync, readdirSync, readFileSync, writeFileSync } from "node:fs";
+import { readdirSync, readFileSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
 import { maskOf } from "../../src/core/compose/patch";
 import type { PatchLayer, Recipe } from "../../src/core/document";
@@ -138,9 +138,7 @@ export async function truth(): Promise<Row[]> {
       }),
     ),
   );
-  const kept = join(root, "bench", "truth.json");
-  const before = existsSync(kept) ? (JSON.parse(readFileSync(kept, "utf8")) as Report[]).filter((b) => !reports.some((r) => r.take === b.take)) : [];
-  writeFileSync(kept, JSON.stringify([...before, ...reports], null, 1) + "\n");
+  writeFileSync(join(root, "bench", "truth.json"), JSON.stringify(reports, null, 1) + "\n");
   return reports.flatMap((r): Row[] => {
     const { mean: m, worst: w } = r.ways["Umber Moth"];
     const others = WAYS.slice(1).map((o) => `${o} ${two(r.ways[o].mean.psnr)}`);

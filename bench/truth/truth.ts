@@ -1,6 +1,6 @@
-import { execFileSync } from "node:child_process";
 import { readFileSync } from "node:fs";
 import { join } from "node:path";
+import { frames } from "../../demo/make/decode";
 import type { Rect } from "../../src/core/pixels/frame";
 import { root } from "../measure";
 
@@ -21,35 +21,6 @@ interface Facts {
   clean: { x: number; y: number; width: number; height: number; frames: number };
   intruders: Record<string, { inView: number[]; worst: number | null }>;
   light: { gain: 1 | number[] };
-}
-
-/** Frames `list` of a film, decoded by ffmpeg, one after another. */
-function* frames(file: string, list: number[], pixFmt: string, bytes: number): Generator<Buffer> {
-  // a few at a time, so that a long list of large frames does not fill the memory
-  for (let i = 0; i < list.length; i += 8) {
-    const part = list.slice(i, i + 8);
-    const raw = execFileSync(
-      "ffmpeg",
-      [
-        "-v",
-        "error",
-        "-nostdin",
-        "-i",
-        file,
-        "-vf",
-        `select='${part.map((n) => `eq(n,${n})`).join("+")}'`,
-        "-fps_mode",
-        "vfr",
-        "-pix_fmt",
-        pixFmt,
-        "-f",
-        "rawvideo",
-        "pipe:1",
-      ],
-      { maxBuffer: 1 << 30 },
-    );
-    for (let k = 0; k < part.length; k++) yield raw.subarray(k * bytes, (k + 1) * bytes);
-  }
 }
 
 /** 8-bit 4:2:0 pictures of a film, cut to `box` (even edges). */
@@ -86,12 +57,11 @@ export class Truth {
 
   /** The intruder-free pictures at `list` within `box` (even edges, inside what is known), with the light of those frames. */
   *clean(list: number[], box: Rect): Generator<Picture> {
-    const { width: w, height: h, frames: n } = this.facts.clean;
+    const { width: w, height: h } = this.facts.clean;
     const size = w * h * 3;
-    const at = list.map((f) => Math.min(f, n - 1));
     const [x0, y0, cw, ch] = [box.x0 - this.known.x0, box.y0 - this.known.y0, box.x1 - box.x0, box.y1 - box.y0];
     let i = 0;
-    for (const raw of frames(this.path("-clean.mkv"), at, "yuv420p10le", size)) {
+    for (const raw of frames(this.path("-clean.mkv"), list, "yuv420p10le", size)) {
       const v = new Uint16Array(raw.buffer.slice(raw.byteOffset, raw.byteOffset + size));
       const { gain } = this.facts.light;
       const g = gain === 1 ? 1 : gain[list[i++]];

@@ -36,8 +36,8 @@ export interface Take {
   seed: number;
   /** What is known beside the pictures, kept with the truth; asked for when every frame has been made. */
   truth: () => Record<string, unknown>;
-  /** The intruder-free picture is kept within this box, at the take's normal light; a still one needs a single frame. */
-  keep?: { box: Box; still?: boolean; /** Not lossless, where water would make it too large: x264's quality. */ crf?: number };
+  /** The intruder-free picture is kept within this box, at the take's normal light. */
+  keep?: { box: Box; /** Not lossless, where water would make it too large: x264's quality. */ crf?: number };
   /** A light's dip that goes with an intruder, kept as how much it takes away. */
   shadow?: boolean | { crf: number };
   /** Names of what must go. */
@@ -62,9 +62,9 @@ const quality = (crf?: number) => (crf === undefined ? ["-qp", "0"] : ["-crf", S
 /** 4:2:0 has a colour sample for every second pixel. */
 const toEven = (b: Box): Box => ({ x0: b.x0 & ~1, y0: b.y0 & ~1, x1: (b.x1 + 1) & ~1, y1: (b.y1 + 1) & ~1 });
 
-const crop = (f: Uint16Array | Uint8Array, width: number, b: Box, sub: number) => {
-  const [x0, y0, x1, y1] = [b.x0 >> sub, b.y0 >> sub, (b.x1 + sub) >> sub, (b.y1 + sub) >> sub];
-  const out = f instanceof Uint16Array ? new Uint16Array((x1 - x0) * (y1 - y0)) : new Uint8Array((x1 - x0) * (y1 - y0));
+const crop = (f: Uint16Array, width: number, b: Box, sub: number) => {
+  const [x0, y0, x1, y1] = [b.x0 >> sub, b.y0 >> sub, b.x1 >> sub, b.y1 >> sub];
+  const out = new Uint16Array((x1 - x0) * (y1 - y0));
   for (let y = y0; y < y1; y++) out.set(f.subarray(y * width + x0, y * width + x1), (y - y0) * (x1 - x0));
   return out;
 };
@@ -87,7 +87,7 @@ export async function deliver(o: Options, t: Take, moments: AsyncIterable<Moment
     const shown = toVideo(throughLens(m.shown), gain);
     const clean = toVideo(throughLens(m.clean));
     list.push(bytesOf(quantise(addNoise(shown, width, height, t.noise, t.seed + m.frame), width, height, VIDEO)));
-    if (t.keep && kept && (!t.keep.still || truth.length === 0)) {
+    if (kept) {
       const q = quantise(clean, width, height, VIDEO10);
       const cw = (width + 1) >> 1;
       truth.push(

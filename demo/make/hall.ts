@@ -1,13 +1,9 @@
 import { join } from "node:path";
 import { ahead, deliver, type Moment, type Options } from "./deliver";
-import { average, copyImage, paste, readImage, type Box, type Image } from "./image";
+import { average, boxAt, copyImage, paste, readImage, smooth, type Box, type Image } from "./image";
 import { drawMap, trace } from "./pov";
 
 const FRAMES = 96;
-const smooth = (a: number, b: number, t: number) => {
-  const u = Math.min(1, Math.max(0, (t - a) / (b - a)));
-  return u * u * (3 - 2 * u);
-};
 
 /** Where the boom hangs at time `t` (frames), or null while it is out of the picture. */
 function boomAt(t: number): { BX: number; BY: number } | null {
@@ -24,12 +20,7 @@ export async function makeHall(o: Options): Promise<void> {
   const width = o.quick ? 160 : 1280;
   const height = o.quick ? 90 : 720;
   const s = width / 1280;
-  const box = (x0: number, y0: number, x1: number, y1: number): Box => ({
-    x0: Math.floor(x0 * s),
-    y0: Math.floor(y0 * s),
-    x1: Math.ceil(x1 * s),
-    y1: Math.ceil(y1 * s),
-  });
+  const box = boxAt(s);
   const R = { boom: box(380, 0, 1016, 410), clock: box(730, 112, 872, 254), sign: box(1016, 200, 1150, 330) };
   const list = o.quick ? [0, 50] : Array.from({ length: FRAMES }, (_, i) => i);
   for (const m of ["hall-slip", "hall-sign"]) await drawMap(m, o.raw);

@@ -22,6 +22,22 @@ export interface Box {
   y1: number;
 }
 
+/** Boxes given at a take's full size, in pixels of one `s` times as large. */
+export const boxAt =
+  (s: number) =>
+  (x0: number, y0: number, x1: number, y1: number): Box => ({
+    x0: Math.floor(x0 * s),
+    y0: Math.floor(y0 * s),
+    x1: Math.ceil(x1 * s),
+    y1: Math.ceil(y1 * s),
+  });
+
+/** 0 before `a`, 1 after `b`, without a jerk between. */
+export const smooth = (a: number, b: number, t: number) => {
+  const u = Math.min(1, Math.max(0, (t - a) / (b - a)));
+  return u * u * (3 - 2 * u);
+};
+
 /** Puts the rectangle of `src` over `dst`, in place. */
 export function paste(dst: Image, src: Image, r: Box): void {
   for (let y = r.y0; y < r.y1; y++) {

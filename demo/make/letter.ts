@@ -1,14 +1,10 @@
 import { join } from "node:path";
 import { random } from "../../src/core/random";
 import { ahead, deliver, type Moment, type Options } from "./deliver";
-import { copyImage, paste, readImage, readLayer, type Box, type Image } from "./image";
+import { boxAt, copyImage, paste, readImage, readLayer, smooth, type Box, type Image } from "./image";
 import { drawMap, FEW_RAYS, trace } from "./pov";
 
 const FRAMES = 60;
-const smooth = (a: number, b: number, t: number) => {
-  const u = Math.min(1, Math.max(0, (t - a) / (b - a)));
-  return u * u * (3 - 2 * u);
-};
 
 /** How the letter lies at a frame, moved a little unevenly, as by hand; null in the last, which shows the empty set. */
 function poseAt(n: number): { UP: number; LOW: number; WOBBLE: number; RIG: number } | null {
@@ -26,8 +22,7 @@ const gainAt = (n: number) => 1 + 0.04 * (2 * random(900 + n)() - 1);
 function fadeRight(im: Image, under: Image, x1: number, length: number): void {
   for (let y = 0; y < im.height; y++)
     for (let x = x1 - length; x < x1; x++) {
-      const u = (x1 - x - 0.5) / length;
-      const k = u * u * (3 - 2 * u);
+      const k = smooth(0, length, x1 - x - 0.5);
       for (let i = (y * im.width + x) * 3, end = i + 3; i < end; i++) im.data[i] = under.data[i] + k * (im.data[i] - under.data[i]);
     }
 }
@@ -38,12 +33,7 @@ export async function makeLetter(o: Options): Promise<void> {
   const height = o.quick ? 90 : 900;
   const s = width / 1600;
   const list = o.quick ? [10, 59] : Array.from({ length: FRAMES }, (_, i) => i);
-  const box = (x0: number, y0: number, x1: number, y1: number): Box => ({
-    x0: Math.floor(x0 * s),
-    y0: Math.floor(y0 * s),
-    x1: Math.ceil(x1 * s),
-    y1: Math.ceil(y1 * s),
-  });
+  const box = boxAt(s);
   const R = { letter: box(490, 60, 1160, 760), right: box(700, 40, 1340, 760), left: box(200, 100, 1160, 840) };
   await drawMap("letter-ink", o.raw);
   const shot = async (name: string, declare: Record<string, number>, rect?: Box, alpha = false) => {

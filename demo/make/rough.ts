@@ -2,6 +2,7 @@ import { execFileSync } from "node:child_process";
 import { mkdir, writeFile } from "node:fs/promises";
 import { dirname } from "node:path";
 import { random } from "../../src/core/random";
+import { frames as decoded } from "./decode";
 import { encode, raw, TAGS } from "./encode";
 import { cutAt } from "./warp";
 
@@ -48,30 +49,8 @@ export async function makeRough(take: string, out: string, seed: number, frames 
   const list = Array.from({ length: count }, (_, n) => troubleAt(n, seed));
   await mkdir(dirname(out), { recursive: true });
   const made = async function* () {
-    // a few frames at a time: a long take must not fill the memory
-    for (let from = 0; from < count; from += 12) {
-      const to = Math.min(count, from + 12);
-      const all = execFileSync(
-        "ffmpeg",
-        [
-          "-v",
-          "error",
-          "-i",
-          take,
-          "-vf",
-          `select='between(n,${from},${to - 1})'`,
-          "-fps_mode",
-          "passthrough",
-          "-pix_fmt",
-          "yuv420p",
-          "-f",
-          "rawvideo",
-          "pipe:1",
-        ],
-        { maxBuffer: 1 << 30 },
-      );
-      for (let n = from; n < to; n++) yield roughFrame(all.subarray((n - from) * size, (n - from + 1) * size), width, height, list[n]);
-    }
+    let n = 0;
+    for (const f of decoded(take, [...list.keys()], "yuv420p", size)) yield roughFrame(f, width, height, list[n++]);
   };
   // every frame comes a little early or late, never out of order; 1000 ticks a frame
   const ticks = Number(rate.split("/")[0]) * 1000;
