@@ -4,6 +4,8 @@ import { join } from "node:path";
 import { parseArgs } from "node:util";
 import { NotSupportedYet } from "../../core/document";
 import { RecipeError } from "../../recipe/schema";
+import { sentences } from "../../core/survey/sentences";
+import { surveyTake } from "../analysis/survey";
 import { MediaError } from "../media/media-error";
 import { FrameStore } from "../media/frame-store";
 import { writeWhole } from "../media/index-file";
@@ -88,10 +90,19 @@ async function renderCommand(args: string[]): Promise<void> {
   [...pictures.notes, ...notes].forEach((n) => process.stderr.write(`${n}\n`));
 }
 
+/** Tells on stderr how far something is. */
+const said = (done: string) => (n: number, total: number) => {
+  if (process.stderr.isTTY) process.stderr.write(`\r${n} of ${total} frames ${done}`);
+};
+
 async function surveyCommand(args: string[]): Promise<void> {
   const { values, rest } = options(args, { json: "boolean" });
   if (rest.length !== 1) throw new Usage("survey needs one FILE");
-  const { info } = await withStore((_, folder) => readSource(rest[0], undefined, join(folder, "stills")));
+  const { index, survey } = await withStore(async (_, folder) => {
+    const index = await readSource(rest[0], undefined, join(folder, "stills"));
+    return { index, survey: await surveyTake(index, { progress: said("measured") }) };
+  });
+  const { info } = index;
   const facts = {
     frames: info.frames,
     width: info.width,
@@ -102,13 +113,16 @@ async function surveyCommand(args: string[]): Promise<void> {
     timecode: info.timecode,
     variableRate: info.variableRate,
     colour: info.colour,
+    ...survey,
     notes: info.notes,
   };
+  if (process.stderr.isTTY) process.stderr.write("\n");
   if (values.json) console.log(JSON.stringify(facts, null, 2));
   else
     console.log(
       [
         `${info.frames} frames, ${info.width}×${info.height}, ${+(info.rate[0] / info.rate[1]).toFixed(3)} frames a second, ${info.pixelFormat}, ${info.sound ? "with" : "without"} sound`,
+        ...Object.values(sentences(survey)),
         ...info.notes,
       ].join("\n"),
     );

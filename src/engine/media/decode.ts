@@ -26,7 +26,7 @@ export async function* pieces(stream: AsyncIterable<Buffer>, size: number): Asyn
 }
 
 /** Options that open a take at frame `from`, by its index; whether a seek in a film leads there is to be checked by the hash. */
-function opened(t: TakeIndex, from: number): string[] {
+export function opened(t: TakeIndex, from: number): string[] {
   if (t.sequence) return input(t.sequence, from);
   if (from === 0) return input(t.path);
   const half = (secondsAt(t, from) - secondsAt(t, from - 1)) / 2;

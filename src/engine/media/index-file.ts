@@ -16,6 +16,10 @@ export interface TakeIndex {
   timeBase: [number, number];
   /** MD5 of each picture's samples. */
   hashes: string[];
+  /** First frames of new shots. */
+  cuts: number[];
+  /** Mean luma of each picture, 8-bit codes. */
+  brightness: number[];
 }
 
 /** What ffmpeg is to open for a take. */

@@ -1,6 +1,9 @@
 import { open, stat } from "node:fs/promises";
 import type { Readable } from "node:stream";
+import { brightness, findCuts, type Thumb } from "../../core/survey/cuts";
 import type { TakeInfo } from "../../wire/take";
+import { CELL_FILE, CELL_FRAMES, toCells } from "./cells";
+import { pieces } from "./decode";
 import { ended, input, keep, start, steady } from "./ffmpeg";
 import { MediaError } from "./media-error";
 import { type TakeIndex, writeAll } from "./index-file";
@@ -10,6 +13,8 @@ import { basename, join } from "node:path";
 import { QUICK_INDEX, QUICK_PACK } from "../../wire/layout";
 
 const QUICK_WIDTH = 1280;
+/** What cuts and light are read from while a take is read through. */
+const THUMB = { width: 48, height: 27 };
 
 export interface IngestOptions {
   /** Where quick frames go: `quick.pack` (JPEGs, one after another) and `quick.idx` (their end offsets, 8 bytes each). Without it none are made. */
@@ -60,12 +65,18 @@ export async function ingest(path: string, o: IngestOptions = {}): Promise<TakeI
       "-f",
       "framehash",
       "pipe:1",
+      ...["-map", "0:v:0", "-fps_mode", "passthrough", "-vf", `scale=${THUMB.width}:${THUMB.height}:flags=area,format=gray`],
+      ...["-f", "rawvideo", "pipe:3"],
       ...(o.quickFolder
-        ? ["-map", "0:v:0", "-fps_mode", "passthrough", "-vf", toJpeg, "-c:v", "mjpeg", "-q:v", "3", "-f", "image2pipe", "pipe:3"]
+        ? [
+            ...["-map", "0:v:0", "-fps_mode", "passthrough", "-vf", toJpeg, "-c:v", "mjpeg", "-q:v", "3", "-f", "image2pipe", "pipe:4"],
+            ...["-map", "0:v:0", "-fps_mode", "passthrough", "-vf", toCells(info), "-frames:v", String(CELL_FRAMES)],
+            ...["-f", "rawvideo", "-y", `file:${join(o.quickFolder, CELL_FILE)}`],
+          ]
         : []),
     ],
     "ignore",
-    o.quickFolder ? 1 : 0,
+    o.quickFolder ? 2 : 1,
   );
   const stop = () => ff.kill("SIGKILL");
   o.signal?.addEventListener("abort", stop);
@@ -79,6 +90,8 @@ export async function ingest(path: string, o: IngestOptions = {}): Promise<TakeI
       info: { ...info, frames: expected, variableRate: false },
       times,
       hashes,
+      cuts: [],
+      brightness: [],
       get timeBase() {
         return timeBase;
       },
@@ -94,7 +107,11 @@ export async function ingest(path: string, o: IngestOptions = {}): Promise<TakeI
     hashes.push(part[5]);
     if (!o.quickFolder && times.length % 24 === 0) o.progress?.(times.length);
   });
-  const pack = o.quickFolder ? writePack(steady(ff, what, keep(ff.stdio[3] as Readable)), o.quickFolder, (n) => o.progress?.(n)) : Promise.resolve();
+  const thumbs: Thumb[] = [];
+  const small = (async () => {
+    for await (const t of pieces(steady(ff, what, keep(ff.stdio[3] as Readable)), THUMB.width * THUMB.height)) thumbs.push({ values: t });
+  })();
+  const pack = o.quickFolder ? writePack(steady(ff, what, keep(ff.stdio[4] as Readable)), o.quickFolder, (n) => o.progress?.(n)) : Promise.resolve();
   let failure: unknown = null;
   let complaints = "";
   await Promise.all([
@@ -103,6 +120,7 @@ export async function ingest(path: string, o: IngestOptions = {}): Promise<TakeI
       (e: unknown) => (failure = e),
     ),
     lines,
+    small,
     pack,
   ]).catch((e: unknown) => {
     stop();
@@ -129,7 +147,7 @@ export async function ingest(path: string, o: IngestOptions = {}): Promise<TakeI
   };
   if (o.sequence && times.length < o.sequence.count)
     throw new MediaError(`Still ${times.length + 1} of ${o.sequence.count} in “${basename(path)}” is damaged: export it again.`);
-  return { ...own, info: full, times, timeBase, hashes };
+  return { ...own, info: full, times, timeBase, hashes, cuts: findCuts(thumbs), brightness: thumbs.map(brightness) };
 }
 
 async function readLines(stream: AsyncIterable<Buffer>, line: (l: string) => void): Promise<void> {

@@ -1,0 +1,134 @@
+import { type Gray, median, nth } from "./gray";
+import { phaseCorrelate, windowed } from "./phase";
+import type { Spectrum } from "./fft";
+import { chooseTiles, findTile, type Tile } from "./tiles";
+
+/**
+ * How a picture lies against its reference: reference point p is found at c + scale·R(angle)·(p − c) + (dx, dy), c the
+ * picture's centre, angle in degrees clockwise. It is what a layer's place takes to lay the reference over the picture.
+ */
+export interface Alignment {
+  dx: number;
+  dy: number;
+  angle: number;
+  scale: number;
+  /** Share of the tiles that agree with it, 0–1. */
+  agree: number;
+}
+
+export interface Reference {
+  width: number;
+  height: number;
+  tiles: Tile[];
+  coarse: { k: number; spectrum: Spectrum };
+}
+
+/** The coarse picture has at most this many pixels across. */
+const COARSE = 256;
+
+function coarseOf(g: Gray, k: number): Spectrum {
+  const w = Math.floor(g.width / k);
+  const h = Math.floor(g.height / k);
+  const data = new Float32Array(w * h);
+  for (let y = 0; y < h; y++)
+    for (let x = 0; x < w; x++) {
+      let s = 0;
+      for (let j = 0; j < k; j++) {
+        const row = (y * k + j) * g.width + x * k;
+        for (let i = 0; i < k; i++) s += g.data[row + i];
+      }
+      data[y * w + x] = s;
+    }
+  return windowed({ width: w, height: h, data });
+}
+
+/** Prepares the picture that others are measured against. Tiles whose middle `avoid` names are left out. */
+export function referenceOf(g: Gray, avoid?: (x: number, y: number) => boolean): Reference {
+  const k = Math.max(1, Math.ceil(Math.max(g.width, g.height) / COARSE));
+  const tiles = chooseTiles(g).filter((t) => !avoid?.(t.x + t.size / 2, t.y + t.size / 2));
+  return { width: g.width, height: g.height, tiles, coarse: { k, spectrum: coarseOf(g, k) } };
+}
+
+const at = (a: Alignment, x: number, y: number, cx: number, cy: number): [number, number] => {
+  const r = (a.angle * Math.PI) / 180;
+  const [c, s] = [Math.cos(r) * a.scale, Math.sin(r) * a.scale];
+  return [cx + c * (x - cx) - s * (y - cy) + a.dx, cy + s * (x - cx) + c * (y - cy) + a.dy];
+};
+
+interface Found {
+  x: number;
+  y: number;
+  dx: number;
+  dy: number;
+}
+
+/**
+ * Shift, and where the tiles bear it out a small rotation and scale, of `g` against the reference. Robust against what
+ * moves in the picture: each tile votes, and votes away from the majority lose their weight (Tukey's biweight).
+ * Starts from `guess` (the frame before) and from phase correlation where that does not hold. Null when nothing agrees.
+ */
+export function register(ref: Reference, g: Gray, guess?: Alignment, plain = false): Alignment | null {
+  let found = guess ? seek(ref, g, guess) : [];
+  let fit = fitted(ref, found, plain);
+  if (!fit || fit.agree < 0.25) {
+    const { dx, dy } = phaseCorrelate(ref.coarse.spectrum, coarseOf(g, ref.coarse.k));
+    const start = { dx: dx * ref.coarse.k, dy: dy * ref.coarse.k, angle: 0, scale: 1, agree: 0 };
+    found = seek(ref, g, start);
+    const second = fitted(ref, found, plain);
+    if (second && (!fit || second.agree > fit.agree)) fit = second;
+  }
+  return fit;
+}
+
+function seek(ref: Reference, g: Gray, guess: Alignment): Found[] {
+  const [cx, cy] = [ref.width / 2, ref.height / 2];
+  return ref.tiles.flatMap((t) => {
+    const [mx, my] = [t.x + t.size / 2, t.y + t.size / 2];
+    const [qx, qy] = at(guess, mx, my, cx, cy);
+    const f = findTile(t, g, qx - mx, qy - my);
+    return f && f.ncc > 0.5 ? [{ x: mx - cx, y: my - cy, dx: f.dx, dy: f.dy }] : [];
+  });
+}
+
+function fitted(ref: Reference, found: Found[], plain: boolean): Alignment | null {
+  if (found.length < 3) return null;
+  // what stays where it was is the background, even where something large sways before it
+  const still = found.filter((f) => Math.hypot(f.dx, f.dy) < 0.12).length / found.length;
+  const stays = still >= 0.25;
+  let dx = stays ? 0 : median(found.map((f) => f.dx));
+  let dy = stays ? 0 : median(found.map((f) => f.dy));
+  // p ↦ (1 + u, −v; v, 1 + u)·p + (dx, dy)
+  let [u, v] = [0, 0];
+  let scatter = 1;
+  for (let round = 0; round < 12; round++) {
+    const off = found.map((f) => Math.hypot(f.dx - dx - u * f.x + v * f.y, f.dy - dy - v * f.x - u * f.y));
+    // of those that stay, half are nearer than this
+    const half = stays ? nth(off.slice(), Math.floor((still / 2) * off.length)) : median(off.slice());
+    scatter = Math.max(0.02, 1.4826 * half);
+    const cut = 4 * Math.min(scatter, 2);
+    const w = off.map((r) => (r < cut ? (1 - (r / cut) ** 2) ** 2 : 0));
+    let [sw, sx, sy, sdx, sdy, rr, su, sv] = [0, 0, 0, 0, 0, 0, 0, 0];
+    found.forEach((f, i) => {
+      sw += w[i];
+      sx += w[i] * f.x;
+      sy += w[i] * f.y;
+      sdx += w[i] * f.dx;
+      sdy += w[i] * f.dy;
+    });
+    if (sw < 1e-9) return null;
+    [sx, sy, sdx, sdy] = [sx / sw, sy / sw, sdx / sw, sdy / sw];
+    found.forEach((f, i) => {
+      const [px, py, qx, qy] = [f.x - sx, f.y - sy, f.dx - sdx, f.dy - sdy];
+      rr += w[i] * (px * px + py * py);
+      su += w[i] * (px * qx + py * qy);
+      sv += w[i] * (px * qy - py * qx);
+    });
+    const turn = !plain && found.length >= 6 && rr > 0;
+    [u, v] = turn ? [su / rr, sv / rr] : [0, 0];
+    dx = sdx - u * sx + v * sy;
+    dy = sdy - v * sx - u * sy;
+  }
+  const limit = Math.max(0.25, 3 * scatter);
+  const agree = found.filter((f) => Math.hypot(f.dx - dx - u * f.x + v * f.y, f.dy - dy - v * f.x - u * f.y) < Math.min(limit, 1)).length;
+  return { dx, dy, angle: (Math.atan2(v, 1 + u) * 180) / Math.PI, scale: Math.hypot(1 + u, v), agree: agree / ref.tiles.length };
+}

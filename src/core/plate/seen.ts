@@ -1,0 +1,266 @@
+import { type Background, backgroundOf, type Cells, offBackground } from "./cells";
+import { likeness } from "./present";
+import { both, count, type Grid, gridOf, grown, hysteresis, pieces, without } from "./regions";
+
+/** Where and when a thing is seen. Frames are the take's own. */
+export interface Seen {
+  /** Whether it is there in every frame, so that the shot has no background behind it. */
+  never: boolean;
+  first: number;
+  last: number;
+  /** The frame in which most of it is seen. */
+  worst: number;
+  /** Its bounds at the worst frame, pixels. */
+  box: { x0: number; y0: number; x1: number; y1: number };
+  /** How much of it is seen in each frame of the shot, pixels. */
+  area: number[];
+  /** Stretches in which something else is where it was. */
+  others: [number, number][];
+  /** The cleanest frames for its area, best first, and how far they are off the background there: 1 is the noise. */
+  clean: { frame: number; off: number; side: "before" | "after" }[];
+}
+
+/** Standard deviations from which a cell belongs to something, and from which it may hang on to that. */
+const HIGH = 6;
+const LOW = 3.2;
+
+/** Cells that a thing may move on from one frame to the next. */
+const REACH = 8;
+
+/** Cells that come and go all the time, as what bobs, flaps or ripples does: a thing that passes does so once or twice. */
+function living(offs: readonly Float32Array[], width: number, height: number): Grid {
+  const turns = new Uint16Array(width * height);
+  for (let f = 1; f < offs.length; f++) {
+    const [a, b] = [offs[f - 1], offs[f]];
+    for (let i = 0; i < turns.length; i++) if (a[i] > LOW !== b[i] > LOW) turns[i]++;
+  }
+  const most = Math.max(6, offs.length / 16);
+  const data = new Uint8Array(turns.length);
+  for (let i = 0; i < data.length; i++) data[i] = turns[i] > most ? 1 : 0;
+  return { width, height, data };
+}
+
+/** Pieces of `g` that touch `near`. */
+function touching(g: Grid, near: Grid): Grid {
+  const data = new Uint8Array(g.data.length);
+  for (const piece of pieces(g)) if (piece.some((i) => near.data[i])) for (const i of piece) data[i] = 1;
+  return { ...g, data };
+}
+
+/**
+ * Finds when the thing outlined roughly at frame `at` is seen: what differs from the background there is followed from
+ * frame to frame as long as it hangs together with where it was.
+ * @param frames the shot's frames as cells, in one light and place; @param from number of the first of them
+ */
+export function whereSeen(frames: readonly Cells[], from: number, at: number, outline: readonly (readonly number[])[]): Seen {
+  const { width, height, cell } = frames[0];
+  const n = frames.length;
+  const wanted = gridOf(outline, width, height, cell);
+  const room = count(wanted);
+  if (room === 0) throw new RangeError("The outline is too small: draw it round the thing with some room.");
+  const here = at - from;
+  const step = Math.max(1, Math.floor(n / 32));
+  const often = backgroundOf(frames.filter((_, i) => i % step === 0 || i === n - 1));
+  const habit = byHabit(frames, often, here, wanted);
+  const first = habit && follow(frames, from, here, wanted, habit);
+  if (first && first.clean.length && first.clean[0].off < CLEAN) return first;
+  const ends = byEnds(frames, often, here, wanted);
+  return (ends && follow(frames, from, here, wanted, ends)) ?? first ?? never(frames, from, here, wanted);
+}
+
+/** Beyond this many standard deviations over its area no frame counts as clean. */
+const CLEAN = 4;
+
+/** Follows a thing from frame `here` both ways. */
+function follow(frames: readonly Cells[], from: number, here: number, wanted: Grid, { background: back, mask: thing }: Guess): Seen {
+  const { width, height, cell } = frames[0];
+  const n = frames.length;
+
+  const offs = frames.map((f) => offBackground(f, back));
+  const lives = living(offs, width, height);
+  for (const o of offs) for (let i = 0; i < o.length; i++) if (lives.data[i]) o[i] = 0;
+  const all = offs.map((o) => hysteresis(o, width, height, LOW, HIGH));
+  const differs = (i: number) => all[i];
+  const mask = without(thing, lives);
+  const masks: (Grid | null)[] = Array<Grid | null>(n).fill(null);
+  masks[here] = mask;
+  // a shadow apart from its thing, an outline drawn a little beside it: both count
+  const least = Math.max(4, (0.0001 * width * height) | 0);
+  const go = (dir: 1 | -1) => {
+    let last = mask;
+    let gap = 0;
+    for (let i = here + dir; i >= 0 && i < n && gap < 3; i += dir) {
+      const m = both(differs(i), grown(last, REACH));
+      const now = count(m);
+      // what is left of it all at once is something else that it had covered
+      if (now < least || now < 0.1 * count(last)) {
+        gap++;
+        continue;
+      }
+      gap = 0;
+      masks[i] = last = m;
+    }
+  };
+  go(1);
+  go(-1);
+  const sizes = masks.map((m) => (m ? count(m) : 0));
+  alone(sizes, here).forEach((mine, i) => !mine && (masks[i] = null));
+  const area = masks.map((m) => (m ? count(m) * cell * cell : 0));
+  const first = area.findIndex((a) => a > 0);
+  const last = area.findLastIndex((a) => a > 0);
+  const worst = fullest(masks, offs, first, last);
+
+  // the area that must be clean: all the places it passes
+  const passed: Grid = { width, height, data: new Uint8Array(wanted.data) };
+  for (const m of masks) if (m) for (let i = 0; i < m.data.length; i++) passed.data[i] |= m.data[i];
+  const off = offs.map((o) => {
+    let s = 0;
+    let k = 0;
+    for (let i = 0; i < o.length; i++)
+      if (passed.data[i]) {
+        s += Math.min(o[i], 20) ** 2;
+        k++;
+      }
+    return Math.sqrt(s / k);
+  });
+  const others: [number, number][] = [];
+  const dirty = (i: number) => (i < first || i > last) && count(touching(differs(i), passed)) > Math.max(least, 0.05 * count(masks[worst]!));
+  for (let i = 0; i < n; i++) {
+    if (!dirty(i)) continue;
+    const end = others.at(-1);
+    if (end && end[1] >= from + i - 2) end[1] = from + i;
+    else others.push([from + i, from + i]);
+  }
+  return {
+    never: false,
+    first: from + first,
+    last: from + last,
+    worst: from + worst,
+    box: boxOf(masks[worst]!, cell),
+    area,
+    others,
+    clean: cleanest(off, frames, first, last, worst, from),
+  };
+}
+
+/**
+ * Which frames belong to the thing itself: where its size shrinks to a valley and grows again beyond, another thing takes over
+ * where it left. Also left out is what is hardly there beside its full size.
+ */
+function alone(sizes: number[], here: number): boolean[] {
+  const most = Math.max(...sizes);
+  const mine = sizes.map(() => false);
+  for (const dir of [1, -1]) {
+    let peak = sizes[here];
+    let low = here;
+    for (let i = here; i >= 0 && i < sizes.length; i += dir) {
+      if (sizes[i] < 0.004 * most) {
+        // one frame that falls out is no end
+        if (!(sizes[i + dir] >= 0.004 * most)) break;
+        continue;
+      }
+      if (sizes[i] <= sizes[low]) low = i;
+      else if (sizes[low] < 0.3 * peak && sizes[i] > 1.8 * sizes[low] && sizes[i] > 0.15 * most) {
+        for (let k = low; k !== i + dir; k += dir) mine[k] = false;
+        mine[low] = true;
+        break;
+      }
+      peak = Math.max(peak, sizes[i]);
+      mine[i] = true;
+    }
+  }
+  return mine;
+}
+
+/** The frame in which most is seen: by how far its cells are off, averaged over a few frames so that noise does not decide. */
+function fullest(masks: (Grid | null)[], offs: readonly Float32Array[], first: number, last: number): number {
+  const soft = masks.map((m, i) => {
+    let s = 0;
+    if (m) for (let k = 0; k < m.data.length; k++) if (m.data[k]) s += Math.min(1, offs[i][k] / 12);
+    return s;
+  });
+  let best = first;
+  let most = 0;
+  for (let i = first; i <= last; i++) {
+    const part = soft.slice(Math.max(first, i - 3), Math.min(last, i + 3) + 1);
+    const mean = part.reduce((a, b) => a + b, 0) / part.length;
+    if (mean > most) [most, best] = [mean, i];
+  }
+  return best;
+}
+
+/** The cleanest frames before and after, best first: near the background, in the light of the worst frame, close in time, and not all in one place. */
+function cleanest(off: number[], frames: readonly Cells[], first: number, last: number, worst: number, from: number): Seen["clean"] {
+  const light = (i: number) => Math.abs(frames[i].light[0].gain / frames[worst].light[0].gain - 1);
+  const cost = off.map((o, i) => o + 20 * light(i) + 0.004 * Math.min(Math.abs(i - first), Math.abs(i - last)));
+  const order = cost.map((_, i) => i).filter((i) => i < first || i > last);
+  order.sort((a, b) => cost[a] - cost[b]);
+  const out: Seen["clean"] = [];
+  for (const side of ["before", "after"] as const) {
+    const taken: number[] = [];
+    for (const i of order) {
+      if (taken.length === 3) break;
+      if ((side === "before") !== i < first || taken.some((t) => Math.abs(t - i) < 4)) continue;
+      taken.push(i);
+      out.push({ frame: from + i, off: off[i], side });
+    }
+  }
+  return out.sort((a, b) => cost[a.frame - from] - cost[b.frame - from]);
+}
+
+interface Guess {
+  background: Background;
+  /** What of the outlined thing differs from it. */
+  mask: Grid;
+}
+
+/** What is there most often as the background; null when that is the thing itself. */
+function byHabit(frames: readonly Cells[], often: Background, here: number, wanted: Grid): Guess | null {
+  const mask = outlined(frames[here], often, wanted);
+  return count(both(mask, wanted)) > 0.12 * count(wanted) ? { background: often, mask } : null;
+}
+
+/** The last or the first frame as the background, which the trade leaves empty (common practice): unless the thing is found there too. */
+function byEnds(frames: readonly Cells[], often: Background, here: number, wanted: Grid): Guess | null {
+  for (const i of [frames.length - 1, 0]) {
+    if (i === here) continue;
+    const sigma = often.noise.map((v) => new Float32Array(wanted.data.length).fill(1.4 * v));
+    const background: Background = { ...often, planes: frames[i].planes, sigma };
+    const mask = outlined(frames[here], background, wanted);
+    if (count(both(mask, wanted)) < 0.12 * count(wanted)) continue;
+    if (likeness(frames[here], frames[i], both(mask, grown(wanted, 2))) < 0.75) return { background, mask };
+  }
+  return null;
+}
+
+/** The pieces that differ from the background and belong to what is outlined. */
+function outlined(frame: Cells, b: Background, wanted: Grid): Grid {
+  const { width, height } = frame;
+  const near = grown(wanted, 2);
+  const g = hysteresis(offBackground(frame, b), width, height, LOW, HIGH);
+  const mask: Grid = { width, height, data: new Uint8Array(g.data.length) };
+  for (const piece of pieces(g)) {
+    let inside = 0;
+    for (const i of piece) inside += near.data[i];
+    // what lies mostly elsewhere is another thing that the outline only grazes
+    if (inside < 3 || inside < 0.15 * piece.length) continue;
+    for (const i of piece) mask.data[i] = 1;
+  }
+  return mask;
+}
+
+function boxOf(g: Grid, cell: number): Seen["box"] {
+  let [x0, y0, x1, y1] = [g.width, g.height, 0, 0];
+  g.data.forEach((v, i) => {
+    if (!v) return;
+    const x = i % g.width;
+    const y = (i - x) / g.width;
+    [x0, y0, x1, y1] = [Math.min(x0, x), Math.min(y0, y), Math.max(x1, x + 1), Math.max(y1, y + 1)];
+  });
+  return { x0: x0 * cell, y0: y0 * cell, x1: x1 * cell, y1: y1 * cell };
+}
+
+function never(frames: readonly Cells[], from: number, here: number, wanted: Grid): Seen {
+  const area = frames.map(() => count(wanted) * frames[0].cell ** 2);
+  return { never: true, first: from, last: from + frames.length - 1, worst: from + here, box: boxOf(wanted, frames[0].cell), area, others: [], clean: [] };
+}

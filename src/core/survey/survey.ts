@@ -1,0 +1,113 @@
+import { type Light, lightBetween, pivotOf } from "../match/light";
+import { cellMeans, type Gray, grayOf } from "../motion/gray";
+import { type Alignment, type Reference, referenceOf, register } from "../motion/register";
+import { colourPlanes, type Frame, isChroma } from "../pixels/frame";
+import { type Bars, BarMeter } from "./bars";
+import { combing } from "./combing";
+import { lightCurve, type LightCurve } from "./daylight";
+import { type Grain, NoiseMeter } from "./noise";
+import { type Stillness, stillnessOf } from "./stillness";
+
+export interface Survey {
+  /** First frames of new shots. */
+  cuts: number[];
+  /** Of the first shot: against its first frame. */
+  stillness: Stillness;
+  light: LightCurve;
+  grain: Grain;
+  bars: Bars;
+  /** Frames that only repeat the one before. */
+  duplicates: number[];
+  /** Share of moving pixels that are combed, and whether that says "interlaced". */
+  interlaced: { share: number; yes: boolean };
+}
+
+/** Luma pixels to a cell when light is compared: some 60 cells across. */
+const cellFor = (width: number) => Math.max(8, 2 * Math.round(width / 128));
+
+interface Before {
+  frame: Frame;
+  reference: Reference;
+  cells: Gray[];
+  alignment: Alignment | null;
+}
+
+/** Measures a take frame by frame, in order; it holds no more than the reference and the frame before. */
+export class Surveyor {
+  private readonly noise = new NoiseMeter();
+  private readonly bars = new BarMeter();
+  private readonly alignments: (Alignment | null)[] = [];
+  private readonly lights: Light[][] = [];
+  private readonly duplicates: number[] = [];
+  private readonly combed: number[] = [];
+  private before: Before | null = null;
+  private n = 0;
+
+  /** @param cuts first frames of new shots: each is measured against its own first frame; @param full whether samples fill the whole code range */
+  constructor(
+    private readonly cuts: number[],
+    private readonly full: boolean,
+  ) {}
+
+  private cellsOf(f: Frame): Gray[] {
+    return Array.from({ length: colourPlanes(f.format) }, (_, p) =>
+      cellMeans(f.planes[p], f.format.bits, cellFor(f.width) >> (isChroma(f.format, p) ? f.format.subX : 0)),
+    );
+  }
+
+  /** Luma, or green, which is nearest to it. */
+  add(frame: Frame): void {
+    const { bits } = frame.format;
+    const luma = frame.planes[0];
+    const fresh = !this.before || this.cuts.includes(this.n);
+    const gray = grayOf(luma, bits);
+    const cells = this.cellsOf(frame);
+    if (fresh) {
+      this.before = { frame, reference: referenceOf(gray), cells, alignment: { dx: 0, dy: 0, angle: 0, scale: 1, agree: 1 } };
+      this.alignments.push(this.before.alignment);
+      this.lights.push(cells.map(() => ({ gain: 1, offset: 0 })));
+    } else {
+      const b = this.before!;
+      const alignment = register(b.reference, gray, b.alignment ?? undefined);
+      this.alignments.push(alignment);
+      this.lights.push(
+        cells.map((c, p) => lightBetween(b.cells[p].data, c.data, pivotOf(isChroma(frame.format, p), this.full || frame.format.model === "rgb"))),
+      );
+      if (repeats(b.frame.planes[0].data, luma.data, bits)) this.duplicates.push(this.n);
+      else if (this.n % 2) this.noise.add(b.frame.planes[0], luma, bits);
+      const c = combing(b.frame.planes[0], luma, bits);
+      if (c.moving > 200) this.combed.push(c.share);
+      this.before = { ...b, frame, alignment: alignment ?? b.alignment };
+    }
+    if (this.n % 5 === 0) this.bars.add(luma, bits);
+    this.n++;
+  }
+
+  result(): Survey {
+    const { frame } = this.before!;
+    const last = this.cuts[0] ?? this.n;
+    const share = this.combed.length ? this.combed.reduce((a, b) => a + b, 0) / this.combed.length : 0;
+    const still = stillnessOf(this.alignments.slice(0, last), frame.width, frame.height);
+    const whole = stillnessOf(this.alignments, frame.width, frame.height);
+    return {
+      cuts: this.cuts,
+      stillness: { ...still, perFrame: whole.perFrame },
+      light: { ...lightCurve(this.lights.slice(0, last)), perFrame: lightCurve(this.lights).perFrame },
+      grain: this.noise.result(),
+      bars: this.bars.result(this.full || frame.format.model === "rgb" ? 0 : 16),
+      duplicates: this.duplicates,
+      interlaced: { share, yes: share > 0.12 },
+    };
+  }
+}
+
+/** Whether a frame only repeats the one before: hardly a sample differs, and by no more than an encoder's rounding. */
+function repeats(a: ArrayLike<number>, b: ArrayLike<number>, bits: number): boolean {
+  const one = 1 << (bits - 8);
+  let [seen, far] = [0, 0];
+  for (let i = 0; i < b.length; i += 7) {
+    seen++;
+    if (Math.abs(a[i] - b[i]) > one) far++;
+  }
+  return far < seen / 2000;
+}

@@ -1,0 +1,58 @@
+import { type ChildProcess, fork } from "node:child_process";
+import { randomUUID } from "node:crypto";
+import { rm } from "node:fs/promises";
+import { join } from "node:path";
+import type { AnalysisSpec } from "../analysis/tasks";
+import { MediaError } from "../media/media-error";
+import { writeWhole } from "../media/index-file";
+import type { AnalysisMessage } from "./analysis-job";
+
+export class Cancelled extends MediaError {}
+
+/** Runs analyses, each in a process of its own. Long ones take turns; what somebody waits for begins at once. */
+export class Analyses {
+  private turn: Promise<unknown> = Promise.resolve();
+  private readonly running = new Set<ChildProcess>();
+
+  constructor(
+    private readonly workerPath: string,
+    private readonly folder: string,
+  ) {}
+
+  /** One after another: for what nobody waits for. */
+  later<T>(spec: AnalysisSpec, progress?: (done: number, total: number) => void, signal?: AbortSignal): Promise<T> {
+    const mine = this.turn.then(() => this.now<T>(spec, progress, signal));
+    this.turn = mine.catch(() => undefined);
+    return mine;
+  }
+
+  /** @throws MediaError with what went wrong; Cancelled when it was stopped */
+  async now<T>(spec: AnalysisSpec, progress?: (done: number, total: number) => void, signal?: AbortSignal): Promise<T> {
+    if (signal?.aborted) throw new Cancelled("It was stopped.");
+    const file = join(this.folder, `analysis-${randomUUID()}.json`);
+    await writeWhole(file, JSON.stringify(spec));
+    try {
+      return await new Promise<T>((resolve, reject) => {
+        const child = fork(this.workerPath, [file], { stdio: ["ignore", "ignore", "inherit", "ipc"] });
+        this.running.add(child);
+        const stop = () => child.connected && child.send("stop");
+        signal?.addEventListener("abort", stop);
+        let said = false;
+        child.on("message", (m: AnalysisMessage) => {
+          if ("done" in m) return progress?.(m.done, m.total);
+          said = true;
+          if ("result" in m) resolve(m.result as T);
+          else reject(m.stopped ? new Cancelled(m.error) : new MediaError(m.error));
+        });
+        child.on("error", (e) => reject(new MediaError(`Measuring could not be started: ${e.message}.`)));
+        child.on("exit", (code, sig) => {
+          this.running.delete(child);
+          signal?.removeEventListener("abort", stop);
+          if (!said) reject(new MediaError(`Measuring ended early (${sig ?? `status ${code}`}): try again.`));
+        });
+      });
+    } finally {
+      await rm(file, { force: true });
+    }
+  }
+}
