@@ -49,10 +49,56 @@ export interface Touch {
   fence?: Outline[];
 }
 
+/** A plate built from many frames of a take. */
+export interface BuiltFrom {
+  /** The stretch that is looked at, both ends included. */
+  in: number;
+  out: number;
+  /** The frame in whose place and light the plate is; without it the first of the stretch. */
+  at?: number;
+  /** Stretches that are left out. */
+  skip?: [number, number][];
+  /** Areas nothing is taken from, in some frames or in all. */
+  keepOut?: { outline: Outline; frames?: [number, number] }[];
+  /** The mean of all clean frames, which takes the grain out. */
+  average?: boolean;
+}
+
+/** How a picture is brought into line with the shot before it is used: placed, then its light changed. */
+export interface InLine {
+  x: number;
+  y: number;
+  scale: number;
+  angle: number;
+  /** Gain and offset (8-bit code values) of each plane, about black and about neutral. */
+  light: [number, number][];
+}
+
+/** A plain or sloping colour: for each plane its 8-bit code value at (x, y), and its change a pixel across and down. */
+export interface PlainColour {
+  x: number;
+  y: number;
+  planes: [number, number, number][];
+}
+
+export interface PlateFrom {
+  take?: string;
+  frame?: number;
+  /** Of a take, in place of one frame. */
+  built?: BuiltFrom;
+  /** Of a frame of another take: how it comes to lie on the shot. */
+  line?: InLine;
+  path?: string;
+  asset?: string;
+  colour?: PlainColour;
+}
+
 export interface Plate {
   name?: string;
-  from: { take?: string; frame?: number; path?: string; asset?: string };
+  from: PlateFrom;
   touches: Touch[];
+  /** What came back from outside: a picture with alpha, laid over the touched plate. */
+  returned?: { path?: string; asset?: string };
 }
 
 export type Op = "add" | "cut" | "cross";

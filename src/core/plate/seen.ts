@@ -1,4 +1,5 @@
 import { type Background, backgroundOf, type Cells, offBackground } from "./cells";
+import { median } from "../motion/gray";
 import { likeness } from "./present";
 import { both, count, type Grid, gridOf, grown, hysteresis, pieces, without } from "./regions";
 
@@ -174,9 +175,13 @@ function alone(sizes: number[], here: number): boolean[] {
 
 /** The frame in which most is seen: by how far its cells are off, averaged over a few frames so that noise does not decide. */
 function fullest(masks: (Grid | null)[], offs: readonly Float32Array[], first: number, last: number): number {
+  // a cell it covers by half is off by half of what one is that it fills
+  const filled: number[] = [];
+  masks.forEach((m, i) => m?.data.forEach((v, k) => v && (i + k) % 7 === 0 && filled.push(offs[i][k])));
+  const full = median(filled);
   const soft = masks.map((m, i) => {
     let s = 0;
-    if (m) for (let k = 0; k < m.data.length; k++) if (m.data[k]) s += Math.min(1, offs[i][k] / 12);
+    if (m) for (let k = 0; k < m.data.length; k++) if (m.data[k]) s += Math.min(1, offs[i][k] / full);
     return s;
   });
   let best = first;

@@ -1,0 +1,138 @@
+import { type Light, pivotOf, SAME_LIGHT } from "../match/light";
+import type { Alignment } from "../motion/register";
+import { createFrame, type Frame, isChroma, maxCode, planeShift, type Plane } from "../pixels/frame";
+import { movedPlane, placedPlane, type Sited } from "../pixels/resample";
+import { sitedAt } from "../pixels/siting";
+import type { SitingName } from "../pixels/colour";
+import type { Choice } from "./choose";
+
+/** A frame in the place and light of a reference: what its samples are read through. */
+export interface Brought {
+  /** Sample (x, y) of plane p, not rounded unless it is a sample of the frame itself. */
+  read: ((x: number, y: number) => number)[];
+}
+
+/** Where samples of a plane lie, for frames of this layout. */
+export function sitedPlane(f: Frame["format"], p: number, siting: SitingName): Sited {
+  const { sx, sy } = planeShift(f, p);
+  const at = sitedAt(siting);
+  return { sx, sy, x0: sx && at.x === "midway" ? 1 : 0.5, y0: sy && at.y === "midway" ? 1 : 0.5 };
+}
+
+/** How to place a picture so that it lies on the reference, when `a` says how it lies against that: the inverse. */
+export function inverseOf(a: Alignment): { x: number; y: number; scale: number; angle: number } {
+  const r = (-a.angle * Math.PI) / 180;
+  const [c, s] = [Math.cos(r) / a.scale, Math.sin(r) / a.scale];
+  return { x: -(c * a.dx - s * a.dy), y: -(s * a.dx + c * a.dy), scale: 1 / a.scale, angle: -a.angle };
+}
+
+/** A plane of a frame brought to the reference's place (Catmull–Rom, Keys 1981). */
+function placed(frame: Frame, p: number, a: Alignment, siting: SitingName): Plane & { read: (x: number, y: number) => number } {
+  const plane = frame.planes[p];
+  const top = maxCode(frame.format);
+  const { sx, sy } = planeShift(frame.format, p);
+  const { x, y, scale, angle } = inverseOf(a);
+  if (scale === 1 && angle === 0) return movedPlane(plane, x / (1 << sx), y / (1 << sy), top);
+  return placedPlane(plane, sitedPlane(frame.format, p, siting), { x, y, scale, angle, cx: frame.width / 2, cy: frame.height / 2 }, top);
+}
+
+/**
+ * Brings a frame to the reference's place and light. `light` is what took the reference's light to the frame's, and is taken off.
+ * Without either, samples are read as they are.
+ */
+export function bring(frame: Frame, a: Alignment, light: readonly Light[], siting: SitingName, full: boolean): Brought {
+  const { format } = frame;
+  const one = 1 << (format.bits - 8);
+  const read = frame.planes.slice(0, format.model === "gray" ? 1 : 3).map((_, p) => {
+    const at = placed(frame, p, a, siting).read;
+    const { gain, offset } = light[p] ?? SAME_LIGHT;
+    if (gain === 1 && offset === 0) return at;
+    const pivot = pivotOf(isChroma(format, p), full || format.model === "rgb") * one;
+    return (x: number, y: number) => pivot + (at(x, y) - pivot - offset * one) / gain;
+  });
+  return { read };
+}
+
+/** Weights of the labels around a pixel: tents over the cells' middles, so that a seam is as wide as two cells. */
+function weigh(c: Choice, px: number, py: number, out: Map<number, number>): void {
+  const { width: w, height: h, cell, label } = c;
+  const gx = Math.min(w - 1, Math.max(0, px / cell - 0.5));
+  const gy = Math.min(h - 1, Math.max(0, py / cell - 0.5));
+  const ix = Math.min(w - 2, Math.floor(gx));
+  const iy = Math.min(h - 2, Math.floor(gy));
+  const [fx, fy] = [gx - ix, gy - iy];
+  out.clear();
+  const add = (i: number, v: number) => v > 0 && out.set(label[i], (out.get(label[i]) ?? 0) + v);
+  const at = Math.max(0, iy) * w + Math.max(0, ix);
+  add(at, (1 - fx) * (1 - fy));
+  if (w > 1) add(at + 1, fx * (1 - fy));
+  if (h > 1) add(at + w, (1 - fx) * fy);
+  if (w > 1 && h > 1) add(at + w + 1, fx * fy);
+}
+
+/**
+ * Lays a plate together from real frames. Where one frame serves, its samples are taken as they are; across a seam they are mixed.
+ * @param brought the frames by their index in the choice; only those that the choice names are read
+ */
+export function laidTogether(c: Choice, like: Frame, brought: (label: number) => Brought): Frame {
+  const out = createFrame(like.width, like.height, { ...like.format, alpha: false });
+  const top = maxCode(like.format);
+  const weights = new Map<number, number>();
+  out.planes.forEach((plane, p) => {
+    const { sx, sy } = planeShift(like.format, p);
+    for (let y = 0, i = 0; y < plane.height; y++)
+      for (let x = 0; x < plane.width; x++, i++) {
+        weigh(c, (x + 0.5) * (1 << sx), (y + 0.5) * (1 << sy), weights);
+        let v = 0;
+        let sum = 0;
+        for (const [l, share] of weights) {
+          v += share * brought(l).read[p](x, y);
+          sum += share;
+        }
+        plane.data[i] = Math.min(top, Math.max(0, Math.floor(v / sum + 0.5)));
+      }
+  });
+  return out;
+}
+
+/** Sums clean frames up, for a plate without grain: the mean of all frames in which a cell was clean. */
+export class Averager {
+  private readonly sums: Float64Array[];
+  private readonly shares: Float32Array[];
+
+  constructor(
+    private readonly c: Choice,
+    private readonly like: Frame,
+  ) {
+    const planes = like.planes.slice(0, like.format.model === "gray" ? 1 : 3);
+    this.sums = planes.map((p) => new Float64Array(p.data.length));
+    this.shares = planes.map((p) => new Float32Array(p.data.length));
+  }
+
+  add(label: number, { read }: Brought): void {
+    const { c, like } = this;
+    const clean = c.clean[label];
+    this.sums.forEach((sums, p) => {
+      const { sx, sy } = planeShift(like.format, p);
+      const { width, height } = like.planes[p];
+      for (let y = 0, i = 0; y < height; y++) {
+        const row = Math.min(c.height - 1, Math.floor(((y + 0.5) * (1 << sy)) / c.cell)) * c.width;
+        for (let x = 0; x < width; x++, i++) {
+          if (!clean[row + Math.min(c.width - 1, Math.floor(((x + 0.5) * (1 << sx)) / c.cell))]) continue;
+          sums[i] += read[p](x, y);
+          this.shares[p][i]++;
+        }
+      }
+    });
+  }
+
+  /** The mean; where no frame was clean, what `rest` has there. */
+  result(rest: Frame): Frame {
+    const out = createFrame(rest.width, rest.height, rest.format);
+    this.sums.forEach((s, p) => {
+      const to = out.planes[p].data;
+      for (let i = 0; i < s.length; i++) to[i] = this.shares[p][i] ? Math.floor(s[i] / this.shares[p][i] + 0.5) : rest.planes[p].data[i];
+    });
+    return out;
+  }
+}
