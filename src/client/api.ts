@@ -12,6 +12,8 @@ import {
   type StepRequest,
 } from "../wire/shot";
 import { cacheSchema, dependentsSchema, mediaFolderSchema, mediaRootsSchema } from "../wire/media";
+import type { BuiltFrom } from "../core/document";
+import { alignedSchema, builtInfoSchema, colourAnswerSchema, pictureAnswerSchema, seenSchema, surveyAnswerSchema } from "../wire/plate";
 import { takeSchema, type Take } from "../wire/take";
 
 export type Rate = [number, number];
@@ -63,6 +65,15 @@ export const startRender = (id: string, q: RenderWish): Promise<Job> => call(job
 export const stopJob = (id: string) => fetch(`/api/jobs/${id}/stop`, { method: "POST" });
 export const runAgain = (id: string) => call(jobSchema, `/api/jobs/${id}/again`, {});
 
+export const fetchSurvey = (takeId: string) => call(surveyAnswerSchema, `/api/takes/${takeId}/survey`);
+export const findThing = (id: string, q: { at: number; outline: number[][]; work: string }) => call(seenSchema, `/api/shots/${id}/find`, q);
+export const buildPlate = (id: string, q: { take: string; built: BuiltFrom; work: string }) => call(builtInfoSchema, `/api/shots/${id}/build`, q);
+export const alignTake = (id: string, q: { take: string; at: number; frame: number; avoid: number[][][]; work: string }) =>
+  call(alignedSchema, `/api/shots/${id}/align`, q);
+export const colourAround = (id: string, frame: number, outline: number[][]) =>
+  call(colourAnswerSchema, `/api/shots/${id}/colour`, { frame, outline });
+export const stopWork = (work: string) => call(z.unknown(), `/api/work/${work}/stop`, {});
+
 export const parseStale = (e: ApiError) => (e.status === 409 ? (staleAnswerSchema.safeParse(e.body).data ?? null) : null);
 
 /** Sends a file; `progress` gets the bytes sent. */
@@ -91,6 +102,10 @@ export async function uploadTake(file: File, productionId: string | null, progre
   return takeSchema.parse(await sendFile(`/api/takes?${q}`, file, (n) => progress(n / file.size)));
 }
 
+/** Sends a picture to be used as a plate. */
+export const uploadPicture = async (file: File) =>
+  pictureAnswerSchema.parse(await sendFile(`/api/pictures?${new URLSearchParams({ name: file.name })}`, file, () => undefined));
+
 /** Sends numbered stills, one after another, as one new take. */
 export async function uploadStills(
   files: File[],
@@ -110,4 +125,6 @@ export async function uploadStills(
 }
 
 export const quickUrl = (takeId: string, n: number) => `/api/takes/${takeId}/quick/${n}`;
+/** A picture that is no frame, by its key, on the planes of a shot's take. */
+export const pictureUrl = (shotId: string, key: string) => `/api/shots/${shotId}/picture?${new URLSearchParams({ key })}`;
 export const exactUrl = (takeId: string, n: number) => `/api/takes/${takeId}/frames/${n}`;

@@ -70,7 +70,7 @@ export interface InLine {
   y: number;
   scale: number;
   angle: number;
-  /** Gain and offset (8-bit code values) of each plane, about black and about neutral. */
+  /** Gain and offset (8-bit code values) of each plane: value′ = gain·value + offset. */
   light: [number, number][];
 }
 
@@ -193,10 +193,24 @@ export interface OtherLayer {
 }
 export type Layer = PatchLayer | OtherLayer;
 
+/** Where and when an intruder is seen. What was measured and what was set by hand are told apart. */
+export interface SeenBand {
+  /** The frame on which it was outlined, roughly, and the outline. */
+  at: number;
+  outline: Outline;
+  /** Measured: the first and the last frame, and the one in which most of it is seen. */
+  measured?: { in: number; out: number; worst: number; never?: boolean };
+  /** Set by hand, in place of what was measured. */
+  in?: number;
+  out?: number;
+  worst?: number;
+}
+
 export interface Intruder {
   id: string;
   name: string;
   on?: boolean;
+  seen?: SeenBand;
   layers: Layer[];
 }
 
@@ -211,6 +225,13 @@ export interface Recipe {
   masks?: Record<string, Mask>;
   intruders: Intruder[];
   output?: { in: number; out: number };
+}
+
+/** The frames in which an intruder is seen: by hand where it was set, else as measured; null when nothing is known. */
+export function seenFrames({ seen }: Intruder): { in: number; out: number; worst: number } | null {
+  if (!seen?.measured && (seen?.in === undefined || seen.out === undefined)) return null;
+  const at = seen.at;
+  return { in: seen.in ?? seen.measured?.in ?? at, out: seen.out ?? seen.measured?.out ?? at, worst: seen.worst ?? seen.measured?.worst ?? at };
 }
 
 export const isPatch = (l: Layer): l is PatchLayer => l.kind === "patch";

@@ -31,6 +31,7 @@ const pathPoint = z.union([pair, z.tuple([finite, finite, finite, finite, finite
 const outline = z.array(pathPoint).min(3).max(20_000);
 const stretch = z.tuple([frame, frame]).refine(([a, b]) => a <= b, "the first frame must not lie after the last");
 const px = z.number().min(0).max(10_000);
+const scale = z.number().min(0.01).max(100);
 
 const brush = z.strictObject({
   size: z.number().min(0.5).max(10_000),
@@ -56,16 +57,57 @@ const touch = z.strictObject({
   outline: outline.optional(),
   source: z.strictObject({ plate: id.optional(), take: id.optional(), frame: frame.optional(), slip: finite.optional() }).optional(),
   offset: pair.optional(),
-  scale: z.number().min(0.01).max(100).optional(),
+  scale: scale.optional(),
   angle: finite.optional(),
   mirror: z.boolean().optional(),
   fence: z.array(outline).max(100).optional(),
 });
 
+const brought = [z.strictObject({ path: z.string().min(1) }), z.strictObject({ asset: id })] as const;
+
+/** A plate built from many frames. */
+export const builtSchema = z
+  .strictObject({
+    in: frame,
+    out: frame,
+    at: frame.optional(),
+    skip: z.array(stretch).max(1000).optional(),
+    keepOut: z
+      .array(z.strictObject({ outline, frames: stretch.optional() }))
+      .max(200)
+      .optional(),
+    average: z.boolean().optional(),
+  })
+  .refine((b) => b.in <= b.out, "the first frame must not lie after the last");
+const line = z.strictObject({
+  x: finite,
+  y: finite,
+  scale,
+  angle: finite,
+  light: z
+    .array(z.tuple([z.number().min(0.05).max(20), finite]))
+    .min(1)
+    .max(3),
+});
+export const colourSchema = z.strictObject({
+  x: finite,
+  y: finite,
+  planes: z
+    .array(z.tuple([finite, finite, finite]))
+    .min(1)
+    .max(3),
+});
+
 const plate = z.strictObject({
   name: name.optional(),
-  from: z.union([z.strictObject({ take: id, frame }), z.strictObject({ path: z.string().min(1) }), z.strictObject({ asset: id })]),
+  from: z.union([
+    z.strictObject({ take: id, frame, line: line.optional() }),
+    z.strictObject({ take: id, built: builtSchema }),
+    z.strictObject({ colour: colourSchema }),
+    ...brought,
+  ]),
   touches: z.array(touch).max(20_000).default([]),
+  returned: z.union(brought).optional(),
 });
 
 const op = z.enum(["add", "cut", "cross"]);
@@ -106,7 +148,7 @@ const source = z.union([
 const place = z.strictObject({
   x: keyed(finite).optional(),
   y: keyed(finite).optional(),
-  scale: keyed(z.number().min(0.01).max(100)).optional(),
+  scale: keyed(scale).optional(),
   angle: keyed(finite).optional(),
   pivot: keyed(pair).optional(),
 });
@@ -131,6 +173,15 @@ const layer = z.discriminatedUnion("kind", [
   }),
   z.strictObject({ ...layerCommon, kind: z.literal("evenlight") }),
 ]);
+
+const seen = z.strictObject({
+  at: frame,
+  outline,
+  measured: z.strictObject({ in: frame, out: frame, worst: frame, never: z.boolean().optional() }).optional(),
+  in: frame.optional(),
+  out: frame.optional(),
+  worst: frame.optional(),
+});
 
 const colour = z.strictObject({
   matrix: z.enum(["bt601", "bt709", "bt2020"]).optional(),
@@ -157,7 +208,7 @@ export const recipeSchema = z
     shot: z.strictObject({ take: id, in: frame, out: frame }),
     plates: z.record(id, plate),
     masks: z.record(id, mask).optional(),
-    intruders: z.array(z.strictObject({ id, name, on: z.boolean().optional(), layers: z.array(layer).max(1000) })).max(1000),
+    intruders: z.array(z.strictObject({ id, name, on: z.boolean().optional(), seen: seen.optional(), layers: z.array(layer).max(1000) })).max(1000),
     output: z.strictObject({ in: frame, out: frame }).optional(),
   })
   .superRefine((r, ctx) => {

@@ -44,18 +44,29 @@ async function receive(req: Request, name: string, path: string): Promise<void> 
   }
 }
 
-/** Streams an uploaded file to disk and hands it to the engine. Nothing passes through memory whole. */
-export async function receiveTake(req: Request): Promise<Response> {
-  const q = querySchema.parse(Object.fromEntries(new URL(req.url).searchParams));
+/** Streams a body to disk and hands it to the engine, whose answer is the answer. */
+async function handOn(req: Request, name: string, to: string, body: (path: string) => object): Promise<Response> {
   await mkdir(incoming(), { recursive: true });
   const path = join(incoming(), randomUUID());
-  await receive(req, q.name, path);
+  await receive(req, name, path);
   try {
-    return await pass("/takes", { method: "POST", body: { productionId: q.production ?? null, name: q.name, path } });
+    return await pass(to, { method: "POST", body: body(path) });
   } catch (e) {
     await rm(path, { force: true });
     throw e;
   }
+}
+
+/** Streams an uploaded film to disk. Nothing passes through memory whole. */
+export function receiveTake(req: Request): Promise<Response> {
+  const q = querySchema.parse(Object.fromEntries(new URL(req.url).searchParams));
+  return handOn(req, q.name, "/takes", (path) => ({ productionId: q.production ?? null, name: q.name, path }));
+}
+
+/** Streams an uploaded picture to disk. */
+export function receivePicture(req: Request): Promise<Response> {
+  const { name } = querySchema.parse(Object.fromEntries(new URL(req.url).searchParams));
+  return handOn(req, name, "/pictures", (path) => ({ name, path }));
 }
 
 /** Names a still may have on disk: what it was called, without anything that could lead elsewhere. */

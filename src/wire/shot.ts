@@ -106,6 +106,12 @@ export const eventSchema = z.discriminatedUnion("type", [
   z.object({ type: z.literal("job"), job: jobSchema }),
   z.object({ type: z.literal("shot"), id: z.string(), rev: z.number() }),
   z.object({ type: z.literal("productions") }),
+  /** How far a take's survey is. */
+  z.object({ type: z.literal("survey"), takeId: z.string(), done: z.number(), total: z.number() }),
+  /** How far something is that a page asked for under this name. */
+  z.object({ type: z.literal("work"), id: z.string(), done: z.number(), total: z.number() }),
+  /** A plate that is retouched elsewhere has come back. */
+  z.object({ type: z.literal("returned"), shotId: z.string(), plate: z.string(), words: z.string(), failed: z.boolean() }),
 ]);
 export type Event = z.infer<typeof eventSchema>;
 

@@ -74,7 +74,7 @@ export interface Notices {
 /** The editor of one shot: its state, and everything that can be done to it. It knows nothing of the page that shows it. */
 export function createBench(doc: ShotDocument, notices: Notices) {
   const { recipe, rev, undo, redo, ...shot } = doc;
-  const painter = new Painter(doc.takes, recipe);
+  const painter = new Painter(doc.takes, recipe, doc.id);
   const store = createStore<BenchState>(() => ({
     shot,
     recipe,

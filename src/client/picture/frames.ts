@@ -1,7 +1,9 @@
 import { type Frame, frameFromBytes } from "../../core/pixels/frame";
 import { QUICK_FORMAT } from "../../core/pixels/quick";
 import type { Take } from "../../wire/take";
-import { exactUrl, quickUrl } from "../api";
+import { PICTURE_HEADER } from "../../wire/layout";
+import { pictureHeadSchema } from "../../wire/plate";
+import { exactUrl, pictureUrl, quickUrl } from "../api";
 
 /** Holds the most recently used of something; the rest is dropped. */
 class Recent<T> {
@@ -29,9 +31,14 @@ export class NotYet extends Error {}
 export class Frames {
   private readonly exact = new Recent<Frame>(24);
   private readonly quick = new Recent<Frame>(140);
+  /** Pictures that are no frames: built, brought in, plain. */
+  private readonly pictures = new Recent<Frame>(6);
   private readonly loading = new Map<string, Promise<Frame>>();
 
-  constructor(private readonly takes: Record<string, Take>) {}
+  constructor(
+    private readonly takes: Record<string, Take>,
+    private readonly shot: string,
+  ) {}
 
   take(key: string): Take {
     return this.takes[key];
@@ -51,6 +58,22 @@ export class Frames {
       if (!r.ok) throw new Error(((await r.json().catch(() => ({}))) as { error?: string }).error ?? `Frame ${n} could not be read.`);
       const f = frameFromBytes(new Uint8Array(await r.arrayBuffer()), info!.width, info!.height, info!.format);
       this.exact.set(`${take}/${n}`, f);
+      return f;
+    });
+  }
+
+  pictureNow(key: string): Frame | undefined {
+    return this.pictures.get(key);
+  }
+
+  /** A picture that is no frame, on the planes of the shot's take. */
+  loadPicture(key: string): Promise<Frame> {
+    return this.load(`p${key}`, this.pictureNow(key), async () => {
+      const r = await fetch(pictureUrl(this.shot, key), { cache: "no-store" });
+      if (!r.ok) throw new Error(((await r.json().catch(() => ({}))) as { error?: string }).error ?? "The plate's picture could not be read.");
+      const { width, height, format } = pictureHeadSchema.parse(JSON.parse(r.headers.get(PICTURE_HEADER) ?? "null"));
+      const f = frameFromBytes(new Uint8Array(await r.arrayBuffer()), width, height, format);
+      this.pictures.set(key, f);
       return f;
     });
   }

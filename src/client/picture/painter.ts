@@ -25,6 +25,7 @@ export class Painter {
   constructor(
     private readonly takes: Record<string, Take>,
     recipe: Recipe,
+    shot: string,
   ) {
     this.now = recipe;
     this.worker.onmessage = ({ data: m }: MessageEvent<FromWorker>) => {
@@ -50,7 +51,7 @@ export class Painter {
         this.onProblem(m.message);
       }
     };
-    this.post({ type: "open", takes });
+    this.post({ type: "open", takes, shot });
     this.recipe(recipe);
   }
 

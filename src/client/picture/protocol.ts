@@ -12,7 +12,7 @@ export type View =
 
 /** From the page to the picture worker. */
 export type ToWorker =
-  | { type: "open"; takes: Record<string, Take> }
+  | { type: "open"; takes: Record<string, Take>; shot: string }
   | { type: "recipe"; recipe: Recipe }
   /** `within`: where the picture can differ from that of the wish before; null for anywhere. */
   | { type: "show"; seq: number; frame: number; view: View; moving: boolean; within: Rect | null }

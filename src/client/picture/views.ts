@@ -7,7 +7,7 @@ import type { Colour } from "../../core/pixels/colour";
 import { copyFrame, type Frame, type Rect, sameFormat } from "../../core/pixels/frame";
 import { quickColour, toQuick } from "../../core/pixels/quick";
 import { toRgba8 } from "../../core/pixels/toRgb";
-import { heldFrame, type PictureRef } from "../../core/retouch/plate";
+import { plateBase, type PictureRef } from "../../core/retouch/plate";
 import type { Frames } from "./frames";
 import type { Plates } from "./plates";
 import type { View } from "./protocol";
@@ -105,10 +105,10 @@ export class Views {
   /** A plate; a quick one is as large as the quick frame it is laid over. */
   private async plateAt(r: Recipe, id: string, n: number, quality: Quality): Promise<Frame> {
     if (quality === "exact") return this.plates.get(r, id);
-    if (!r.plates[id].touches.some((t) => t.on !== false)) {
-      const base = heldFrame(id, r.plates[id]);
+    const plate = r.plates[id];
+    const base = plateBase(plate);
+    if ("take" in base && !plate.from.line && !plate.returned && !plate.touches.some((t) => t.on !== false))
       return this.load("quick", base.take, base.frame);
-    }
     const exact = await this.plates.get(r, id);
     const like = await this.load("quick", r.shot.take, n);
     const have = this.quickPlates.get(exact);

@@ -4,7 +4,7 @@ import type { Recipe, Touch } from "../../core/document";
 import type { Colour } from "../../core/pixels/colour";
 import { isEmpty, type Rect, union } from "../../core/pixels/frame";
 import { shrinkFrame } from "../../core/pixels/shrink";
-import { heldFrame, touchSourceRef } from "../../core/retouch/plate";
+import { touchSourceRef } from "../../core/retouch/plate";
 import { Ahead } from "./ahead";
 import { Frames, NotYet } from "./frames";
 import { Plates } from "./plates";
@@ -97,10 +97,9 @@ async function beginStroke(id: string, touch: Touch): Promise<void> {
   if (!recipe) return;
   const r = recipe;
   const plate = r.plates[id];
-  const base = heldFrame(id, plate);
-  const info = infoOf(base.take);
+  const info = infoOf(r.shot.take);
   const before = await plates.get(r, id);
-  const original = await frames.loadExact(base.take, base.frame);
+  const original = await plates.start(r, id);
   const ref = touchSourceRef(touch, id, plate);
   const source = ref ? ("plate" in ref ? await plates.get(r, ref.plate) : await frames.loadExact(ref.take, ref.frame)) : undefined;
   liveColour = info.colour;
@@ -116,7 +115,7 @@ function inStroke(step: () => void | Promise<void>): void {
 scope.onmessage = ({ data: m }: MessageEvent<ToWorker>) => {
   switch (m.type) {
     case "open":
-      frames = new Frames(m.takes);
+      frames = new Frames(m.takes, m.shot);
       plates = new Plates(frames);
       views = new Views(frames, plates);
       break;
@@ -135,7 +134,7 @@ scope.onmessage = ({ data: m }: MessageEvent<ToWorker>) => {
     case "thumb": {
       if (!recipe?.plates[m.plate]) break;
       const r = recipe;
-      const take = infoOf(heldFrame(m.plate, r.plates[m.plate]).take);
+      const take = infoOf(r.shot.take);
       void plates.get(r, m.plate).then(
         (f) => {
           const small = shrinkFrame(f, m.width, Math.max(2, Math.round((m.width * f.height) / f.width)));

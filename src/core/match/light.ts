@@ -16,12 +16,12 @@ export const pivotOf = (chroma: boolean, full: boolean) => (chroma ? 128 : full 
  * (Huber 1964, by iteration), so that what moves in the picture counts for little. Of fits that are equally good the one
  * without offset is taken: exposure is a gain, and a flat picture does not tell the two apart.
  */
-export function lightBetween(before: ArrayLike<number>, after: ArrayLike<number>, pivot: number, use?: (i: number) => boolean): Light {
+export function lightBetween(before: ArrayLike<number>, after: ArrayLike<number>, pivot: number, counts?: (i: number) => boolean): Light {
   const xs: number[] = [];
   const ys: number[] = [];
   for (let i = 0; i < before.length; i++) {
     // clipped values say nothing about light
-    if (before[i] < 2 || before[i] > 250 || after[i] < 2 || after[i] > 250 || (use && !use(i))) continue;
+    if (before[i] < 2 || before[i] > 250 || after[i] < 2 || after[i] > 250 || (counts && !counts(i))) continue;
     xs.push(before[i] - pivot);
     ys.push(after[i] - pivot);
   }

@@ -25,9 +25,7 @@ export function smoothed(g: Gray, x0: number, y0: number, w: number, h: number):
     const row = cy(y0 + y) * width;
     const to = (y + 1) * w;
     if (x0 >= 1 && x0 + w < width) for (let x = 0, i = row + x0; x < w; x++, i++) rows[to + x] = 0.25 * (data[i - 1] + data[i + 1]) + 0.5 * data[i];
-    else
-      for (let x = 0; x < w; x++)
-        rows[to + x] = 0.25 * (data[row + cx(x0 + x - 1)] + data[row + cx(x0 + x + 1)]) + 0.5 * data[row + cx(x0 + x)];
+    else for (let x = 0; x < w; x++) rows[to + x] = 0.25 * (data[row + cx(x0 + x - 1)] + data[row + cx(x0 + x + 1)]) + 0.5 * data[row + cx(x0 + x)];
   }
   const out = new Float32Array(w * h);
   for (let i = 0; i < out.length; i++) out[i] = 0.25 * (rows[i] + rows[i + 2 * w]) + 0.5 * rows[i + w];

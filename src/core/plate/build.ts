@@ -53,44 +53,48 @@ export function bring(frame: Frame, a: Alignment, light: readonly Light[], sitin
   return { read };
 }
 
-/** Weights of the labels around a pixel: tents over the cells' middles, so that a seam is as wide as two cells. */
-function weigh(c: Choice, px: number, py: number, out: Map<number, number>): void {
-  const { width: w, height: h, cell, label } = c;
-  const gx = Math.min(w - 1, Math.max(0, px / cell - 0.5));
-  const gy = Math.min(h - 1, Math.max(0, py / cell - 0.5));
-  const ix = Math.min(w - 2, Math.floor(gx));
-  const iy = Math.min(h - 2, Math.floor(gy));
-  const [fx, fy] = [gx - ix, gy - iy];
-  out.clear();
-  const add = (i: number, v: number) => v > 0 && out.set(label[i], (out.get(label[i]) ?? 0) + v);
-  const at = Math.max(0, iy) * w + Math.max(0, ix);
-  add(at, (1 - fx) * (1 - fy));
-  if (w > 1) add(at + 1, fx * (1 - fy));
-  if (h > 1) add(at + w, (1 - fx) * fy);
-  if (w > 1 && h > 1) add(at + w + 1, fx * fy);
-}
+/** The first sample of a plane whose middle lies at or beyond a cell's middle. */
+const firstBeyond = (cellIndex: number, cell: number, shift: number) => Math.max(0, Math.ceil(((cellIndex + 0.5) * cell) / (1 << shift) - 0.5));
 
 /**
- * Lays a plate together from real frames. Where one frame serves, its samples are taken as they are; across a seam they are mixed.
+ * Lays a plate together from real frames. Where one frame serves, its samples are taken as they are; across a seam they are
+ * mixed, by tents over the cells' middles, so that a seam is as wide as two cells.
  * @param brought the frames by their index in the choice; only those that the choice names are read
  */
 export function laidTogether(c: Choice, like: Frame, brought: (label: number) => Brought): Frame {
   const out = createFrame(like.width, like.height, { ...like.format, alpha: false });
   const top = maxCode(like.format);
-  const weights = new Map<number, number>();
+  const { width: w, height: h, cell, label } = c;
+  const clip = (v: number) => Math.min(top, Math.max(0, Math.floor(v + 0.5)));
   out.planes.forEach((plane, p) => {
     const { sx, sy } = planeShift(like.format, p);
-    for (let y = 0, i = 0; y < plane.height; y++)
-      for (let x = 0; x < plane.width; x++, i++) {
-        weigh(c, (x + 0.5) * (1 << sx), (y + 0.5) * (1 << sy), weights);
-        let v = 0;
-        let sum = 0;
-        for (const [l, share] of weights) {
-          v += share * brought(l).read[p](x, y);
-          sum += share;
+    const { width, height, data } = plane;
+    for (let cy = -1; cy < h; cy++) {
+      const y0 = cy < 0 ? 0 : firstBeyond(cy, cell, sy);
+      const y1 = cy === h - 1 ? height : Math.min(height, firstBeyond(cy + 1, cell, sy));
+      for (let cx = -1; cx < w; cx++) {
+        const x0 = cx < 0 ? 0 : firstBeyond(cx, cell, sx);
+        const x1 = cx === w - 1 ? width : Math.min(width, firstBeyond(cx + 1, cell, sx));
+        const [ax, bx] = [Math.max(0, cx), Math.min(w - 1, cx + 1)];
+        const [ay, by] = [Math.max(0, cy), Math.min(h - 1, cy + 1)];
+        const labels = [label[ay * w + ax], label[ay * w + bx], label[by * w + ax], label[by * w + bx]];
+        if (labels.every((l) => l === labels[0])) {
+          const read = brought(labels[0]).read[p];
+          for (let y = y0; y < y1; y++) for (let x = x0; x < x1; x++) data[y * width + x] = clip(read(x, y));
+          continue;
         }
-        plane.data[i] = Math.min(top, Math.max(0, Math.floor(v / sum + 0.5)));
+        const reads = labels.map((l) => brought(l).read[p]);
+        for (let y = y0; y < y1; y++) {
+          const fy = Math.min(1, Math.max(0, ((y + 0.5) * (1 << sy)) / cell - 0.5 - cy));
+          for (let x = x0; x < x1; x++) {
+            const fx = Math.min(1, Math.max(0, ((x + 0.5) * (1 << sx)) / cell - 0.5 - cx));
+            const upper = reads[0](x, y) * (1 - fx) + reads[1](x, y) * fx;
+            const lower = reads[2](x, y) * (1 - fx) + reads[3](x, y) * fx;
+            data[y * width + x] = clip(upper * (1 - fy) + lower * fy);
+          }
+        }
       }
+    }
   });
   return out;
 }

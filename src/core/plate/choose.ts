@@ -63,7 +63,8 @@ export function chooseFrames({ frames, keepOut }: Offer): Choice {
   const support = new Uint16Array(n);
   for (const c of clean) for (let i = 0; i < n; i++) support[i] += c[i];
   const never = new Uint8Array(n);
-  for (let i = 0; i < n; i++) never[i] = support[i] < Math.max(1, LEAST * frames.length) && (support[i] === 0 || alwaysOut(i, keepOut, frames.length)) ? 1 : 0;
+  for (let i = 0; i < n; i++)
+    never[i] = support[i] < Math.max(1, LEAST * frames.length) && (support[i] === 0 || alwaysOut(i, keepOut, frames.length)) ? 1 : 0;
   const label = greedy(clean, n);
   unclean(label, offs, support, keepOut);
   const energy = new Energy(label, frames, offs, clean, (l, i) => !!keepOut?.[l]?.data[i], background.noise, width, height);
@@ -214,7 +215,8 @@ function mergeIslands(label: Uint16Array, e: Energy): void {
       }
     if (piece.length > ISLAND) continue;
     const inside = new Set(piece);
-    const cost = (l: number) => piece.reduce((sum, i) => sum + e.own(i, l) + e.around(i).reduce((t, j) => t + (inside.has(j) ? 0 : e.seam(i, l, j, label[j])), 0), 0);
+    const cost = (l: number) =>
+      piece.reduce((sum, i) => sum + e.own(i, l) + e.around(i).reduce((t, j) => t + (inside.has(j) ? 0 : e.seam(i, l, j, label[j])), 0), 0);
     let best = own;
     let low = cost(own);
     for (const l of border) {

@@ -56,8 +56,7 @@ export function grown({ width, height, data }: Grid, r: number): Grid {
   const rows = new Uint8Array(data.length);
   const out = new Uint8Array(data.length);
   for (let y = 0; y < height; y++)
-    for (let x = 0; x < width; x++)
-      if (data[y * width + x]) rows.fill(1, y * width + Math.max(0, x - r), y * width + Math.min(width, x + r + 1));
+    for (let x = 0; x < width; x++) if (data[y * width + x]) rows.fill(1, y * width + Math.max(0, x - r), y * width + Math.min(width, x + r + 1));
   for (let x = 0; x < width; x++)
     for (let y = 0; y < height; y++)
       if (rows[y * width + x]) for (let j = Math.max(0, y - r); j <= Math.min(height - 1, y + r); j++) out[j * width + x] = 1;

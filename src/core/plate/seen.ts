@@ -267,5 +267,14 @@ function boxOf(g: Grid, cell: number): Seen["box"] {
 
 function never(frames: readonly Cells[], from: number, here: number, wanted: Grid): Seen {
   const area = frames.map(() => count(wanted) * frames[0].cell ** 2);
-  return { never: true, first: from, last: from + frames.length - 1, worst: from + here, box: boxOf(wanted, frames[0].cell), area, others: [], clean: [] };
+  return {
+    never: true,
+    first: from,
+    last: from + frames.length - 1,
+    worst: from + here,
+    box: boxOf(wanted, frames[0].cell),
+    area,
+    others: [],
+    clean: [],
+  };
 }

@@ -1,6 +1,8 @@
 import { NotSupportedYet, type Plate, type Recipe, type Touch } from "../document";
 import type { SitingName } from "../pixels/colour";
 import { copyFrame, type Frame } from "../pixels/frame";
+import { broughtIntoLine, layPicture } from "../plate/line";
+import { pictureKey } from "../plate/keys";
 import { applyTouch } from "./touch";
 
 export type FrameRef = { take: string; frame: number };
@@ -15,17 +17,15 @@ export const sameRef = (a: PictureRef | FileRef, b: PictureRef | FileRef) => key
 export const keyOf = (r: PictureRef | FileRef) =>
   "plate" in r ? `plate/${r.plate}` : "picture" in r ? `picture/${r.picture}` : `${r.take}/${r.frame}`;
 
-/** What a plate starts from: the frame it holds, or the picture that was brought in. */
-export function plateBase(plate: Plate): FileRef {
-  const { take, frame, path, asset } = plate.from;
-  return take !== undefined && frame !== undefined ? { take, frame } : { picture: (path ?? asset)! };
+/** What a plate starts from: the frame it holds, or a picture that was brought in or is worked out from many frames. */
+export function plateBase({ from }: Plate): FileRef {
+  return from.take !== undefined && from.frame !== undefined ? { take: from.take, frame: from.frame } : { picture: pictureKey(from) };
 }
 
-/** The frame a plate was held from. @throws NotSupportedYet for plates brought in as pictures. */
-export function heldFrame(id: string, plate: Plate): FrameRef {
-  const base = plateBase(plate);
-  if ("picture" in base) throw new NotSupportedYet(`A picture as plate (“${plate.name || id}”)`);
-  return base;
+/** The frame in whose place and light a plate is; null for a picture from elsewhere. */
+export function heldFrame({ from }: Plate): FrameRef | null {
+  if (from.take === undefined) return null;
+  return { take: from.take, frame: from.frame ?? from.built?.at ?? from.built?.in ?? 0 };
 }
 
 /** The picture a touch's source names; a slip counts from the frame the plate holds. @throws where a plate from a picture has no such frame. */
@@ -33,7 +33,8 @@ export function touchSourceRef(t: Touch, id: string, plate: Plate): PictureRef |
   if (!t.source || t.kind === "restore") return null;
   if (t.source.plate !== undefined) return { plate: t.source.plate };
   if (t.source.take !== undefined && t.source.frame !== undefined) return { take: t.source.take, frame: t.source.frame };
-  const base = heldFrame(id, plate);
+  const base = heldFrame(plate);
+  if (!base) throw new NotSupportedYet(`A frame as source on a picture from elsewhere (“${plate.name || id}”)`);
   const frame = t.source.frame ?? (t.source.slip !== undefined ? Math.floor(base.frame + t.source.slip + 0.5) : base.frame);
   return { take: t.source.take ?? base.take, frame };
 }
@@ -45,6 +46,8 @@ export function platePictures(recipe: Recipe, id: string, path: string[] = []): 
   if (path.includes(id))
     throw new Error(`The plates ${[...path, id].map((p) => `“${p}”`).join(" → ")} need each other in a circle; change one touch's source.`);
   const out = [plateBase(plate)];
+  const back = returnedPicture(plate);
+  if (back) out.push(back);
   for (const t of touchesOn(plate)) {
     const ref = touchSourceRef(t, id, plate);
     if (!ref) continue;
@@ -77,16 +80,36 @@ export function applyTouches(
 /** The touches of a plate that are switched on. */
 export const touchesOn = (plate: Plate): Touch[] => plate.touches.filter((t) => t.on !== false);
 
+/** The picture that came back from outside. */
+export function returnedPicture({ returned }: Plate): { picture: string } | null {
+  return returned ? { picture: pictureKey(returned) } : null;
+}
+
 /**
- * Computes a plate: its base with its touches in order. `loaded` answers what `platePictures` lists.
- * With no touch on, the base itself is returned.
+ * Computes a plate: its base, brought into line, its touches in order, and over them what came back from outside. `loaded`
+ * answers what `platePictures` lists. With nothing done to it, the base itself is returned.
  */
 export function evaluatePlate(recipe: Recipe, id: string, loaded: Loaded, siting: SitingName): Frame {
   const plate = recipe.plates[id];
-  const original = loaded(plateBase(plate));
+  const original = plateStart(plate, loaded, siting);
   const touches = touchesOn(plate);
-  if (touches.length === 0) return original;
+  if (touches.length === 0) return plateEnd(plate, original, original, loaded, siting);
   const work = copyFrame(original);
   applyTouches(work, original, touches, recipe, id, loaded, siting);
-  return work;
+  return plateEnd(plate, work, original, loaded, siting);
+}
+
+/** What the touches are laid on: the base, brought into line. */
+export function plateStart(plate: Plate, loaded: Loaded, siting: SitingName): Frame {
+  const base = loaded(plateBase(plate));
+  return plate.from.line ? broughtIntoLine(base, plate.from.line, siting) : base;
+}
+
+/** Lays what came back from outside over the touched plate; `work` itself is changed unless it is the original. */
+export function plateEnd(plate: Plate, work: Frame, original: Frame, loaded: Loaded, siting: SitingName): Frame {
+  const ref = returnedPicture(plate);
+  if (!ref) return work;
+  const out = work === original ? copyFrame(original) : work;
+  layPicture(out, loaded(ref), siting);
+  return out;
 }

@@ -29,12 +29,15 @@ export function sentences(s: Survey): { cuts: string; stillness: string; light: 
       grain.sigma < 0.4
         ? `Hardly any grain (σ ${grain.sigma.toFixed(2)} of 255): a held plate needs none put back.`
         : `Grain of σ ${grain.sigma.toFixed(2)} of 255: a held plate has the grain of one frame and stands still; on a large screen it shows.`,
-    frames: [
-      s.duplicates.length ? `Frame ${frames(s.duplicates)} only repeats the one before: leave repeats as they are when you paint frame by frame.` : "",
-      s.interlaced.yes ? "Two fields are woven into each frame: anything that moves is combed, so take plates from where nothing moves." : "",
-    ]
-      .filter(Boolean)
-      .join(" ") || "Every frame is a whole picture of its own.",
+    frames:
+      [
+        s.duplicates.length
+          ? `Frame ${frames(s.duplicates)} only repeats the one before: leave repeats as they are when you paint frame by frame.`
+          : "",
+        s.interlaced.yes ? "Two fields are woven into each frame: anything that moves is combed, so take plates from where nothing moves." : "",
+      ]
+        .filter(Boolean)
+        .join(" ") || "Every frame is a whole picture of its own.",
     bars:
       bars.left + bars.top + bars.right + bars.bottom === 0
         ? "No bars: the picture reaches its edges."

@@ -157,7 +157,15 @@ function keptOut(b: BuiltFrom, list: number[], aligned: Alignment[], size: { wid
     const { dx, dy } = aligned[k];
     for (const o of mine) {
       // outlines lie on the frame as it is seen; cells lie where the reference has them
-      const g = grown(gridOf(o.outline.map(([x, y]) => [x - dx, y - dy]), size.width, size.height, cell), 1);
+      const g = grown(
+        gridOf(
+          o.outline.map(([x, y]) => [x - dx, y - dy]),
+          size.width,
+          size.height,
+          cell,
+        ),
+        1,
+      );
       for (let i = 0; i < data.length; i++) data[i] |= g.data[i];
     }
     return { ...size, data };

@@ -5,7 +5,14 @@ import type { TakeIndex } from "../media/index-file";
 import { step, type Watch } from "./watch";
 
 /** Frames `from` … `to` as cells, in the light and, where the camera is known to move, the place of the first of them. `folder`: the take's own. */
-export async function cellFrames(t: TakeIndex, from: number, to: number, still: Stillness | null, folder: string | null, watch: Watch): Promise<Cells[]> {
+export async function cellFrames(
+  t: TakeIndex,
+  from: number,
+  to: number,
+  still: Stillness | null,
+  folder: string | null,
+  watch: Watch,
+): Promise<Cells[]> {
   const { width, height } = gridSize(t.info.width, t.info.height);
   const full = t.info.colour.range === "full" || t.info.format.model !== "yuv";
   const out: Cells[] = [];

@@ -5,6 +5,7 @@ import { parseArgs } from "node:util";
 import { NotSupportedYet } from "../../core/document";
 import { RecipeError } from "../../recipe/schema";
 import { sentences } from "../../core/survey/sentences";
+import { type Area, buildPlate } from "../analysis/build";
 import { surveyTake } from "../analysis/survey";
 import { MediaError } from "../media/media-error";
 import { FrameStore } from "../media/frame-store";
@@ -20,7 +21,7 @@ class Usage extends Error {}
 
 const USAGE = `umber render RECIPE.json --out FILE [--codec h264|prores|ffv1|vp9] [--preset medium] [--crf N] [--only patch|matte] [--handles N] [--convert]
 umber survey FILE --json
-umber plate FILE --out plate.png [--frame N | --from A --to B]`;
+umber plate FILE --out plate.png [--frame N | --from A --to B [--averaged]]`;
 
 function options(args: string[], names: Record<string, "string" | "boolean">) {
   try {
@@ -71,28 +72,28 @@ async function renderCommand(args: string[]): Promise<void> {
   const handles = values.handles === undefined ? null : whole("handles", values.handles, 0, 100_000);
   const given = await readRecipe(rest[0]);
   const recipe = handles === null ? given : stretchOnly(given, handles);
-  const pictures = await resolvePictures(recipe, rest[0]);
   const stop = new AbortController();
   process.once("SIGINT", () => stop.abort()).once("SIGTERM", () => stop.abort());
   const notes = await withStore(async (store, folder) => {
     const takes = await resolveTakes(recipe, rest[0], folder);
+    const pictures = await resolvePictures(recipe, rest[0], takes, store);
     const said = Object.values(takes).flatMap((t) => (t.index.sequence ? t.index.info.notes : []));
-    const more = await render({ recipe, takes, stills: pictures.stills, out, codec, preset, crf, what, convert: values.convert === true }, store, {
+    const more = await render({ recipe, takes, pictures, out, codec, preset, crf, what, convert: values.convert === true }, store, {
       signal: stop.signal,
       progress: (done, total) => {
         if (process.stderr.isTTY) process.stderr.write(`\r${done} of ${total} frames`);
         else if (done === total || done % 24 === 0) process.stderr.write(`${done} of ${total} frames\n`);
       },
     });
-    return [...said, ...more];
+    return [...pictures.notes, ...said, ...more];
   });
   if (process.stderr.isTTY) process.stderr.write("\n");
-  [...pictures.notes, ...notes].forEach((n) => process.stderr.write(`${n}\n`));
+  notes.forEach((n) => process.stderr.write(`${n}\n`));
 }
 
 /** Tells on stderr how far something is. */
-const said = (done: string) => (n: number, total: number) => {
-  if (process.stderr.isTTY) process.stderr.write(`\r${n} of ${total} frames ${done}`);
+const said = (what: string) => (n: number, total: number) => {
+  if (process.stderr.isTTY) process.stderr.write(`\r${n} of ${total} ${what}`);
 };
 
 async function surveyCommand(args: string[]): Promise<void> {
@@ -100,7 +101,7 @@ async function surveyCommand(args: string[]): Promise<void> {
   if (rest.length !== 1) throw new Usage("survey needs one FILE");
   const { index, survey } = await withStore(async (_, folder) => {
     const index = await readSource(rest[0], undefined, join(folder, "stills"));
-    return { index, survey: await surveyTake(index, { progress: said("measured") }) };
+    return { index, survey: await surveyTake(index, { progress: said("frames measured") }) };
   });
   const { info } = index;
   const facts = {
@@ -129,15 +130,29 @@ async function surveyCommand(args: string[]): Promise<void> {
 }
 
 async function plateCommand(args: string[]): Promise<void> {
-  const { values, rest } = options(args, { out: "string", frame: "string", from: "string", to: "string" });
+  const { values, rest } = options(args, { out: "string", frame: "string", from: "string", to: "string", averaged: "boolean" });
   if (rest.length !== 1) throw new Usage("plate needs one FILE");
   if (typeof values.out !== "string" || !/\.png$/i.test(values.out)) throw new Usage("plate needs --out plate.png");
-  if (values.from !== undefined || values.to !== undefined) throw new NotSupportedYet("A plate built from many frames (--from, --to)");
-  const n = whole("frame", values.frame ?? "0", 0, 100_000_000);
+  const many = values.from !== undefined || values.to !== undefined;
+  if (many && values.frame !== undefined) throw new Usage("plate takes either --frame or --from and --to");
+  const top = 100_000_000;
+  const n = whole("frame", values.frame ?? "0", 0, top);
   const png = await withStore(async (store, folder) => {
     const index = await readSource(rest[0], undefined, join(folder, "stills"));
-    if (n >= index.info.frames) throw new Usage(`--frame was ${n}; “${rest[0]}” has frames 0 to ${index.info.frames - 1}`);
-    return framePng(await store.frame("take", index, n), index.info.colour);
+    const last = index.info.frames - 1;
+    if (n > last) throw new Usage(`--frame was ${n}; “${rest[0]}” has frames 0 to ${last}`);
+    if (!many) return framePng(await store.frame("take", index, n), index.info.colour);
+    const from = whole("from", values.from ?? "0", 0, last);
+    const to = whole("to", values.to ?? String(last), from, last);
+    const stretch = { in: from, out: to, average: values.averaged === true };
+    const { frame, info } = await buildPlate(store, "take", index, stretch, null, null, { progress: said("steps") });
+    if (process.stderr.isTTY) process.stderr.write("\n");
+    const most = info.used.slice(0, 4).map(([f, share]) => `frame ${f} ${(100 * share).toFixed(0)} %`);
+    process.stderr.write(`Made of ${info.used.length} frames: ${most.join(", ")}${info.used.length > 4 ? ", …" : ""}.\n`);
+    const where = (areas: Area[]) => areas.map(([x, y, w, h]) => `${w}×${h} at ${x}, ${y}`).join("; ");
+    if (info.neverAreas.length) process.stderr.write(`Never clean, still to be retouched: ${where(info.neverAreas)}.\n`);
+    if (info.doubtAreas.length) process.stderr.write(`Something rests for long, look twice: ${where(info.doubtAreas)}.\n`);
+    return framePng(frame, index.info.colour);
   });
   await writeWhole(values.out, png);
 }

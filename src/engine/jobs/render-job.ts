@@ -4,6 +4,7 @@ import { NotSupportedYet, type Recipe } from "../../core/document";
 import { FrameStore } from "../media/frame-store";
 import { readIndex } from "../media/index-file";
 import type { Codec } from "../render/encoder";
+import { type PictureFile, readPictures } from "../render/pictures";
 import { render } from "../render/render";
 import { Stopped, type TakeFile, type Written } from "../render/spec";
 
@@ -11,6 +12,7 @@ export interface JobSpec {
   recipe: Recipe;
   /** Take id and index file by the recipe's key. */
   takes: Record<string, { id: string; index: string }>;
+  pictures: Record<string, PictureFile>;
   cache: string;
   cacheLimit: number;
   out: string;
@@ -33,14 +35,15 @@ try {
   const takes: Record<string, TakeFile> = {};
   for (const [k, t] of Object.entries(spec.takes)) takes[k] = { id: t.id, index: await readIndex(t.index) };
   let last = 0;
-  const notes = await render({ ...spec, takes }, new FrameStore(spec.cache, spec.cacheLimit), {
+  const pictures = await readPictures(spec.pictures);
+  const notes = await render({ ...spec, takes, pictures }, new FrameStore(spec.cache, spec.cacheLimit), {
     signal: stop.signal,
     progress: (done, total) => {
       if (done === total || Date.now() - last > 150) void send({ done, total });
       if (Date.now() - last > 150) last = Date.now();
     },
   });
-  await send({ notes });
+  await send({ notes: [...pictures.notes, ...notes] });
   process.exit(0);
 } catch (e) {
   const known = e instanceof Error;

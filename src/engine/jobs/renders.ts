@@ -14,6 +14,7 @@ import { writeWhole } from "../media/index-file";
 import type { DataPaths } from "../paths";
 import { isSequence, refuse } from "../render/encoder";
 import { checkFrames } from "../render/composer";
+import type { PictureFile } from "../render/pictures";
 import type { TakeFile } from "../render/spec";
 import { stretchOnly } from "../render/stretch";
 import type { JobMessage, JobSpec } from "./render-job";
@@ -84,7 +85,15 @@ export class Renders {
   }
 
   /** Queues a render. The same recipe with the same settings that is already under way is not begun twice. */
-  async add(shotId: string, shotName: string, rev: number, whole: Recipe, takes: Record<string, TakeFile>, q: RenderRequest): Promise<Job> {
+  async add(
+    shotId: string,
+    shotName: string,
+    rev: number,
+    whole: Recipe,
+    takes: Record<string, TakeFile>,
+    pictures: Record<string, PictureFile>,
+    q: RenderRequest,
+  ): Promise<Job> {
     const recipe = q.handles === undefined ? whole : stretchOnly(whole, q.handles);
     assertRuns(recipe);
     checkFrames(recipe, takes);
@@ -103,6 +112,7 @@ export class Renders {
       crf: q.crf,
       what: q.what,
       convert: q.convert,
+      pictures,
       cache: this.paths.cache,
       cacheLimit: this.cacheLimit,
       takes: Object.fromEntries(Object.entries(takes).map(([k, t]) => [k, { id: t.id, index: this.paths.index(t.id) }])),

@@ -20,6 +20,8 @@ export class Takes {
   private readonly under = new Map<string, AbortController>();
   /** Indexes of takes that are still being read. */
   private readonly growing = new Map<string, TakeIndex>();
+  /** Told when a take has been read. */
+  read: (takeId: string) => void = () => undefined;
   /** Told when a take has been read and has another count of frames than it claimed. */
   counted: (takeId: string, claimed: number, frames: number) => Promise<void> = () => Promise.resolve();
 
@@ -80,7 +82,7 @@ export class Takes {
       await this.library.setTake(take.id, { path });
     }
     this.tell({ type: "productions" });
-    void this.read(take.id);
+    void this.readThrough(take.id);
     return take;
   }
 
@@ -113,13 +115,13 @@ export class Takes {
       await this.library.setTake(take.id, { path: paths[0], stills: JSON.stringify({ paths, rate } satisfies StillsOf) });
     }
     this.tell({ type: "productions" });
-    void this.read(take.id);
+    void this.readThrough(take.id);
     return take;
   }
 
   /** Takes whose reading was cut short begin again. */
   async resume(): Promise<void> {
-    for (const t of await this.library.takesInState("reading")) void this.read(t.id);
+    for (const t of await this.library.takesInState("reading")) void this.readThrough(t.id);
   }
 
   /** The original of a read take lies elsewhere now; `print` is what was found there. */
@@ -147,7 +149,7 @@ export class Takes {
     this.library.trouble.delete(id);
   }
 
-  private async read(id: string): Promise<void> {
+  private async readThrough(id: string): Promise<void> {
     const row = await this.library.takeRow(id);
     const { name, path } = row;
     const stop = new AbortController();
@@ -191,6 +193,7 @@ export class Takes {
       this.growing.delete(id);
       this.tell({ type: "take", take });
       this.tell({ type: "productions" });
+      this.read(id);
     } catch (e) {
       if (stop.signal.aborted) return;
       const error = (e instanceof Error ? e.message : String(e)).replaceAll(`“${basename(path)}”`, `“${name}”`);

@@ -7,7 +7,7 @@ import { decodeFrames } from "../media/decode";
 import { MediaError } from "../media/media-error";
 import type { FrameStore } from "../media/frame-store";
 import type { TakeIndex } from "../media/index-file";
-import { pictureDesk, type Stills } from "./pictures";
+import { NO_PICTURES, pictureDesk, type Pictures } from "./pictures";
 import { type RenderHooks, type RenderSpec, Stopped, type TakeFile } from "./spec";
 
 /** Checks that every frame a recipe asks for exists. @throws an error that names the frame. */
@@ -48,10 +48,10 @@ export function frameCache(store: FrameStore, takes: Record<string, TakeFile>, s
 export const canvasOf = (t: TakeIndex): Canvas => ({ width: t.info.width, height: t.info.height, scale: 1, siting: t.info.colour.siting });
 
 /** Composes frames of a recipe from exact pictures. `below`, where given, is the take's own frame and may be changed. */
-export function composer(recipe: Recipe, takes: Record<string, TakeFile>, store: FrameStore, stills: Stills = new Map()) {
+export function composer(recipe: Recipe, takes: Record<string, TakeFile>, store: FrameStore, given: Pictures = NO_PICTURES) {
   const shot = takes[recipe.shot.take];
   const { info } = shot.index;
-  const desk = pictureDesk(stills, { ...info.format, alpha: false }, info.colour);
+  const desk = pictureDesk(given, { ...info, format: { ...info.format, alpha: false } });
   const canvas = { ...canvasOf(shot.index), masks: desk.masks };
   const cache = frameCache(store, takes);
   const pictures = exactPictures(recipe, (r) => ("picture" in r ? desk.frame(r.picture) : cache.get(r.take, r.frame)), canvas);
@@ -89,7 +89,7 @@ export function composer(recipe: Recipe, takes: Record<string, TakeFile>, store:
 export async function* composed(spec: RenderSpec, store: FrameStore, hooks: RenderHooks): AsyncGenerator<{ n: number; frame: Frame }> {
   const take = spec.takes[spec.recipe.shot.take].index;
   const { in: a, out: b } = outputOf(spec.recipe);
-  const work = composer(spec.recipe, spec.takes, store, spec.stills);
+  const work = composer(spec.recipe, spec.takes, store, spec.pictures);
   let n = a;
   for await (const bytes of decodeFrames(take, a, b)) {
     if (hooks.signal?.aborted) throw new Stopped();

@@ -1,24 +1,56 @@
-import type { Recipe } from "../../core/document";
-import type { Frame, PixelFormat } from "../../core/pixels/frame";
+import type { Plate, Recipe } from "../../core/document";
+import { plainFrame } from "../../core/plate/colour";
+import { pictureKey, pictureSpec } from "../../core/plate/keys";
 import type { Colour } from "../../core/pixels/colour";
+import { type Frame, frameFromBytes, type PixelFormat } from "../../core/pixels/frame";
 import { stillFrame, stillValues, type Still, type Values } from "../../core/pixels/still";
 import type { MaskPictures } from "../../core/shape/mask";
+import { readFile } from "node:fs/promises";
+import { readPicture } from "../media/picture";
 
-/** Pictures a recipe brings in, by the path it gives them. */
-export type Stills = ReadonlyMap<string, Still>;
-
-/** The paths of all pictures a recipe brings in, for plates and for masks. */
-export function picturePaths(recipe: Recipe): string[] {
-  const layers = recipe.intruders.flatMap((i) => i.layers);
-  const masks = [...Object.values(recipe.masks ?? {}), ...layers.flatMap((l) => (l.kind === "patch" && !("use" in l.mask) ? [l.mask] : []))];
-  const shapes = masks.flatMap((m) => m.shapes).flatMap((s) => (s.kind === "picture" && s.path ? [s.path] : []));
-  const plates = Object.values(recipe.plates).flatMap((p) => p.from.path ?? []);
-  return [...new Set([...plates, ...shapes])];
+/** Pictures a recipe uses that are no frames, by their keys: brought in, or worked out before. */
+export interface Pictures {
+  stills: ReadonlyMap<string, Still>;
+  frames: ReadonlyMap<string, Frame>;
 }
 
-/** The brought-in pictures on the planes of a take, and as masks; each is worked out once. */
-export function pictureDesk(stills: Stills, format: PixelFormat, colour: Colour) {
+export const NO_PICTURES: Pictures = { stills: new Map(), frames: new Map() };
+
+/** Where such a picture lies: a picture file, or the planes of a frame. */
+export type PictureFile = { file: string } | { raw: string; width: number; height: number; format: PixelFormat };
+
+const basesOf = (p: Plate): string[] => {
+  const { from } = p;
+  const own = from.take !== undefined && from.frame !== undefined ? [] : [pictureKey(from)];
+  return p.returned ? [...own, pictureKey(p.returned)] : own;
+};
+
+/** The keys of all pictures a recipe uses that are no frames, for plates and for masks. */
+export function pictureKeys(recipe: Recipe): string[] {
+  const layers = recipe.intruders.flatMap((i) => i.layers);
+  const masks = [...Object.values(recipe.masks ?? {}), ...layers.flatMap((l) => (l.kind === "patch" && !("use" in l.mask) ? [l.mask] : []))];
+  const shapes = masks.flatMap((m) => m.shapes).flatMap((s) => (s.kind === "picture" ? [(s.path ?? s.asset)!] : []));
+  return [...new Set([...Object.values(recipe.plates).flatMap(basesOf), ...shapes])];
+}
+
+/** Reads pictures that were found before. */
+export async function readPictures(files: Record<string, PictureFile>): Promise<Pictures & { notes: string[] }> {
+  const stills = new Map<string, Still>();
   const frames = new Map<string, Frame>();
+  const notes: string[] = [];
+  for (const [key, f] of Object.entries(files))
+    if ("raw" in f) frames.set(key, frameFromBytes(new Uint8Array(await readFile(f.raw)), f.width, f.height, f.format));
+    else {
+      const read = await readPicture(f.file);
+      stills.set(key, read.still);
+      notes.push(...read.notes);
+    }
+  return { stills, frames, notes };
+}
+
+/** The pictures on the planes of a take, and as masks; each is worked out once. */
+export function pictureDesk({ stills, frames: made }: Pictures, look: { width: number; height: number; format: PixelFormat; colour: Colour }) {
+  const frames = new Map<string, Frame>(made);
   const values = new Map<string, Values>();
   const once = <T>(kept: Map<string, T>, key: string, make: () => T): T => {
     if (!kept.has(key)) kept.set(key, make());
@@ -31,7 +63,12 @@ export function pictureDesk(stills: Stills, format: PixelFormat, colour: Colour)
   };
   const masks: MaskPictures = ({ path, asset, use }) => {
     const name = (path ?? asset)!;
-    return once(values, `${use}/${name}`, () => stillValues(still(name), use, colour.matrix, name));
+    return once(values, `${use}/${name}`, () => stillValues(still(name), use, look.colour.matrix, name));
   };
-  return { frame: (name: string) => once(frames, name, () => stillFrame(still(name), format, colour)), masks };
+  const make = (key: string): Frame => {
+    const spec = pictureSpec(key);
+    if ("colour" in spec) return plainFrame(spec.colour, look.width, look.height, look.format);
+    return stillFrame(still(key), look.format, look.colour);
+  };
+  return { frame: (key: string) => once(frames, key, () => make(key)), masks };
 }

@@ -3,13 +3,15 @@ import { readFile } from "node:fs/promises";
 import { basename, dirname, join, resolve } from "node:path";
 import type { Recipe } from "../../core/document";
 import { parseRecipe, RecipeError } from "../../recipe/schema";
-import type { Still } from "../../core/pixels/still";
+import { pictureSpec } from "../../core/plate/keys";
+import type { Frame } from "../../core/pixels/frame";
+import { buildPlate } from "../analysis/build";
+import type { FrameStore } from "../media/frame-store";
 import { ingest } from "../media/ingest";
 import type { TakeIndex } from "../media/index-file";
 import { isPattern, matchingStills, openSequence } from "../media/sequence";
-import { readPicture } from "../media/picture";
 import { withColour } from "../media/override";
-import { picturePaths, type Stills } from "./pictures";
+import { type PictureFile, pictureKeys, type Pictures, readPictures } from "./pictures";
 import type { TakeFile } from "./spec";
 
 /** Reads a recipe from a file. @throws RecipeError in one sentence. */
@@ -29,16 +31,25 @@ export async function readRecipe(path: string): Promise<Recipe> {
   return parseRecipe(value);
 }
 
-/** Reads the pictures a recipe brings in; their paths count from the recipe's own folder. */
-export async function resolvePictures(recipe: Recipe, recipePath: string): Promise<{ stills: Stills; notes: string[] }> {
-  const stills = new Map<string, Still>();
-  const notes: string[] = [];
-  for (const path of picturePaths(recipe)) {
-    const read = await readPicture(resolve(dirname(recipePath), path));
-    stills.set(path, read.still);
-    notes.push(...read.notes);
+/** Reads the pictures a recipe brings in, whose paths count from the recipe's own folder, and builds its plates from many frames. */
+export async function resolvePictures(
+  recipe: Recipe,
+  recipePath: string,
+  takes: Record<string, TakeFile>,
+  store: FrameStore,
+): Promise<Pictures & { notes: string[] }> {
+  const files: Record<string, PictureFile> = {};
+  const built = new Map<string, Frame>();
+  for (const key of pictureKeys(recipe)) {
+    const spec = pictureSpec(key);
+    if ("file" in spec) files[key] = { file: resolve(dirname(recipePath), spec.file) };
+    else if ("built" in spec) {
+      const { id, index } = takes[spec.take];
+      built.set(key, (await buildPlate(store, id, index, spec.built, null, null)).frame);
+    }
   }
-  return { stills, notes };
+  const read = await readPictures(files);
+  return { ...read, frames: new Map([...read.frames, ...built]) };
 }
 
 /** Reads a film, or stills by a name such as `frames/####.png`, whose links are kept in `folder`. */

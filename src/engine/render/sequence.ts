@@ -64,7 +64,7 @@ async function* alone(spec: RenderSpec, kind: "png" | "tiff", what: "patch" | "m
   const { recipe } = spec;
   const { info } = spec.takes[recipe.shot.take].index;
   const { in: a, out: b } = outputOf(recipe);
-  const work = composer(recipe, spec.takes, store, spec.stills);
+  const work = composer(recipe, spec.takes, store, spec.pictures);
   for (let n = a; n <= b; n++) {
     if (hooks.signal?.aborted) throw new Stopped();
     await work.need(n);

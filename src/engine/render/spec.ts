@@ -1,7 +1,7 @@
 import type { Recipe } from "../../core/document";
 import type { TakeIndex } from "../media/index-file";
 import type { Codec } from "./encoder";
-import type { Stills } from "./pictures";
+import type { Pictures } from "./pictures";
 
 /** A take of a recipe, found and read. `id` names its frames in the store. */
 export interface TakeFile {
@@ -12,8 +12,8 @@ export interface TakeFile {
 export interface RenderSpec {
   recipe: Recipe;
   takes: Record<string, TakeFile>;
-  /** Pictures the recipe brings in, by its paths. */
-  stills?: Stills;
+  /** Pictures the recipe uses that are no frames. */
+  pictures?: Pictures;
   out: string;
   codec: Codec;
   preset: string;

@@ -115,7 +115,7 @@ export async function windowedVideo(
     decoded.catch(() => undefined);
     return decoder.stdio[3] as Readable;
   };
-  const work = composer(spec.recipe, spec.takes, store, spec.stills);
+  const work = composer(spec.recipe, spec.takes, store, spec.pictures);
   const ready = work.need(range.in); // while both programs start
   ready.catch(() => undefined);
   try {

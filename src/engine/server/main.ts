@@ -22,8 +22,12 @@ import { Library } from "../db/library";
 import { openDatabase } from "../db/open";
 import { Removal } from "../db/removal";
 import { Originals } from "../jobs/originals";
+import { Analyses } from "../jobs/analyses";
+import { Plates } from "../jobs/plates";
 import { Renders } from "../jobs/renders";
+import { Surveys } from "../jobs/surveys";
 import { Takes } from "../jobs/takes";
+import { Works } from "../jobs/works";
 import { MediaError } from "../media/media-error";
 import { FrameStore } from "../media/frame-store";
 import { MediaFolders } from "../media/folders";
@@ -32,6 +36,8 @@ import { dataPaths } from "../paths";
 import { readSettings, writeSettings } from "../settings";
 import { seedDemo } from "./demo";
 import { takeNoteSchema } from "../../wire/take";
+import { plateRoutes } from "./plate-routes";
+import type { Route } from "./route";
 import { Shots } from "./shots";
 
 const log = pino({ level: process.env.UMBER_LOG ?? "info" });
@@ -56,11 +62,16 @@ const renders = new Renders(db, paths, tell, join(root, "dist", "render-job.mjs"
 const folders = new MediaFolders();
 const originals = new Originals(library, takes, folders, tell);
 const removal = new Removal(db, paths);
-const shots = new Shots(library, documents, takes, store);
+const analyses = new Analyses(join(root, "dist", "analysis-job.mjs"), paths.incoming);
+const surveys = new Surveys(paths, analyses, tell);
+const plates = new Plates(paths, analyses, () => renders.cacheLimit);
+const works = new Works(tell);
+const shots = new Shots(library, documents, takes, store, plates);
 
 takes.counted = async (takeId, claimed, frames) => {
   for (const { id } of await library.shotsOf(takeId)) await setLastFrame(id, claimed - 1, frames - 1);
 };
+takes.read = (id) => void surveys.begin(id);
 await renders.recover();
 await takes.resume();
 if (process.env.UMBER_DEMO) await seedDemo(library, takes, root, paths.demo, process.env.UMBER_DEMO);
@@ -100,10 +111,9 @@ async function fill(takeId: string, from: number, to: number): Promise<void> {
 /** What is asked for will be there later. */
 class NotYet extends Error {}
 
-type Handler = (c: { params: string[]; body: unknown; query: URLSearchParams; res: ServerResponse }) => Promise<unknown>;
 const productionFor = async (id: string | null) => id ?? (await library.productions())[0]?.id ?? (await library.addProduction("My production"));
 
-const routes: [string, RegExp, Handler][] = [
+const routes: Route[] = [
   ["GET", /^\/media$/, () => Promise.resolve({ roots: folders.roots.map((r) => basename(r)) })],
   [
     "GET",
@@ -143,7 +153,10 @@ const routes: [string, RegExp, Handler][] = [
       filling++;
       await renders.drop(gone.jobIds);
       documents.forget(gone.shotIds);
-      gone.takeIds.forEach((t) => takes.forget(t));
+      for (const t of gone.takeIds) {
+        takes.forget(t);
+        surveys.stop(t);
+      }
       await removal.clear(gone);
       for (const t of gone.takeIds) await store.forget(t);
       tell({ type: "productions" });
@@ -272,9 +285,11 @@ const routes: [string, RegExp, Handler][] = [
       const assets = Object.values(recipe.takes).map((t) => t.asset!);
       await takes.whole(assets);
       await originals.demand(assets);
-      return renders.add(id, row.name, rev, recipe, await shots.takeFiles(recipe), q);
+      const files = await shots.takeFiles(recipe);
+      return renders.add(id, row.name, rev, recipe, files, await plates.files(recipe, files), q);
     },
   ],
+  ...plateRoutes({ documents, shots, takes, plates, surveys, analyses, works, store, paths, cacheLimit: () => renders.cacheLimit }),
   ["GET", /^\/jobs\/([\w-]+)$/, ({ params: [id] }) => renders.get(id)],
   [
     "POST",

@@ -4,10 +4,12 @@ import { isPatch, type PatchLayer, type Recipe } from "../../core/document";
 import type { ShotDocument } from "../../wire/shot";
 import { type Documents, NotFound } from "../db/documents";
 import type { Library } from "../db/library";
+import type { Plates } from "../jobs/plates";
 import type { Takes } from "../jobs/takes";
 import type { FrameStore } from "../media/frame-store";
 import { framePng } from "../media/stills";
 import { checkFrames, composer } from "../render/composer";
+import { readPictures } from "../render/pictures";
 import type { TakeFile } from "../render/spec";
 
 /** What can be asked about one shot: its document, its takes, single pictures of it. */
@@ -17,6 +19,7 @@ export class Shots {
     private readonly documents: Documents,
     private readonly takes: Takes,
     private readonly store: FrameStore,
+    private readonly plates: Plates,
   ) {}
 
   async document(id: string): Promise<ShotDocument> {
@@ -60,7 +63,7 @@ export class Shots {
     checkFrames(recipe, files);
     const base = row.name.replace(/[^\p{L}\p{N}]+/gu, "-");
     if (what === "original") return { png: await framePng(await this.store.frame(shot.id, shot.index, n), colour), name: `${base}-${n}.png` };
-    const work = composer(recipe, files, this.store);
+    const work = composer(recipe, files, this.store, await readPictures(await this.plates.files(recipe, files)));
     if (what === "frame") return { png: await framePng(await work.frame(n), colour), name: `${base}-${n}-mended.png` };
     if (what === "plate") {
       if (!which || !recipe.plates[which]) throw new NotFound("This plate does not exist (any more).");

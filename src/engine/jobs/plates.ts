@@ -1,0 +1,138 @@
+import { createHash, randomUUID } from "node:crypto";
+import { copyFile, mkdir, readdir, readFile, rename, rm } from "node:fs/promises";
+import { extname, join } from "node:path";
+import type { BuiltFrom, Recipe } from "../../core/document";
+import { pictureSpec } from "../../core/plate/keys";
+import { type Frame, frameFromBytes } from "../../core/pixels/frame";
+import { stillFrame } from "../../core/pixels/still";
+import { plainFrame } from "../../core/plate/colour";
+import type { BuiltInfo } from "../analysis/build";
+import { MediaError } from "../media/media-error";
+import { writeWhole } from "../media/index-file";
+import { readPicture } from "../media/picture";
+import type { DataPaths } from "../paths";
+import { type PictureFile, pictureKeys } from "../render/pictures";
+import type { TakeFile } from "../render/spec";
+import type { Analyses } from "./analyses";
+
+type Progress = (done: number, total: number) => void;
+
+/** Pictures that plates start from and that are no frames: brought in, built from many, plain. */
+export class Plates {
+  private readonly under = new Map<string, Promise<BuiltInfo>>();
+
+  constructor(
+    private readonly paths: DataPaths,
+    private readonly analyses: Analyses,
+    private readonly cacheLimit: () => number,
+  ) {}
+
+  /** Takes a picture in; what it holds names it, so that the same picture is kept once. The file given is moved. */
+  async add(file: string, name: string): Promise<{ asset: string; width: number; height: number; alpha: boolean; notes: string[] }> {
+    try {
+      const bytes = await readFile(file);
+      const { still, notes } = await readPicture(file).catch((e: unknown) => {
+        throw e instanceof MediaError ? new MediaError(e.message.replace(/“[^”]*”/, `“${name}”`)) : e;
+      });
+      const asset = createHash("sha256").update(bytes).digest("hex");
+      await mkdir(this.paths.pictures, { recursive: true });
+      const ext = extname(name)
+        .toLowerCase()
+        .replace(/[^.a-z0-9]/g, "");
+      await rename(file, join(this.paths.pictures, `${asset}${ext}`));
+      return {
+        asset,
+        width: still.width,
+        height: still.height,
+        alpha: still.channels === 2 || still.channels === 4,
+        notes: notes.map((n) => n.replace(/“[^”]*”/, `“${name}”`)),
+      };
+    } catch (e) {
+      await rm(file, { force: true });
+      throw e;
+    }
+  }
+
+  /** Keeps a picture that we made ourselves. */
+  async addBytes(bytes: Uint8Array, ext: string): Promise<string> {
+    await mkdir(this.paths.incoming, { recursive: true });
+    const file = join(this.paths.incoming, randomUUID());
+    await writeWhole(file, bytes);
+    return (await this.add(file, `picture${ext}`)).asset;
+  }
+
+  /** Where a brought-in picture lies. @throws MediaError when it is not there */
+  async fileOf(asset: string): Promise<string> {
+    const name = /^[0-9a-f]{64}$/.test(asset) ? (await readdir(this.paths.pictures).catch(() => [])).find((f) => f.startsWith(asset)) : undefined;
+    if (!name) throw new MediaError("A picture that a plate uses is missing: bring it in again.");
+    return join(this.paths.pictures, name);
+  }
+
+  /** Copies a brought-in picture to a file. */
+  async copyTo(asset: string, to: string): Promise<void> {
+    await copyFile(await this.fileOf(asset), to);
+  }
+
+  private folder(take: TakeFile, built: BuiltFrom): string {
+    const print = createHash("sha256").update(JSON.stringify([take.id, take.index.hashes[0], take.index.hashes.length, built]));
+    return join(this.paths.built, print.digest("hex").slice(0, 32));
+  }
+
+  /** Builds a plate from many frames, unless it is there. */
+  async built(take: TakeFile, built: BuiltFrom, progress?: Progress, signal?: AbortSignal): Promise<BuiltInfo> {
+    const folder = this.folder(take, built);
+    const there = await readFile(join(folder, "info.json"), "utf8").catch(() => null);
+    if (there) return JSON.parse(there) as BuiltInfo;
+    let job = this.under.get(folder);
+    if (!job) {
+      job = this.analyses
+        .now<BuiltInfo>(
+          {
+            kind: "build",
+            takeId: take.id,
+            take: this.paths.take(take.id),
+            cache: this.paths.cache,
+            cacheLimit: this.cacheLimit(),
+            built,
+            out: folder,
+          },
+          progress,
+          signal,
+        )
+        .finally(() => this.under.delete(folder));
+      this.under.set(folder, job);
+    }
+    return job;
+  }
+
+  /** Where the pictures of a recipe lie, those that can be worked out made ready. */
+  async files(recipe: Recipe, takes: Record<string, TakeFile>): Promise<Record<string, PictureFile>> {
+    const out: Record<string, PictureFile> = {};
+    for (const key of pictureKeys(recipe)) {
+      const spec = pictureSpec(key);
+      if ("file" in spec) out[key] = { file: await this.fileOf(spec.file) };
+      else if ("built" in spec) {
+        const take = takes[spec.take];
+        await this.built(take, spec.built);
+        const { width, height, format } = take.index.info;
+        out[key] = { raw: join(this.folder(take, spec.built), "picture.raw"), width, height, format: { ...format, alpha: false } };
+      }
+    }
+    return out;
+  }
+
+  /** One picture by its key, on the planes of a shot's take. @throws MediaError when the key means nothing */
+  async frame(key: string, takes: Record<string, TakeFile>, shot: TakeFile): Promise<Frame> {
+    const { width, height, colour } = shot.index.info;
+    const format = { ...shot.index.info.format, alpha: false };
+    const spec = pictureSpec(key);
+    if ("file" in spec) return stillFrame((await readPicture(await this.fileOf(spec.file))).still, format, colour);
+    if ("colour" in spec) return plainFrame(spec.colour, width, height, format);
+    const take = takes[spec.take];
+    if (!take) throw new MediaError("A plate was built from a take that the shot does not use any more.");
+    await this.built(take, spec.built);
+    const bytes = await readFile(join(this.folder(take, spec.built), "picture.raw"));
+    const info = take.index.info;
+    return frameFromBytes(new Uint8Array(bytes), info.width, info.height, { ...info.format, alpha: false });
+  }
+}

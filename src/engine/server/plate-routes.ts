@@ -1,0 +1,157 @@
+import type { Recipe } from "../../core/document";
+import { bytesOf } from "../../core/pixels/frame";
+import { colourOf } from "../../core/plate/colour";
+import { gridOf, grown } from "../../core/plate/regions";
+import { PICTURE_HEADER } from "../../wire/layout";
+import {
+  addPictureSchema,
+  alignRequestSchema,
+  buildRequestSchema,
+  colourRequestSchema,
+  findRequestSchema,
+  pictureQuerySchema,
+  type SurveyAnswer,
+} from "../../wire/plate";
+import type { Documents } from "../db/documents";
+import type { Analyses } from "../jobs/analyses";
+import type { Plates } from "../jobs/plates";
+import type { Surveys } from "../jobs/surveys";
+import type { Takes } from "../jobs/takes";
+import type { Works } from "../jobs/works";
+import { MediaError } from "../media/media-error";
+import type { FrameStore } from "../media/frame-store";
+import type { DataPaths } from "../paths";
+import type { Route } from "./route";
+import type { Shots } from "./shots";
+
+interface Parts {
+  documents: Documents;
+  shots: Shots;
+  takes: Takes;
+  plates: Plates;
+  surveys: Surveys;
+  analyses: Analyses;
+  works: Works;
+  store: FrameStore;
+  paths: DataPaths;
+  cacheLimit: () => number;
+}
+
+/** Pixels from an outline in which its surroundings' colour is looked at: from a little beyond its edge. */
+const RING = { from: 4, to: 24 };
+
+/** What is asked about surveys, about where things are seen, and about plates. */
+export function plateRoutes({ documents, shots, takes, plates, surveys, analyses, works, store, paths, cacheLimit }: Parts): Route[] {
+  const whole = async (recipe: Recipe) => {
+    await takes.whole(Object.values(recipe.takes).map((t) => t.asset!));
+    return shots.takeFiles(recipe);
+  };
+  const frames = (takeId: string) => ({ takeId, take: paths.take(takeId), cache: paths.cache, cacheLimit: cacheLimit() });
+  return [
+    [
+      "GET",
+      /^\/takes\/([\w-]+)\/survey$/,
+      async ({ params: [id] }): Promise<SurveyAnswer> => {
+        const survey = await surveys.get(id);
+        if (!survey && !takes.reading(id)) void surveys.begin(id);
+        return { survey, state: survey ? null : surveys.state(id) };
+      },
+    ],
+    [
+      "POST",
+      /^\/work\/([\w-]+)\/stop$/,
+      ({ params: [id] }) => {
+        works.stop(id);
+        return Promise.resolve({});
+      },
+    ],
+    [
+      "POST",
+      /^\/shots\/([\w-]+)\/find$/,
+      async ({ params: [id], body }) => {
+        const q = findRequestSchema.parse(body);
+        const { recipe } = await documents.read(id);
+        const { take, in: first, out: last } = recipe.shot;
+        await whole(recipe);
+        if (q.at < first || q.at > last) throw new MediaError(`Frame ${q.at} lies outside the shot, which has frames ${first} to ${last}.`);
+        return works.run(q.work, (progress, signal) =>
+          analyses.now(
+            { kind: "find", take: paths.take(recipe.takes[take].asset!), in: first, out: last, at: q.at, outline: q.outline },
+            progress,
+            signal,
+          ),
+        );
+      },
+    ],
+    [
+      "POST",
+      /^\/shots\/([\w-]+)\/build$/,
+      async ({ params: [id], body }) => {
+        const q = buildRequestSchema.parse(body);
+        const files = await whole((await documents.read(id)).recipe);
+        const take = files[q.take];
+        if (!take) throw new MediaError("The shot does not use this take (any more).");
+        return works.run(q.work, (progress, signal) => plates.built(take, q.built, progress, signal));
+      },
+    ],
+    [
+      "POST",
+      /^\/shots\/([\w-]+)\/align$/,
+      async ({ params: [id], body }) => {
+        const q = alignRequestSchema.parse(body);
+        const { recipe } = await documents.read(id);
+        await takes.whole([recipe.takes[recipe.shot.take].asset!, q.take]);
+        return works.run(q.work, (progress, signal) =>
+          analyses.now(
+            { kind: "align", shot: frames(recipe.takes[recipe.shot.take].asset!), at: q.at, other: frames(q.take), frame: q.frame, avoid: q.avoid },
+            progress,
+            signal,
+          ),
+        );
+      },
+    ],
+    [
+      "POST",
+      /^\/shots\/([\w-]+)\/colour$/,
+      async ({ params: [id], body }) => {
+        const q = colourRequestSchema.parse(body);
+        const { recipe } = await documents.read(id);
+        const shot = (await whole(recipe))[recipe.shot.take];
+        const frame = await store.frame(shot.id, shot.index, q.frame);
+        const inside = gridOf(q.outline, frame.width, frame.height, 1);
+        const near = grown(inside, RING.from);
+        const far = grown(inside, RING.to);
+        const at = (x: number, y: number) => Math.floor(y) * frame.width + Math.floor(x);
+        const found = colourOf(frame, (x, y) => far.data[at(x, y)] === 1 && near.data[at(x, y)] === 0);
+        if (!found)
+          throw new MediaError("There is no room around the outline to take a colour from: draw it smaller, or farther from the picture's edge.");
+        return found;
+      },
+    ],
+    [
+      "GET",
+      /^\/shots\/([\w-]+)\/picture$/,
+      async ({ params: [id], query, res }) => {
+        const { key } = pictureQuerySchema.parse(Object.fromEntries(query));
+        const { recipe } = await documents.read(id);
+        const files = await whole(recipe);
+        const f = await plates.frame(key, files, files[recipe.shot.take]);
+        res
+          .writeHead(200, {
+            "content-type": "application/octet-stream",
+            [PICTURE_HEADER]: JSON.stringify({ width: f.width, height: f.height, format: f.format }),
+          })
+          .end(bytesOf(f));
+        return undefined;
+      },
+    ],
+    [
+      "POST",
+      /^\/pictures$/,
+      ({ body }) => {
+        const q = addPictureSchema.parse(body);
+        return plates.add(q.path, q.name);
+      },
+    ],
+  ];
+}
