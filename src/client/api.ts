@@ -13,7 +13,15 @@ import {
 } from "../wire/shot";
 import { cacheSchema, dependentsSchema, mediaFolderSchema, mediaRootsSchema } from "../wire/media";
 import type { BuiltFrom } from "../core/document";
-import { alignedSchema, builtInfoSchema, colourAnswerSchema, pictureAnswerSchema, seenSchema, surveyAnswerSchema } from "../wire/plate";
+import {
+  alignedSchema,
+  builtInfoSchema,
+  colourAnswerSchema,
+  outsideAnswerSchema,
+  pictureAnswerSchema,
+  seenSchema,
+  surveyAnswerSchema,
+} from "../wire/plate";
 import { takeSchema, type Take } from "../wire/take";
 
 export type Rate = [number, number];
@@ -72,6 +80,10 @@ export const alignTake = (id: string, q: { take: string; at: number; frame: numb
   call(alignedSchema, `/api/shots/${id}/align`, q);
 export const colourAround = (id: string, frame: number, outline: number[][]) =>
   call(colourAnswerSchema, `/api/shots/${id}/colour`, { frame, outline });
+export const writeOutside = (id: string, q: { plate: string; kind: string; frame: number }) =>
+  call(outsideAnswerSchema, `/api/shots/${id}/outside`, q);
+export const endOutside = (id: string, plate: string) => call(outsideAnswerSchema, `/api/shots/${id}/outside/end`, { plate });
+export const fetchOutside = (id: string, plate: string) => call(outsideAnswerSchema, `/api/shots/${id}/outside?${new URLSearchParams({ plate })}`);
 export const stopWork = (work: string) => call(z.unknown(), `/api/work/${work}/stop`, {});
 
 export const parseStale = (e: ApiError) => (e.status === 409 ? (staleAnswerSchema.safeParse(e.body).data ?? null) : null);

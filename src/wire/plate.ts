@@ -85,6 +85,11 @@ export const pictureAnswerSchema = z.object({
   notes: z.array(z.string()),
 });
 
+export const outsideRequestSchema = z.strictObject({ plate: z.string().min(1).max(100), kind: z.enum(["png8", "png16", "tiff16", "ora"]), frame });
+export const outsideEndSchema = z.strictObject({ plate: z.string().min(1).max(100) });
+/** Where a plate lies that was written out to be retouched elsewhere. */
+export const outsideAnswerSchema = z.object({ path: z.string().nullable() });
+
 /** Size and layout of a picture whose planes follow as bytes. */
 export const pictureHeadSchema = z.object({ width: z.number(), height: z.number(), format: pixelFormatSchema });
 

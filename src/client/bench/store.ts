@@ -7,6 +7,12 @@ import type { Take } from "../../wire/take";
 import { EditQueue } from "../edit/queue";
 import { Painter, type Shown } from "../picture/painter";
 import type { View } from "../picture/protocol";
+import type { BuiltAnswer, SurveyAnswer } from "../../wire/plate";
+import type { BenchCore } from "./core";
+import { newId, round } from "./names";
+import { createPlates } from "./plates";
+import { createScout, type Found } from "./scout";
+import { createWork, type Work } from "./work";
 
 export const STAGES = ["Scout", "Plate", "Patch", "Match", "Proof", "Render"] as const;
 export type Stage = (typeof STAGES)[number];
@@ -14,6 +20,7 @@ export type Stage = (typeof STAGES)[number];
 export type MaskTool = "outline" | "oval" | "box" | "adjust";
 export type BrushTool = "clone" | "uncover" | "restore";
 
+export type Compare = "frame" | "plate" | "over" | "difference" | "origin";
 export type Selection = { kind: "layer"; layer: string } | { kind: "plate"; plate: string } | { kind: "intruder"; intruder: string } | null;
 /** What a new shape becomes: a patch of its own, or a part of the selected patch's mask. */
 export type DrawInto = "new" | "add" | "cut" | "cross";
@@ -48,6 +55,16 @@ export interface BenchState {
   cloneSource: { at: Point; offset: [number, number] | null } | null;
   drawInto: DrawInto;
   drawing: Point[];
+  /** A loop being drawn round a thing, free-hand. */
+  ring: Point[];
+  survey: SurveyAnswer | null;
+  /** What was found about intruders, by their ids. */
+  found: Found;
+  /** What built plates were made of, by their ids. */
+  builds: Record<string, BuiltAnswer>;
+  work: Work | null;
+  /** What is looked at while a plate is selected: the frame, the plate, one over the other, their difference, or where the plate comes from. */
+  compare: { how: Compare; share: number };
   handles: boolean;
   peek: "original" | "matte" | "patch" | null;
   zoom: Zoom;
@@ -93,6 +110,12 @@ export function createBench(doc: ShotDocument, notices: Notices) {
     cloneSource: null,
     drawInto: "new",
     drawing: [],
+    ring: [],
+    survey: null,
+    found: {},
+    builds: {},
+    work: null,
+    compare: { how: "frame", share: 0.5 },
     handles: true,
     peek: null,
     zoom: { scale: null, x: 0, y: 0 },
@@ -144,7 +167,16 @@ export function createBench(doc: ShotDocument, notices: Notices) {
 
   function viewOf(s: BenchState): View {
     const layer = s.selection?.kind === "layer" ? s.selection.layer : null;
+    const looked = s.stage === "Plate" && !s.plate && s.selection?.kind === "plate" ? s.selection.plate : null;
+    // the key for the original swaps a plate with the frame it is looked at over
     if (s.peek === "original") return s.plate ? { kind: "plate", plate: s.plate } : { kind: "original" };
+    if (looked) {
+      const { how, share } = s.compare;
+      if (how === "over" || how === "difference") return { kind: "compare", plate: looked, how, share };
+      const made = s.builds[looked];
+      if (how === "origin" && made) return { kind: "origin", plate: looked, grid: made.grid, labels: made.labels, never: made.never };
+      if (how === "plate" || how === "origin" || s.peek === "patch") return { kind: "plate", plate: looked };
+    }
     if (s.plate) return { kind: "plate", plate: s.plate };
     if (s.peek === "matte") return { kind: "matte", layer: null };
     if (s.peek === "patch" && layer) return { kind: "patch", layer };
@@ -212,6 +244,11 @@ export function createBench(doc: ShotDocument, notices: Notices) {
 
   const cancelPreview = () => place(settled);
 
+  const core: BenchCore = { get, set, notices, commit, preview, refresh, takes: () => painter.useTakes(get().shot.takes) };
+  const work = createWork(core);
+  const scout = createScout(core, work);
+  const plates = createPlates(core, work);
+
   const layerIn = (d: Draft<Recipe>, id: string) => d.intruders.flatMap((i) => i.layers).find((l) => l.id === id) as Draft<PatchLayer> | undefined;
 
   function changeLayer(id: string, name: string, change: (l: Draft<PatchLayer>) => void, dragging: Dragging = false): void {
@@ -267,23 +304,6 @@ export function createBench(doc: ShotDocument, notices: Notices) {
   }
 
   // ---- plates ------------------------------------------------------------------------------------------
-
-  function makePlate(): void {
-    const s = get();
-    const frame = s.frame;
-    const take = s.recipe.shot.take;
-    const old = Object.entries(s.recipe.plates).find(([, p]) => p.from.take === take && p.from.frame === frame && p.touches.length === 0);
-    if (old) {
-      set({ selection: { kind: "plate", plate: old[0] } });
-      return notices.said(`Frame ${frame} is a plate already.`);
-    }
-    const id = newId("p");
-    commit(`Make frame ${frame} a plate`, (d) => {
-      d.plates[id] = { name: `Frame ${frame}`, from: { take, frame }, touches: [] };
-    });
-    set({ selection: { kind: "plate", plate: id } });
-    notices.said(`Frame ${frame} is a plate now.`);
-  }
 
   function openPlate(id: string | null): void {
     set({
@@ -386,7 +406,10 @@ export function createBench(doc: ShotDocument, notices: Notices) {
     goTo,
     play,
     stopPlaying,
-    makePlate,
+    ...scout,
+    ...plates,
+    progress: work.progress,
+    stopWork: work.stopWork,
     openPlate,
     layShape,
     closeOutline,
@@ -405,8 +428,15 @@ export function createBench(doc: ShotDocument, notices: Notices) {
       if (before.state === "reading" && get().shown?.quality !== "exact") refresh();
     },
     select(selection: Selection): void {
+      const plates = (x: Selection) => x?.kind === "plate";
+      const looks = get().stage === "Plate" && (plates(get().selection) || plates(selection));
       set({ selection });
-      if (get().peek) refresh();
+      if (get().peek || looks) refresh();
+    },
+    /** How a selected plate is looked at. */
+    look(compare: Partial<BenchState["compare"]>): void {
+      set({ compare: { ...get().compare, ...compare } });
+      refresh();
     },
     setStage(stage: Stage): void {
       const leave = get().plate && stage !== "Plate";
@@ -427,9 +457,6 @@ export function createBench(doc: ShotDocument, notices: Notices) {
   };
 }
 export type Bench = ReturnType<typeof createBench>;
-
-export const round = (v: number, digits = 2) => Number(v.toFixed(digits));
-export const newId = (prefix: string) => `${prefix}-${crypto.randomUUID().slice(0, 8)}`;
 
 function exists(r: Recipe, s: NonNullable<Selection>): boolean {
   if (s.kind === "plate") return !!r.plates[s.plate];

@@ -43,6 +43,11 @@ export class EditQueue {
   get revision() {
     return this.rev;
   }
+  /** Resolves when everything is stored. */
+  async settled(): Promise<void> {
+    while (!this.idle) await new Promise((r) => setTimeout(r, 30));
+  }
+
   get idle() {
     return this.waiting.length === 0 && !this.busy;
   }

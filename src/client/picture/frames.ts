@@ -36,9 +36,13 @@ export class Frames {
   private readonly loading = new Map<string, Promise<Frame>>();
 
   constructor(
-    private readonly takes: Record<string, Take>,
+    private takes: Record<string, Take>,
     private readonly shot: string,
   ) {}
+
+  useTakes(takes: Record<string, Take>): void {
+    this.takes = takes;
+  }
 
   take(key: string): Take {
     return this.takes[key];

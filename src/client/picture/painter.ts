@@ -23,7 +23,7 @@ export class Painter {
   onProblem: (message: string) => void = () => undefined;
 
   constructor(
-    private readonly takes: Record<string, Take>,
+    private takes: Record<string, Take>,
     recipe: Recipe,
     shot: string,
   ) {
@@ -58,6 +58,12 @@ export class Painter {
   /** How many wishes wait for their picture. */
   get waiting() {
     return this.seq - this.answered;
+  }
+
+  /** The shot's takes are others now, or more of them. */
+  useTakes(takes: Record<string, Take>): void {
+    this.takes = takes;
+    this.post({ type: "takes", takes });
   }
 
   recipe(recipe: Recipe): void {

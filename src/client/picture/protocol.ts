@@ -8,11 +8,16 @@ export type View =
   | { kind: "original" }
   | { kind: "matte"; layer: string | null }
   | { kind: "patch"; layer: string }
-  | { kind: "plate"; plate: string };
+  | { kind: "plate"; plate: string }
+  /** A plate over the frame: mixed, or the difference of the two, amplified. */
+  | { kind: "compare"; plate: string; how: "over" | "difference"; share: number }
+  /** From which frame each area of a built plate comes. */
+  | { kind: "origin"; plate: string; grid: { width: number; height: number; cell: number }; labels: [number, number][]; never: [number, number][] };
 
 /** From the page to the picture worker. */
 export type ToWorker =
   | { type: "open"; takes: Record<string, Take>; shot: string }
+  | { type: "takes"; takes: Record<string, Take> }
   | { type: "recipe"; recipe: Recipe }
   /** `within`: where the picture can differ from that of the wish before; null for anywhere. */
   | { type: "show"; seq: number; frame: number; view: View; moving: boolean; within: Rect | null }

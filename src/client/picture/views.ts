@@ -57,6 +57,8 @@ export class Views {
 
   async picture(r: Recipe, { frame: n, view, moving }: Sight, quality: Quality): Promise<Rgba> {
     if (view.kind === "plate") return all(await this.plateAt(r, view.plate, n, quality), this.colourAt(r, quality), !moving);
+    if (view.kind === "compare") return this.compare(r, n, view);
+    if (view.kind === "origin") return this.origin(r, view);
     if (view.kind === "matte") return this.matte(r, n, view.layer, await this.load(quality, r.shot.take, n));
     if (view.kind === "original") return all(await this.load(quality, r.shot.take, n), this.colourAt(r, quality), !moving);
     if (view.kind === "patch") return this.patch(r, n, view.layer, quality, !moving);
@@ -135,6 +137,39 @@ export class Views {
     };
   }
 
+  /** A plate laid over the frame, half through or as what differs, eight times amplified about mid grey. */
+  private async compare(r: Recipe, n: number, { plate, how, share }: Extract<View, { kind: "compare" }>): Promise<Rgba> {
+    const colour = this.info(r.shot.take).colour;
+    const below = all(await this.frames.loadExact(r.shot.take, n), colour, true);
+    const over = all(await this.plates.get(r, plate), colour, true);
+    const [a, b] = [new Uint8ClampedArray(below.data), new Uint8ClampedArray(over.data)];
+    for (let y = 0; y < Math.min(below.height, over.height); y++)
+      for (let x = 0; x < Math.min(below.width, over.width); x++) {
+        const [i, j] = [4 * (y * below.width + x), 4 * (y * over.width + x)];
+        for (let k = 0; k < 3; k++) a[i + k] = how === "over" ? a[i + k] * (1 - share) + b[j + k] * share : 128 + 8 * (b[j + k] - a[i + k]);
+      }
+    return below;
+  }
+
+  /** A built plate in the colours of the frames it comes from; what was never clean is hatched. */
+  private async origin(r: Recipe, { plate, grid, labels, never }: Extract<View, { kind: "origin" }>): Promise<Rgba> {
+    const out = all(await this.plates.get(r, plate), this.info(r.shot.take).colour, true);
+    const px = new Uint8ClampedArray(out.data);
+    const label = unrolled(labels);
+    const bad = unrolled(never);
+    for (let y = 0; y < out.height; y++)
+      for (let x = 0; x < out.width; x++) {
+        const cell = Math.min(grid.height - 1, Math.floor(y / grid.cell)) * grid.width + Math.min(grid.width - 1, Math.floor(x / grid.cell));
+        const i = 4 * (y * out.width + x);
+        const grey = 0.3 * px[i] + 0.6 * px[i + 1] + 0.1 * px[i + 2];
+        const hatched = bad[cell] && (x + y) % 12 < 4;
+        const tint = hatched ? [200, 105, 79] : tintOf(label[cell]);
+        const share = hatched ? 0.9 : 0.45;
+        for (let k = 0; k < 3; k++) px[i + k] = grey * (1 - share) + tint[k] * share;
+      }
+    return out;
+  }
+
   private matte(r: Recipe, n: number, layer: string | null, below: Frame): Rgba {
     const { width, height } = below;
     const info = this.info(r.shot.take);
@@ -162,4 +197,19 @@ export class Views {
     for (let i = 0; i < alone.alpha.length; i++) for (let k = 0; k < 3; k++) px[4 * i + k] = 64 + (px[4 * i + k] - 64) * alone.alpha[i];
     return out;
   }
+}
+
+function unrolled(runs: [number, number][]): number[] {
+  const out: number[] = [];
+  for (const [v, n] of runs) for (let i = 0; i < n; i++) out.push(v);
+  return out;
+}
+
+/** A quiet colour for the k-th frame; neighbours in number are far apart in hue (the golden angle). */
+function tintOf(k: number): number[] {
+  const h = (k * 137.508 + 30) % 360;
+  return [0, 8, 4].map((n) => {
+    const t = (n + h / 30) % 12;
+    return 255 * (0.55 - 0.28 * Math.max(-1, Math.min(t - 3, 9 - t, 1)));
+  });
 }

@@ -119,6 +119,9 @@ scope.onmessage = ({ data: m }: MessageEvent<ToWorker>) => {
       plates = new Plates(frames);
       views = new Views(frames, plates);
       break;
+    case "takes":
+      frames.useTakes(m.takes);
+      break;
     case "recipe":
       recipe = m.recipe;
       break;

@@ -23,6 +23,7 @@ import { openDatabase } from "../db/open";
 import { Removal } from "../db/removal";
 import { Originals } from "../jobs/originals";
 import { Analyses } from "../jobs/analyses";
+import { Outside } from "../jobs/outside";
 import { Plates } from "../jobs/plates";
 import { Renders } from "../jobs/renders";
 import { Surveys } from "../jobs/surveys";
@@ -66,6 +67,7 @@ const analyses = new Analyses(join(root, "dist", "analysis-job.mjs"), paths.inco
 const surveys = new Surveys(paths, analyses, tell);
 const plates = new Plates(paths, analyses, () => renders.cacheLimit);
 const works = new Works(tell);
+const outside = new Outside(paths, plates, documents, tell);
 const shots = new Shots(library, documents, takes, store, plates);
 
 takes.counted = async (takeId, claimed, frames) => {
@@ -74,6 +76,7 @@ takes.counted = async (takeId, claimed, frames) => {
 takes.read = (id) => void surveys.begin(id);
 await renders.recover();
 await takes.resume();
+await outside.resume();
 if (process.env.UMBER_DEMO) await seedDemo(library, takes, root, paths.demo, process.env.UMBER_DEMO);
 
 /** The shot of a take that claimed another count of frames gets its true last frame. To undo this step changes nothing. */
@@ -289,7 +292,7 @@ const routes: Route[] = [
       return renders.add(id, row.name, rev, recipe, files, await plates.files(recipe, files), q);
     },
   ],
-  ...plateRoutes({ documents, shots, takes, plates, surveys, analyses, works, store, paths, cacheLimit: () => renders.cacheLimit }),
+  ...plateRoutes({ documents, shots, takes, plates, surveys, analyses, works, outside, store, paths, cacheLimit: () => renders.cacheLimit }),
   ["GET", /^\/jobs\/([\w-]+)$/, ({ params: [id] }) => renders.get(id)],
   [
     "POST",

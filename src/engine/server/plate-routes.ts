@@ -9,11 +9,14 @@ import {
   buildRequestSchema,
   colourRequestSchema,
   findRequestSchema,
+  outsideEndSchema,
+  outsideRequestSchema,
   pictureQuerySchema,
   type SurveyAnswer,
 } from "../../wire/plate";
 import type { Documents } from "../db/documents";
 import type { Analyses } from "../jobs/analyses";
+import type { Outside } from "../jobs/outside";
 import type { Plates } from "../jobs/plates";
 import type { Surveys } from "../jobs/surveys";
 import type { Takes } from "../jobs/takes";
@@ -32,6 +35,7 @@ interface Parts {
   surveys: Surveys;
   analyses: Analyses;
   works: Works;
+  outside: Outside;
   store: FrameStore;
   paths: DataPaths;
   cacheLimit: () => number;
@@ -41,7 +45,7 @@ interface Parts {
 const RING = { from: 4, to: 24 };
 
 /** What is asked about surveys, about where things are seen, and about plates. */
-export function plateRoutes({ documents, shots, takes, plates, surveys, analyses, works, store, paths, cacheLimit }: Parts): Route[] {
+export function plateRoutes({ documents, shots, takes, plates, surveys, analyses, works, outside, store, paths, cacheLimit }: Parts): Route[] {
   const whole = async (recipe: Recipe) => {
     await takes.whole(Object.values(recipe.takes).map((t) => t.asset!));
     return shots.takeFiles(recipe);
@@ -145,6 +149,24 @@ export function plateRoutes({ documents, shots, takes, plates, surveys, analyses
         return undefined;
       },
     ],
+    [
+      "POST",
+      /^\/shots\/([\w-]+)\/outside$/,
+      async ({ params: [id], body }) => {
+        const q = outsideRequestSchema.parse(body);
+        await whole((await documents.read(id)).recipe);
+        return { path: await outside.write(id, q.plate, q.kind, await shots.plateParts(id, q.plate, q.frame)) };
+      },
+    ],
+    [
+      "POST",
+      /^\/shots\/([\w-]+)\/outside\/end$/,
+      async ({ params: [id], body }) => {
+        await outside.end(id, outsideEndSchema.parse(body).plate);
+        return { path: null };
+      },
+    ],
+    ["GET", /^\/shots\/([\w-]+)\/outside$/, async ({ params: [id], query }) => ({ path: await outside.path(id, query.get("plate") ?? "") })],
     [
       "POST",
       /^\/pictures$/,

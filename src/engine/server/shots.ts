@@ -4,6 +4,7 @@ import { isPatch, type PatchLayer, type Recipe } from "../../core/document";
 import type { ShotDocument } from "../../wire/shot";
 import { type Documents, NotFound } from "../db/documents";
 import type { Library } from "../db/library";
+import type { WrittenOut } from "../jobs/outside";
 import type { Plates } from "../jobs/plates";
 import type { Takes } from "../jobs/takes";
 import type { FrameStore } from "../media/frame-store";
@@ -50,6 +51,32 @@ export class Shots {
       ),
     );
     return { name: row.name, recipe: { ...recipe, takes } };
+  }
+
+  /** A plate as it is, without what came back before, and what its touches lie on; with a frame of the shot. */
+  async plateParts(id: string, which: string, n: number): Promise<WrittenOut> {
+    const { recipe } = await this.documents.read(id);
+    const plate = recipe.plates[which];
+    if (!plate) throw new NotFound("This plate does not exist (any more).");
+    const files = await this.takeFiles(recipe);
+    const shot = files[recipe.shot.take];
+    const pictures = await readPictures(await this.plates.files(recipe, files));
+    const evaluated = async (p: Recipe["plates"][string]) => {
+      const r = { ...recipe, plates: { ...recipe.plates, [which]: p } };
+      const work = composer(r, files, this.store, pictures);
+      await work.loadPlate(which);
+      return work.pictures.plate(which);
+    };
+    const { returned: _, ...bare } = plate;
+    return {
+      plate: await evaluated(plate),
+      bare: await evaluated(bare),
+      base: await evaluated({ ...bare, touches: [] }),
+      frame: await this.store.frame(shot.id, shot.index, n),
+      frameNumber: n,
+      colour: shot.index.info.colour,
+      name: plate.name || which,
+    };
   }
 
   /** A picture as PNG: the mended frame, the original, a plate, or one patch alone with transparency. */

@@ -4,7 +4,7 @@ import Link from "next/link";
 import { useEffect, useState } from "react";
 import { toast } from "sonner";
 import { fetchShot } from "@/client/api";
-import { type Bench, createBench } from "@/client/bench/store";
+import { type Bench, createBench, takeOf } from "@/client/bench/store";
 import { listen } from "@/client/events";
 import { Moth } from "../parts/Moth";
 import { BenchScreen } from "./BenchScreen";
@@ -20,10 +20,15 @@ export function BenchPage({ id }: { id: string }) {
     const b = createBench(doc, { problem: (m) => void toast.error(m, { id: m, duration: 12000 }), said: (m) => void toast(m) });
     setBench(b);
     b.refresh();
+    void b.loadSurvey();
     const stop = listen(
       (e) => {
         if (e.type === "shot" && e.id === id) void b.queue.follow(e.rev);
         if (e.type === "take") b.takeChanged(e.take);
+        if (e.type === "work") b.progress(e.id, e.done, e.total);
+        if (e.type === "returned" && e.shotId === id)
+          void (e.failed ? toast.error(e.words, { duration: 12000 }) : toast(e.words, { duration: 8000 }));
+        if (e.type === "survey" && e.takeId === takeOf(b.store.getState()).id) void b.loadSurvey();
         if (e.type === "job") window.dispatchEvent(new CustomEvent("umber-job", { detail: e.job }));
       },
       () => void b.queue.follow(Infinity),

@@ -7,6 +7,7 @@ import { Timeline } from "../timeline/Timeline";
 import { StatusLine } from "../viewer/StatusLine";
 import { ToolLine } from "../viewer/ToolLine";
 import { Viewer } from "../viewer/Viewer";
+import { WorkLine } from "../viewer/WorkLine";
 import { Head } from "./Head";
 import { TroubleLine } from "./TroubleLine";
 import { useKeys } from "./useKeys";
@@ -21,6 +22,7 @@ export function BenchScreen() {
       <main className="flex min-h-0 min-w-0 flex-col border-x border-line">
         <ToolLine />
         <TroubleLine />
+        <WorkLine />
         <Viewer />
         <StatusLine />
       </main>

@@ -19,7 +19,7 @@ const LATER: Partial<Record<Stage, string>> = {
 function stateOf(stage: Stage, s: Pick<BenchState, "recipe">): { done: boolean; words: string } {
   const layers = s.recipe.intruders.flatMap((i) => i.layers).filter(isPatch);
   const plates = Object.keys(s.recipe.plates).length;
-  if (stage === "Scout") return { done: true, words: "What is known about the take" };
+  if (stage === "Scout") return { done: true, words: "What is measured, and when a thing is seen" };
   if (stage === "Plate")
     return { done: plates > 0, words: plates ? `${plates} ${plates === 1 ? "plate" : "plates"}` : "No plate yet: find a clean frame, press P" };
   if (stage === "Patch")

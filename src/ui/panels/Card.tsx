@@ -5,7 +5,9 @@ import { BrushCard } from "./BrushCard";
 import { PatchCard } from "./PatchCard";
 import { PlateCard } from "./PlateCard";
 import { RenderCard } from "./RenderCard";
+import { NewPlate } from "./NewPlate";
 import { ScoutCard } from "./ScoutCard";
+import { SeenCard } from "./SeenCard";
 
 /** The settings of what is selected, in the order in which they are used. */
 export function Card() {
@@ -15,6 +17,8 @@ export function Card() {
     <aside className="min-h-0 overflow-y-auto bg-panel" aria-label="Card">
       {s.stage === "Render" ? (
         <RenderCard />
+      ) : s.selection?.kind === "intruder" ? (
+        <SeenCard id={s.selection.intruder} />
       ) : s.stage === "Scout" ? (
         <ScoutCard />
       ) : s.plate ? (
@@ -22,7 +26,9 @@ export function Card() {
       ) : layer ? (
         <PatchCard layer={layer} />
       ) : s.selection?.kind === "plate" ? (
-        <PlateCard id={s.selection.plate} />
+        <PlateCard key={s.selection.plate} id={s.selection.plate} />
+      ) : s.stage === "Plate" ? (
+        <NewPlate />
       ) : (
         <Hint />
       )}

@@ -4,7 +4,8 @@ import { Eye, EyeOff, Plus } from "lucide-react";
 import { shapesOf } from "@/client/bench/shapes";
 import { takeOf } from "@/client/bench/store";
 import { keyOf } from "@/client/input/keys";
-import { type Intruder, isPatch, type PatchLayer } from "@/core/document";
+import { leaks } from "@/client/bench/scout";
+import { type Intruder, isPatch, type PatchLayer, seenFrames } from "@/core/document";
 import { shapePolygon } from "@/core/shape/mask";
 import { useBench, useBenchPick } from "../bench/context";
 import { IconButton } from "../parts/Button";
@@ -35,17 +36,16 @@ export function Ledger() {
           <Title
             text="Must go"
             name="Draw round what must go"
-            keys="1"
+            keys=""
             onAdd={() => {
               bench.select(null);
-              bench.setStage("Patch");
-              bench.set({ tool: "outline", drawInto: "new" });
+              bench.setStage("Scout");
             }}
           />
           {s.recipe.intruders.length === 0 && (
             <p className="px-3.5 pb-3 text-dim">
-              Nothing yet. Go to the frame where the thing is worst and draw round it with Outline <kbd className="num text-ochre">1</kbd> or Oval{" "}
-              <kbd className="num text-ochre">2</kbd>.
+              Nothing yet. In Scout, drag once round the thing, and it is measured when it is seen. Or draw its patch at once with Outline{" "}
+              <kbd className="num text-ochre">1</kbd> or Oval <kbd className="num text-ochre">2</kbd>.
             </p>
           )}
           <ul>
@@ -85,17 +85,21 @@ function Title({ text, name, keys, onAdd }: { text: string; name: string; keys: 
 
 function IntruderRow({ intruder }: { intruder: Intruder }) {
   const bench = useBench();
-  const s = useBenchPick("recipe", "selection", "plate", "shot");
+  const s = useBenchPick("recipe", "selection", "plate", "shot", "stage");
   const layers = intruder.layers.filter(isPatch);
   const mine = s.selection?.kind === "layer" && layers.some((l) => s.selection?.kind === "layer" && l.id === s.selection.layer);
   const selected = mine || (s.selection?.kind === "intruder" && s.selection.intruder === intruder.id);
   const off = intruder.on === false;
-  const worst = layers[0] ? Math.round((layers[0].in + layers[0].out) / 2) : s.recipe.shot.in;
-  const polygons = layers.slice(0, 1).flatMap((l) =>
-    shapesOf(l)
-      .filter((x) => x.kind !== "picture" && x.kind !== "painted")
-      .map((x) => shapePolygon(x, worst)),
-  );
+  const band = seenFrames(intruder);
+  const worst = band?.worst ?? (layers[0] ? Math.round((layers[0].in + layers[0].out) / 2) : s.recipe.shot.in);
+  const open = leaks(intruder, s.recipe.shot.in, s.recipe.shot.out);
+  const polygons = intruder.seen
+    ? [Float64Array.from(intruder.seen.outline.flatMap(([x, y]) => [x, y]))]
+    : layers.slice(0, 1).flatMap((l) =>
+        shapesOf(l)
+          .filter((x) => x.kind !== "picture" && x.kind !== "painted")
+          .map((x) => shapePolygon(x, worst)),
+      );
   return (
     <li className={clsx("border-l-2", selected ? "border-ochre bg-raised" : "border-transparent")}>
       <div className="flex items-center gap-2.5 py-1.5 pr-2 pl-3">
@@ -103,18 +107,32 @@ function IntruderRow({ intruder }: { intruder: Intruder }) {
           type="button"
           className="flex min-w-0 flex-1 items-center gap-2.5 rounded-md text-left"
           aria-pressed={selected}
-          onClick={() => bench.select(layers.length ? { kind: "layer", layer: layers.at(-1)!.id } : { kind: "intruder", intruder: intruder.id })}
+          onClick={() =>
+            bench.select(
+              layers.length && s.stage !== "Scout" ? { kind: "layer", layer: layers.at(-1)!.id } : { kind: "intruder", intruder: intruder.id },
+            )
+          }
         >
           <ThingPicture take={takeOf(s)} frame={worst} polygons={polygons} />
           <span className="min-w-0">
             <span className={clsx("block truncate font-semibold", off && "text-dim line-through")}>{intruder.name}</span>
             <span className="flex items-center gap-1.5 text-dim">
-              <span aria-hidden className={clsx("h-2 w-3.5 rounded-[2px]", layers.length ? "bg-dusk" : "border border-line")} />
+              <span
+                aria-hidden
+                className={clsx(
+                  "h-2 w-3.5 shrink-0 rounded-[2px]",
+                  layers.length && open.length ? "bg-brick" : layers.length ? "bg-dusk" : "border border-line",
+                )}
+              />
               {off
                 ? "switched off"
-                : layers.length
-                  ? `covered ${Math.min(...layers.map((l) => l.in))}–${Math.max(...layers.map((l) => l.out))}`
-                  : "no patch"}
+                : layers.length && open.length
+                  ? `${open.length} ${open.length === 1 ? "leak" : "leaks"}: ${open.map(([a, b]) => (a === b ? a : `${a}–${b}`)).join(", ")}`
+                  : layers.length
+                    ? `covered ${Math.min(...layers.map((l) => l.in))}–${Math.max(...layers.map((l) => l.out))}`
+                    : band
+                      ? `seen ${band.in}–${band.out}`
+                      : "no patch"}
             </span>
           </span>
         </button>

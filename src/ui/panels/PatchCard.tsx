@@ -7,15 +7,17 @@ import { maskMatte } from "@/core/shape/mask";
 import { isKeyed, type Keyed, valueAt, withKey, withoutKey, withValue } from "@/core/time/keyed";
 import type { Draft } from "@/recipe/edits";
 import { useBench, useBenchState } from "../bench/context";
+import { Borrowed, Follow } from "./SourceFields";
 import { Button, IconButton } from "../parts/Button";
 import { Choice } from "../parts/Choice";
 import { NumberField } from "../parts/NumberField";
 import { saveFile } from "./save";
 import { Section } from "./Section";
 
-type Kind = "plate" | "hold" | "slip";
+type Kind = "plate" | "hold" | "slip" | "stretch";
 
-const kindOf = (l: PatchLayer): Kind => (l.source.plate !== undefined ? "plate" : l.source.hold !== undefined ? "hold" : "slip");
+const kindOf = ({ source: s }: PatchLayer): Kind =>
+  s.plate !== undefined ? "plate" : s.hold !== undefined ? "hold" : s.from !== undefined ? "stretch" : "slip";
 
 /** Whether a mask is so thin, or so far shrunk, that its α nowhere reaches 1; judged at a quarter of the size. */
 function useThin(mask: Mask | null, frame: number, info: { width: number; height: number }): boolean {
@@ -76,7 +78,8 @@ export function PatchCard({ layer }: { layer: PatchLayer }) {
       const take = recipe.shot.take;
       if (next === "plate") d.source = { plate: plates.at(-1)![0] };
       else if (next === "hold") d.source = { take, hold: Math.max(0, layer.in - 1) };
-      else d.source = { take, slip: 0 };
+      else if (next === "slip") d.source = { take, slip: 0 };
+      else d.source = { take, from: recipe.shot.in, to: Math.max(recipe.shot.in, Math.min(recipe.shot.out, layer.in - 1)), repeat: "loop" };
     });
   return (
     <>
@@ -120,6 +123,7 @@ export function PatchCard({ layer }: { layer: PatchLayer }) {
             ["plate", "Plate"],
             ["hold", "Hold"],
             ["slip", "Slip"],
+            ["stretch", "Stretch"],
           ]}
           value={kind}
           onChange={setKind}
@@ -159,14 +163,9 @@ export function PatchCard({ layer }: { layer: PatchLayer }) {
             onCommit={(v) => change(`Hold frame ${v} for ${title}`, (d) => void (d.source.hold = v))}
           />
         )}
-        {layer.source.from !== undefined && (
-          <p className="py-1 text-dim">
-            Frames {layer.source.from}–{layer.source.to}, borrowed:{" "}
-            {{ loop: "round and round", bounce: "to and fro", slow: "slowed" }[layer.source.repeat ?? "loop"]}.
-          </p>
-        )}
+        {kind === "stretch" && <Borrowed layer={layer} last={info.frames - 1} change={change} />}
+        {kind === "plate" || kind === "hold" ? <Follow layer={layer} /> : null}
         {kind === "slip" &&
-          layer.source.from === undefined &&
           keyedField("Slip", layer.source.slip ?? 0, (d, v) => void (d.source.slip = v as typeof d.source.slip), {
             min: -info.frames,
             max: info.frames,

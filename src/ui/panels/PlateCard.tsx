@@ -1,20 +1,34 @@
 "use client";
-import { useBench, useBenchState } from "../bench/context";
+import { useEffect } from "react";
+import { words } from "@/client/bench/plates";
+import type { Plate } from "@/core/document";
+import { useBench, useBenchPick } from "../bench/context";
 import { Button } from "../parts/Button";
+import { zoomTo } from "../viewer/zoom";
+import { OutsideSection } from "./OutsideSection";
 import { saveFile } from "./save";
 import { Section } from "./Section";
+
+/** Where a plate comes from, in words. */
+export function fromWords(p: Plate, takeName: (key: string) => string): string {
+  const { from } = p;
+  if (from.built) return `Built from frames ${from.built.in} to ${from.built.out}${from.built.average ? ", averaged" : ""}.`;
+  if (from.line) return `Frame ${from.frame} of ${takeName(from.take!)}, brought into line: ${words(from.line)}.`;
+  if (from.frame !== undefined) return `Held from frame ${from.frame}.`;
+  if (from.colour) return from.colour.planes.some(([, x, y]) => x || y) ? "A colour that slopes as its surroundings do." : "A plain colour.";
+  return "A picture that was brought in.";
+}
 
 /** A plate that is selected, not opened. */
 export function PlateCard({ id }: { id: string }) {
   const bench = useBench();
-  const plate = useBenchState((s) => s.recipe.plates[id]);
-  const shot = useBenchState((s) => s.shot.id);
-  const users = useBenchState((s) =>
-    s.recipe.intruders
-      .filter((i) => i.layers.some((l) => "source" in l && (l.source as { plate?: string }).plate === id))
-      .map((i) => i.name)
-      .join(", "),
-  );
+  const s = useBenchPick("recipe", "shot");
+  const plate = s.recipe.plates[id];
+  const users = s.recipe.intruders
+    .filter((i) => i.layers.some((l) => "source" in l && (l.source as { plate?: string }).plate === id))
+    .map((i) => i.name)
+    .join(", ");
+  const count = plate.touches.length;
   return (
     <>
       <div className="border-b border-line px-3.5 py-2.5">
@@ -22,19 +36,20 @@ export function PlateCard({ id }: { id: string }) {
       </div>
       <Section title="Plate">
         <p className="mb-2 text-dim">
-          {plate.from.frame !== undefined ? `Held from frame ${plate.from.frame}.` : "Brought in."}{" "}
-          {plate.touches.length ? `${plate.touches.length} touches.` : "Untouched."} {users ? `Used by ${users}.` : "Not used yet."}
+          {fromWords(plate, (k) => s.shot.takes[k]?.name ?? k)} {count === 0 ? "Untouched." : count === 1 ? "1 touch." : `${count} touches.`}{" "}
+          {plate.returned ? "Retouched elsewhere. " : ""}
+          {users ? `Used by ${users}.` : "Not used yet."}
         </p>
         <div className="space-y-2">
           <Button tone="main" className="w-full" onClick={() => bench.openPlate(id)}>
             Retouch
           </Button>
-          {plate.from.frame !== undefined && (
+          {plate.from.frame !== undefined && !plate.from.line && (
             <Button className="w-full" onClick={() => bench.goTo(plate.from.frame!)}>
               Go to frame {plate.from.frame}
             </Button>
           )}
-          <Button className="w-full" onClick={() => void saveFile(`/api/shots/${shot}/still?what=plate&frame=0&plate=${id}`)}>
+          <Button className="w-full" onClick={() => void saveFile(`/api/shots/${s.shot.id}/still?what=plate&frame=0&plate=${id}`)}>
             Save as PNG
           </Button>
           <Button tone="fault" className="w-full" onClick={bench.removeSelected}>
@@ -42,6 +57,56 @@ export function PlateCard({ id }: { id: string }) {
           </Button>
         </div>
       </Section>
+      {plate.from.built && <MadeOf id={id} />}
+      <OutsideSection plate={id} />
     </>
+  );
+}
+
+/** The frames a built plate is made of, and what was never clean. */
+function MadeOf({ id }: { id: string }) {
+  const bench = useBench();
+  const { builds } = useBenchPick("builds");
+  const made = builds[id];
+  useEffect(() => {
+    void bench.recallBuild(id);
+  }, [bench, id]);
+  if (!made) return null;
+  const areas = (title: string, list: [number, number, number, number][]) =>
+    list.length > 0 && (
+      <>
+        <h4 className="mt-2 mb-1 text-[12px] text-dim">{title}</h4>
+        <ul className="flex flex-wrap gap-1.5">
+          {list.slice(0, 8).map(([x, y, w, h]) => (
+            <li key={`${x},${y}`}>
+              <Button
+                className="num h-6 px-2 text-[12px]"
+                onClick={() => {
+                  bench.look({ how: "plate" });
+                  zoomTo(bench, { x0: x, y0: y, x1: x + w, y1: y + h });
+                }}
+              >
+                {w}×{h} at {x}, {y}
+              </Button>
+            </li>
+          ))}
+        </ul>
+        {list.length > 8 && <p className="mt-1 text-[12px] text-dim">and {list.length - 8} smaller ones</p>}
+      </>
+    );
+  return (
+    <Section title="Made of">
+      <p>
+        {made.used
+          .slice(0, 4)
+          .map(([n, share]) => `frame ${n} (${share < 0.01 ? "<1" : Math.round(100 * share)} %)`)
+          .join(", ")}
+        {made.used.length > 4 ? ` and ${made.used.length - 4} more` : ""}
+        {made.averaged ? ", then the mean of all that are clean" : ""}; {made.frames.length} were looked at.
+      </p>
+      {areas("Never clean, still to be retouched", made.neverAreas)}
+      {areas("Something rests here for long: look twice", made.doubtAreas)}
+      {made.neverAreas.length + made.doubtAreas.length === 0 && <p className="mt-1 text-dim">Every area was clean in some frame.</p>}
+    </Section>
   );
 }

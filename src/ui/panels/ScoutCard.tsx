@@ -1,6 +1,7 @@
 "use client";
 import { takeOf } from "@/client/bench/store";
 import { useBenchState } from "../bench/context";
+import { Measured } from "./Measured";
 import { Section } from "./Section";
 
 /** What is known about the take. */
@@ -24,6 +25,7 @@ export function ScoutCard() {
       <div className="border-b border-line px-3.5 py-2.5">
         <h2 className="font-semibold">The take</h2>
       </div>
+      <Measured />
       <Section title="What is known">
         <dl className="grid grid-cols-[84px_1fr] gap-x-2 gap-y-1.5">
           {rows.map(([k, v]) => (

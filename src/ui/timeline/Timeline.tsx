@@ -4,18 +4,23 @@ import { type PointerEvent, useEffect, useRef, useState } from "react";
 import { quickUrl } from "@/client/api";
 import { keyframesOf } from "@/client/bench/keyframes";
 import { layerTitle, takeOf } from "@/client/bench/store";
-import { isPatch } from "@/core/document";
+import { leaks } from "@/client/bench/scout";
+import { isPatch, seenFrames } from "@/core/document";
 import { useBench, useBenchPick } from "../bench/context";
 import type { Axis } from "./axis";
 import { Band } from "./Band";
+import { CurveRow } from "./CurveRow";
+import { SeenBand } from "./SeenBand";
 
 const LABEL = 244;
 const RIGHT = 18;
+/** Height of the row of curves. */
+const CURVES = 40;
 
 /** The shot in time: a row of small frames, then for every intruder where it is covered, with its keyframes. */
 export function Timeline() {
   const bench = useBench();
-  const s = useBenchPick("recipe", "shot", "frame", "selection", "playing");
+  const s = useBenchPick("recipe", "shot", "frame", "selection", "playing", "survey", "stage");
   const box = useRef<HTMLDivElement>(null);
   const [width, setWidth] = useState(1000);
   const { in: a, out: b } = s.recipe.shot;
@@ -41,7 +46,12 @@ export function Timeline() {
     } else if (!e.currentTarget.hasPointerCapture(e.pointerId)) return;
     bench.goTo(axis.frameAt(e.clientX - e.currentTarget.getBoundingClientRect().left));
   };
-  const layers = s.recipe.intruders.map((i) => ({ intruder: i, layers: i.layers.filter(isPatch) }));
+  const rows = s.recipe.intruders.map((i) => {
+    const layers = i.layers.filter(isPatch);
+    const seen = seenFrames(i) ? 16 : 0;
+    return { intruder: i, layers, seen, height: Math.max(30, seen + layers.length * 22 + 8) };
+  });
+  const survey = s.stage === "Scout" ? s.survey?.survey : null;
   return (
     <section
       aria-label="Timeline"
@@ -101,16 +111,25 @@ export function Timeline() {
           })}
         </div>
       </Row>
-      {layers.map(({ intruder, layers: ls }) => {
-        const selected = ls.some((l) => s.selection?.kind === "layer" && s.selection.layer === l.id);
+      {survey && (
+        <Row label="Light, camera" note="measured" height={CURVES}>
+          <CurveRow survey={survey} axis={axis} first={a} last={b} height={CURVES - 1} />
+        </Row>
+      )}
+      {rows.map(({ intruder, layers: ls, seen, height }) => {
+        const picked = s.selection?.kind === "intruder" && s.selection.intruder === intruder.id;
+        const selected = picked || ls.some((l) => s.selection?.kind === "layer" && s.selection.layer === l.id);
+        const open = leaks(intruder, a, b);
+        const note = open.length && ls.length ? "leaks" : seen && ls.length ? "seen, covered" : seen ? "seen" : "covered";
         return (
-          <Row key={intruder.id} label={intruder.name} note="covered" strong={selected} height={Math.max(30, ls.length * 22 + 8)}>
+          <Row key={intruder.id} label={intruder.name} note={note} fault={note === "leaks"} strong={selected} height={height}>
+            <SeenBand intruder={intruder} axis={axis} leaks={ls.length ? open : []} first={a} last={b} />
             {ls.map((l, i) => (
               <Band
                 key={l.id}
                 layer={l}
                 axis={axis}
-                top={6 + i * 22}
+                top={seen + 6 + i * 22}
                 first={a}
                 last={b}
                 title={layerTitle(s.recipe, l.id)}
@@ -122,7 +141,7 @@ export function Timeline() {
           </Row>
         );
       })}
-      {layers.length === 0 && (
+      {rows.length === 0 && (
         <p className="px-3.5 py-3 text-dim" style={{ marginLeft: LABEL }}>
           What you lay over the shot appears here, with its first and last frame, fades and keyframes.
         </p>
@@ -130,7 +149,7 @@ export function Timeline() {
       <div
         aria-hidden
         className="pointer-events-none absolute top-[22px] w-px bg-ochre"
-        style={{ left: LABEL + axis.x(s.frame) + per / 2, height: 4 + 38 + layers.reduce((h, l) => h + Math.max(30, l.layers.length * 22 + 8), 0) }}
+        style={{ left: LABEL + axis.x(s.frame) + per / 2, height: 4 + 38 + (survey ? CURVES : 0) + rows.reduce((h, r) => h + r.height, 0) }}
       />
     </section>
   );
@@ -139,12 +158,14 @@ export function Timeline() {
 function Row({
   label,
   note,
+  fault,
   strong,
   height,
   children,
 }: {
   label: string;
   note?: string;
+  fault?: boolean;
   strong?: boolean;
   height: number;
   children: React.ReactNode;
@@ -153,7 +174,7 @@ function Row({
     <div className="flex border-b border-line" style={{ height }}>
       <div className="flex shrink-0 items-center justify-between border-r border-line px-3.5" style={{ width: LABEL }}>
         <span className={clsx("truncate", strong && "font-semibold")}>{label}</span>
-        {note && <span className="text-[12px] text-dim">{note}</span>}
+        {note && <span className={clsx("text-[12px]", fault ? "text-brick" : "text-dim")}>{note}</span>}
       </div>
       <div className="relative flex-1">{children}</div>
     </div>

@@ -2,7 +2,7 @@
 import { type PointerEvent, type RefObject, useEffect, useRef, useState } from "react";
 import { useHotkeys } from "react-hotkeys-hook";
 import { toast } from "sonner";
-import { newId, round } from "@/client/bench/store";
+import { newId, round } from "@/client/bench/names";
 import { keyOf } from "@/client/input/keys";
 import type { Point, Touch } from "@/core/document";
 import { useBench, useBenchPick } from "../bench/context";

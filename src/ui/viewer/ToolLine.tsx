@@ -5,6 +5,7 @@ import { useBench, useBenchPick } from "../bench/context";
 import { BRUSH_TOOLS, MASK_TOOLS } from "../bench/useKeys";
 import { Button } from "../parts/Button";
 import { Tip } from "../parts/Tip";
+import { LookAt } from "./LookAt";
 
 const PATCH: Record<MaskTool, [string, string]> = {
   outline: ["Outline", "Click point after point round the thing; click the first point or press Enter to close"],
@@ -34,6 +35,7 @@ export function ToolLine() {
     : s.stage === "Patch"
       ? MASK_TOOLS.map((t) => [t, ...PATCH[t], s.tool === t, () => bench.set({ tool: t, drawing: [] })])
       : [];
+  const looked = s.selection?.kind === "plate" ? s.selection.plate : null;
   const what = s.plate
     ? `Plate: ${s.recipe.plates[s.plate]?.name ?? s.plate}`
     : selected
@@ -58,7 +60,8 @@ export function ToolLine() {
           </button>
         </Tip>
       ))}
-      {s.stage === "Plate" && !s.plate && (
+      {s.stage === "Plate" && !s.plate && looked && <LookAt plate={looked} />}
+      {s.stage === "Plate" && !s.plate && !looked && (
         <>
           <Button className="h-6" onClick={bench.makePlate}>
             Make frame {s.frame} a plate <kbd className="num text-ochre">P</kbd>
@@ -66,7 +69,9 @@ export function ToolLine() {
           <span className="truncate px-3 text-dim">Step to the last clean frame before the thing comes in, or the first after it has gone.</span>
         </>
       )}
-      {s.stage === "Scout" && <span className="px-1.5 text-dim">Look: play the shot, find where the thing comes in, is worst, and is gone.</span>}
+      {s.stage === "Scout" && (
+        <span className="px-1.5 text-dim">Drag once round what must go, on any frame: when it is seen is measured at once.</span>
+      )}
       {s.stage === "Render" && <span className="px-1.5 text-dim">What is on the screen is what is written.</span>}
       {s.stage === "Patch" && s.tool !== "adjust" && selected && (
         <label className="ml-2 flex items-center gap-1.5 text-dim">

@@ -5,13 +5,14 @@ import { useBench, useBenchPick } from "../bench/context";
 import { isTyping } from "../bench/useKeys";
 import { BrushLayer } from "./BrushLayer";
 import { MaskLayer } from "./MaskLayer";
+import { RingLayer } from "./RingLayer";
 import { usePointer } from "./StatusLine";
 import { lieOf, panBy, viewerSize, zoomBy } from "./zoom";
 
 /** The big picture on a neutral ground, with what is drawn over it. Panning and zooming never paint. */
 export function Viewer() {
   const bench = useBench();
-  const s = useBenchPick("recipe", "shot", "shown", "zoom", "frame", "plate");
+  const s = useBenchPick("recipe", "shot", "shown", "zoom", "frame", "plate", "stage");
   const box = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
   const [size, setSize] = useState({ w: 800, h: 500 });
@@ -128,7 +129,9 @@ export function Viewer() {
           imageRendering: lie.scale >= 2 ? "pixelated" : "auto",
         }}
       />
-      {s.plate ? (
+      {s.stage === "Scout" && !s.plate ? (
+        <RingLayer lie={lie} size={size} toTake={toTake} blocked={grab} />
+      ) : s.plate ? (
         <BrushLayer lie={lie} size={size} toTake={toTake} picture={canvas} blocked={grab} />
       ) : (
         <MaskLayer lie={lie} size={size} toTake={toTake} blocked={grab} />

@@ -44,3 +44,10 @@ export function panBy(bench: Bench, dx: number, dy: number): void {
   const lie = lieOf(s, w, h);
   bench.set({ zoom: { scale: lie.scale, x: (w / 2 - lie.left - dx) / lie.scale, y: (h / 2 - lie.top - dy) / lie.scale } });
 }
+
+/** Shows a part of the picture with some room around it. */
+export function zoomTo(bench: Bench, box: { x0: number; y0: number; x1: number; y1: number }): void {
+  const { w, h } = viewerSize;
+  const scale = Math.min(8, Math.max(STEPS.min, Math.min(w / (2.5 * (box.x1 - box.x0)), h / (2.5 * (box.y1 - box.y0)))));
+  bench.set({ zoom: { scale, x: (box.x0 + box.x1) / 2, y: (box.y0 + box.y1) / 2 } });
+}

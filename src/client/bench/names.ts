@@ -1,0 +1,2 @@
+export const round = (v: number, digits = 2) => Number(v.toFixed(digits));
+export const newId = (prefix: string) => `${prefix}-${crypto.randomUUID().slice(0, 8)}`;

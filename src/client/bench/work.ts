@@ -1,0 +1,45 @@
+import { stopWork } from "../api";
+import type { BenchCore } from "./core";
+
+/** Something the engine is doing for this page. */
+export interface Work {
+  id: string;
+  name: string;
+  done: number;
+  total: number;
+}
+
+/** Runs something that the engine does for a while: shown with how far it is, and it can be stopped. One at a time. */
+export function createWork({ get, set, notices }: BenchCore) {
+  return {
+    /** The answer, or null when it was stopped or failed, which is said. */
+    async run<T>(name: string, ask: (work: string) => Promise<T>): Promise<T | null> {
+      if (get().work) {
+        notices.said(`${get().work!.name} first: wait for it, or stop it.`);
+        return null;
+      }
+      const id = crypto.randomUUID();
+      set({ work: { id, name, done: 0, total: 0 } });
+      try {
+        return await ask(id);
+      } catch (e) {
+        const stopped = get().work?.total === -1;
+        if (!stopped) notices.problem(e instanceof Error ? e.message : String(e));
+        return null;
+      } finally {
+        set({ work: null });
+      }
+    },
+    /** Told by the engine. */
+    progress(id: string, done: number, total: number): void {
+      const { work } = get();
+      if (work?.id === id && work.total >= 0) set({ work: { ...work, done, total } });
+    },
+    stopWork(): void {
+      const { work } = get();
+      if (!work) return;
+      set({ work: { ...work, total: -1 } });
+      void stopWork(work.id).catch(() => undefined);
+    },
+  };
+}

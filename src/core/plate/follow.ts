@@ -1,0 +1,65 @@
+import type { Place } from "../document";
+import type { Keyed } from "../time/keyed";
+
+/** How far a keyed value may lie beside the measured one, pixels (degrees and scale where they move a corner as far). */
+const OFF = 0.02;
+
+/**
+ * The place that lets a picture held at frame `from` follow the camera over frames `a` … `b`, keyed where a straight line
+ * between two keys would be off by more than 0.02 px (Ramer 1972, Douglas & Peucker 1973).
+ * @param perFrame shift, turn and scale of each frame against one reference
+ */
+export function cameraPlace(perFrame: readonly (readonly number[])[], from: number, a: number, b: number): Place {
+  const at = (n: number) => perFrame[Math.min(perFrame.length - 1, Math.max(0, n))];
+  const zero = at(from);
+  const values = (f: (v: readonly number[]) => number) => Array.from({ length: b - a + 1 }, (_, i) => f(at(a + i)));
+  return {
+    x: keysOf(
+      values((v) => v[0] - zero[0]),
+      a,
+      OFF,
+    ),
+    y: keysOf(
+      values((v) => v[1] - zero[1]),
+      a,
+      OFF,
+    ),
+    ...(perFrame.some((v) => v[2] !== 0)
+      ? {
+          angle: keysOf(
+            values((v) => v[2] - zero[2]),
+            a,
+            OFF / 12,
+          ),
+        }
+      : {}),
+    ...(perFrame.some((v) => v[3] !== 1)
+      ? {
+          scale: keysOf(
+            values((v) => v[3] / zero[3]),
+            a,
+            OFF / 700,
+          ),
+        }
+      : {}),
+  };
+}
+
+function keysOf(values: number[], first: number, off: number): Keyed<number> {
+  const keep = new Set([0, values.length - 1]);
+  const split = (a: number, b: number) => {
+    let far = off;
+    let at = -1;
+    for (let i = a + 1; i < b; i++) {
+      const d = Math.abs(values[i] - (values[a] + ((values[b] - values[a]) * (i - a)) / (b - a)));
+      if (d > far) [far, at] = [d, i];
+    }
+    if (at < 0) return;
+    keep.add(at);
+    split(a, at);
+    split(at, b);
+  };
+  split(0, values.length - 1);
+  const keys = [...keep].sort((a, b) => a - b).map((i) => ({ f: first + i, v: Number(values[i].toFixed(5)) }));
+  return keys.every((k) => k.v === keys[0].v) ? keys[0].v : { keys };
+}

@@ -1,0 +1,80 @@
+"use client";
+import { useMemo } from "react";
+import { takeOf } from "@/client/bench/store";
+import { sentences } from "@/core/survey/sentences";
+import type { SurveyAnswer } from "@/wire/plate";
+import { useBench, useBenchPick } from "../bench/context";
+import { CurveChart } from "./CurveChart";
+import { Section } from "./Section";
+
+const OCHRE = "#dfae57";
+const DUSK = "#7d93b8";
+
+/** What the survey measured, one sentence a subject, with its curve. */
+export function Measured() {
+  const s = useBenchPick("survey", "shot", "recipe", "frame");
+  const reading = takeOf(s).state === "reading";
+  if (reading) return <Line text="Measuring begins when all of the take is read." />;
+  if (!s.survey) return <Line text="Asking for what was measured …" />;
+  const { survey, state } = s.survey;
+  if (survey) return <Curves survey={survey} frame={s.frame} />;
+  if (state && "error" in state) return <Line text={`Measuring failed: ${state.error}`} fault />;
+  return (
+    <Line
+      text={state?.total ? `Being measured: ${state.done} of ${state.total} frames` : "Waits to be measured …"}
+      share={state?.total ? state.done / state.total : 0}
+    />
+  );
+}
+
+function Line({ text, share, fault }: { text: string; share?: number; fault?: boolean }) {
+  return (
+    <Section title="What was measured">
+      <p className={fault ? "" : "text-dim"} role={fault ? "alert" : "status"}>
+        {text}
+      </p>
+      {share !== undefined && (
+        <div className="mt-2 h-1 overflow-hidden rounded bg-ground">
+          <div className="h-full bg-ochre" style={{ width: `${100 * share}%` }} />
+        </div>
+      )}
+    </Section>
+  );
+}
+
+function Curves({ survey, frame }: { survey: NonNullable<SurveyAnswer["survey"]>; frame: number }) {
+  const bench = useBench();
+  const words = useMemo(() => sentences(survey), [survey]);
+  const camera = useMemo(
+    () => [
+      { name: "across, px", values: survey.stillness.perFrame.map((p) => p[0]), colour: OCHRE },
+      { name: "down, px", values: survey.stillness.perFrame.map((p) => p[1]), colour: DUSK, dashed: true },
+    ],
+    [survey],
+  );
+  const light = useMemo(
+    () => [{ name: "luma, × the first frame", values: survey.light.perFrame.map(([y]) => y[0] + y[1] / 110), colour: OCHRE }],
+    [survey],
+  );
+  const chart = { first: 0, frame, goTo: bench.goTo };
+  return (
+    <>
+      <Section title="Camera">
+        <p>{words.stillness}</p>
+        <CurveChart label="Camera" curves={camera} least={0.5} digits={1} {...chart} />
+      </Section>
+      <Section title="Light">
+        <p>{words.light}</p>
+        <CurveChart label="Light" curves={light} least={0.04} digits={2} {...chart} />
+      </Section>
+      <Section title="Grain, cuts, frames, edges">
+        <div className="space-y-1.5">
+          <p>{words.grain}</p>
+          <p>{words.cuts}</p>
+          <p>{words.frames}</p>
+          <p>{words.bars}</p>
+        </div>
+      </Section>
+    </>
+  );
+}

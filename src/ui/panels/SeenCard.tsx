@@ -1,0 +1,138 @@
+"use client";
+import { RotateCcw, Search } from "lucide-react";
+import { useEffect } from "react";
+import { takeOf } from "@/client/bench/store";
+import { seenFrames } from "@/core/document";
+import { useBench, useBenchPick } from "../bench/context";
+import { Button, IconButton } from "../parts/Button";
+import { NumberField } from "../parts/NumberField";
+import { FramePicture } from "./FramePicture";
+import { Section } from "./Section";
+
+/** An intruder: where and when it is seen, and the cleanest frames for its place. */
+export function SeenCard({ id }: { id: string }) {
+  const bench = useBench();
+  const s = useBenchPick("recipe", "found", "work", "shot", "frame");
+  const intruder = s.recipe.intruders.find((i) => i.id === id);
+  const outlined = !!intruder?.seen;
+  useEffect(() => {
+    void bench.recall(id);
+  }, [bench, id, outlined]);
+  if (!intruder) return null;
+  const { seen } = intruder;
+  const band = seenFrames(intruder);
+  const found = s.found[id];
+  const take = takeOf(s);
+  const { in: first, out: last } = s.recipe.shot;
+  const field = (which: "in" | "out" | "worst", label: string, value: number) => (
+    <div className="flex items-center">
+      <NumberField
+        label={label}
+        value={value}
+        min={first}
+        max={last}
+        onDrag={(v) => bench.setSeen(id, which, v, true)}
+        onCommit={(v) => bench.setSeen(id, which, v)}
+      />
+      {seen?.[which] !== undefined ? (
+        <IconButton
+          name={`Back to what was measured: ${seen.measured?.[which] ?? "nothing yet"}`}
+          side="left"
+          onClick={() => bench.setSeen(id, which, null)}
+        >
+          <RotateCcw size={13} />
+        </IconButton>
+      ) : (
+        <span className="pl-1.5 text-[11px] text-dim">measured</span>
+      )}
+    </div>
+  );
+  const sides = (["before", "after"] as const).map((side) => [side, found?.clean.filter((c) => c.side === side) ?? []] as const);
+  return (
+    <>
+      <div className="border-b border-line px-3.5 py-2.5">
+        <h2 className="font-semibold">{intruder.name}</h2>
+      </div>
+      <Section title="Where it is seen">
+        {!seen && <p className="text-dim">Not outlined yet: in Scout, drag once round it on any frame.</p>}
+        {seen && !band && <p className="text-dim">{s.work ? "Being looked for …" : "Not measured yet."}</p>}
+        {band && seen?.measured?.never && seen.in === undefined && seen.out === undefined && (
+          <p className="mb-1">
+            <strong>It never leaves:</strong> no frame of this shot shows what is behind it. Take the clean picture from another take, or retouch one
+            frame.
+          </p>
+        )}
+        {band && (
+          <>
+            {field("in", "First frame", band.in)}
+            {field("out", "Last frame", band.out)}
+            {field("worst", "Worst frame", band.worst)}
+            <div className="mt-1.5 flex gap-1.5">
+              {[
+                ["first", band.in],
+                ["worst", band.worst],
+                ["last", band.out],
+              ].map(([k, n]) => (
+                <Button key={k} className="h-6 flex-1 px-1 text-[12px]" onClick={() => bench.goTo(n as number)}>
+                  To {k} <span className="num text-dim">{n}</span>
+                </Button>
+              ))}
+            </div>
+          </>
+        )}
+        {found && found.others.length > 0 && (
+          <p className="mt-2 text-dim">
+            Something else is in its place at {found.others.map(([a, b]) => (a === b ? `frame ${a}` : `frames ${a}–${b}`)).join(", ")}.
+          </p>
+        )}
+        {seen && (
+          <Button tone="main" className="mt-2 w-full" onClick={() => bench.cover(id)}>
+            Cover it with a patch
+          </Button>
+        )}
+        {seen && (
+          <Button className="mt-2 w-full" disabled={!!s.work} onClick={() => void bench.measure(id)}>
+            <Search size={14} /> Measure again
+          </Button>
+        )}
+      </Section>
+      {found && !found.never && (
+        <Section title="Cleanest frames for its place">
+          {found.clean.length === 0 && <p className="text-dim">None: build a plate from many frames, or take it from another take.</p>}
+          {found.clean.length > 0 && found.clean[0].off > 3 && (
+            <p className="mb-2">No frame is clean all over its path: build a plate from many frames, in Plate.</p>
+          )}
+          {sides.map(([side, list]) =>
+            list.length ? (
+              <div key={side} className="mb-2 last:mb-0">
+                <h4 className="mb-1 text-[12px] text-dim">{side === "before" ? "Before it comes" : "After it has gone"}</h4>
+                <ul className="grid grid-cols-3 gap-1.5">
+                  {list.map((c) => (
+                    <li key={c.frame}>
+                      <button
+                        type="button"
+                        aria-label={`Hold frame ${c.frame} as a plate`}
+                        className={`block w-full rounded-md border p-0.5 text-left ${s.frame === c.frame ? "border-ochre" : "border-line hover:border-dim"}`}
+                        onClick={() => {
+                          bench.goTo(c.frame);
+                          bench.holdFrame(c.frame);
+                          bench.select({ kind: "intruder", intruder: id });
+                        }}
+                      >
+                        <FramePicture take={take} frame={c.frame} box={found.box} />
+                        <span className="num flex justify-between px-0.5 text-[12px]">
+                          {c.frame}
+                          <span className="text-dim">{c.off < 2 ? "clean" : c.off < 3.5 ? "nearly" : "in part"}</span>
+                        </span>
+                      </button>
+                    </li>
+                  ))}
+                </ul>
+              </div>
+            ) : null,
+          )}
+        </Section>
+      )}
+    </>
+  );
+}

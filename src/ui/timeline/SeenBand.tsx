@@ -1,0 +1,85 @@
+"use client";
+import { type PointerEvent, useRef } from "react";
+import { type Intruder, seenFrames } from "@/core/document";
+import { useBench } from "../bench/context";
+import type { Axis } from "./axis";
+
+interface Props {
+  intruder: Intruder;
+  axis: Axis;
+  leaks: [number, number][];
+  first: number;
+  last: number;
+}
+
+/** Where an intruder is seen: bone hatching; its ends can be dragged. What is seen and not covered is marked as a leak. */
+export function SeenBand({ intruder, axis, leaks, first, last }: Props) {
+  const bench = useBench();
+  const grip = useRef<"in" | "out" | null>(null);
+  const band = seenFrames(intruder);
+  if (!band) return null;
+  const left = axis.x(Math.max(first, band.in));
+  const width = axis.x(Math.min(last, band.out) + 1) - left;
+  const frameOf = (e: PointerEvent) => axis.frameAt(e.clientX - (e.currentTarget.closest("[data-lane]") as HTMLElement).getBoundingClientRect().left);
+  const set = (e: PointerEvent, dragging: boolean) => {
+    const k = grip.current;
+    if (!k) return;
+    const n = frameOf(e);
+    bench.setSeen(intruder.id, k, k === "in" ? Math.min(n, band.out) : Math.max(n, band.in), dragging);
+  };
+  const byHand = (k: "in" | "out") => intruder.seen?.[k] !== undefined;
+  return (
+    <div data-lane className="absolute inset-x-0 top-[4px] h-3">
+      <div
+        data-testid="seen"
+        data-in={band.in}
+        data-out={band.out}
+        className="absolute top-0 h-[9px] rounded-[3px]"
+        style={{
+          left,
+          width,
+          background: "repeating-linear-gradient(135deg, #efe7da 0 2px, transparent 2px 5px)",
+          boxShadow: "inset 0 0 0 1px #b5a893",
+        }}
+        title={`${intruder.name} is seen from frame ${band.in} to ${band.out}`}
+        onPointerDown={() => bench.select({ kind: "intruder", intruder: intruder.id })}
+      />
+      {leaks.map(([a, b]) => (
+        <div
+          key={a}
+          data-testid="leak"
+          className="absolute top-[10px] h-[3px] bg-brick"
+          style={{ left: axis.x(a), width: axis.x(b + 1) - axis.x(a) }}
+          title={`Seen and not covered: frame ${a === b ? a : `${a} to ${b}`}`}
+        />
+      ))}
+      {(["in", "out"] as const).map((k) => (
+        <div
+          key={k}
+          data-testid={`seen-${k}`}
+          className="absolute top-[-2px] flex h-[13px] w-2.5 cursor-ew-resize justify-center"
+          style={{ left: k === "in" ? left - 5 : left + width - 5 }}
+          title={`${k === "in" ? "First" : "Last"} frame ${band[k]}, ${byHand(k) ? "set by hand" : "measured"}; drag`}
+          onPointerDown={(e) => {
+            e.stopPropagation();
+            e.currentTarget.setPointerCapture(e.pointerId);
+            grip.current = k;
+          }}
+          onPointerMove={(e) => set(e, true)}
+          onPointerUp={(e) => {
+            set(e, false);
+            grip.current = null;
+          }}
+        >
+          <span className={byHand(k) ? "h-full w-[3px] rounded-sm bg-ochre" : "h-full w-[2px] rounded-sm bg-bone"} />
+        </div>
+      ))}
+      <span
+        aria-hidden
+        className="absolute top-[-1px] h-[11px] w-[5px] -translate-x-1/2 rotate-45 bg-bone"
+        style={{ left: axis.x(band.worst) + axis.per / 2, width: 7, height: 7, top: 1 }}
+        title={`Worst at frame ${band.worst}`}
+      />
+    </div>
+  );
+}
