@@ -37,8 +37,8 @@ export async function alignTakes(
     throw new MediaError(
       `The other take is ${b.width}×${b.height} and the shot ${width}×${height}: only takes of one size can be laid over each other.`,
     );
-  const mine = await shot.store.frame(shot.id, shot.index, at);
-  const theirs = await other.store.frame(other.id, other.index, frame);
+  const mine = await shot.store.frame(shot.id, shot.index, at, true);
+  const theirs = await other.store.frame(other.id, other.index, frame, true);
   const grids = avoid.map((o) => gridOf(o, Math.ceil(width / CELL), Math.ceil(height / CELL), CELL));
   const barred = (x: number, y: number) => {
     const i = Math.floor(y / CELL) * Math.ceil(width / CELL) + Math.floor(x / CELL);

@@ -1,4 +1,5 @@
-import { type ChildProcess, fork } from "node:child_process";
+import { fork } from "node:child_process";
+import { constants, setPriority } from "node:os";
 import { randomUUID } from "node:crypto";
 import { rm } from "node:fs/promises";
 import { join } from "node:path";
@@ -12,7 +13,6 @@ export class Cancelled extends MediaError {}
 /** Runs analyses, each in a process of its own. Long ones take turns; what somebody waits for begins at once. */
 export class Analyses {
   private turn: Promise<unknown> = Promise.resolve();
-  private readonly running = new Set<ChildProcess>();
 
   constructor(
     private readonly workerPath: string,
@@ -21,20 +21,26 @@ export class Analyses {
 
   /** One after another: for what nobody waits for. */
   later<T>(spec: AnalysisSpec, progress?: (done: number, total: number) => void, signal?: AbortSignal): Promise<T> {
-    const mine = this.turn.then(() => this.now<T>(spec, progress, signal));
+    const mine = this.turn.then(() => this.now<T>(spec, progress, signal, true));
     this.turn = mine.catch(() => undefined);
     return mine;
   }
 
   /** @throws MediaError with what went wrong; Cancelled when it was stopped */
-  async now<T>(spec: AnalysisSpec, progress?: (done: number, total: number) => void, signal?: AbortSignal): Promise<T> {
+  async now<T>(spec: AnalysisSpec, progress?: (done: number, total: number) => void, signal?: AbortSignal, patient = false): Promise<T> {
     if (signal?.aborted) throw new Cancelled("It was stopped.");
     const file = join(this.folder, `analysis-${randomUUID()}.json`);
     await writeWhole(file, JSON.stringify(spec));
     try {
       return await new Promise<T>((resolve, reject) => {
         const child = fork(this.workerPath, [file], { stdio: ["ignore", "ignore", "inherit", "ipc"] });
-        this.running.add(child);
+        if (patient && child.pid) {
+          try {
+            setPriority(child.pid, constants.priority.PRIORITY_LOW);
+          } catch {
+            // then it runs beside the rest as an equal
+          }
+        }
         const stop = () => child.connected && child.send("stop");
         signal?.addEventListener("abort", stop);
         let said = false;
@@ -46,7 +52,6 @@ export class Analyses {
         });
         child.on("error", (e) => reject(new MediaError(`Measuring could not be started: ${e.message}.`)));
         child.on("exit", (code, sig) => {
-          this.running.delete(child);
           signal?.removeEventListener("abort", stop);
           if (!said) reject(new MediaError(`Measuring ended early (${sig ?? `status ${code}`}): try again.`));
         });

@@ -76,22 +76,22 @@ function MadeOf({ id }: { id: string }) {
     list.length > 0 && (
       <>
         <h4 className="mt-2 mb-1 text-[12px] text-dim">{title}</h4>
-        <ul className="flex flex-wrap gap-1.5">
-          {list.slice(0, 8).map(([x, y, w, h]) => (
+        <ul className="grid grid-cols-2 gap-1">
+          {list.slice(0, 6).map(([x, y, w, h]) => (
             <li key={`${x},${y}`}>
               <Button
-                className="num h-6 px-2 text-[12px]"
+                className="num h-6 w-full px-1 text-[11px]"
                 onClick={() => {
                   bench.look({ how: "plate" });
                   zoomTo(bench, { x0: x, y0: y, x1: x + w, y1: y + h });
                 }}
               >
-                {w}×{h} at {x}, {y}
+                {w}×{h} at {x},{y}
               </Button>
             </li>
           ))}
         </ul>
-        {list.length > 8 && <p className="mt-1 text-[12px] text-dim">and {list.length - 8} smaller ones</p>}
+        {list.length > 6 && <p className="mt-1 text-[12px] text-dim">and {list.length - 6} smaller ones</p>}
       </>
     );
   return (
@@ -104,7 +104,7 @@ function MadeOf({ id }: { id: string }) {
         {made.used.length > 4 ? ` and ${made.used.length - 4} more` : ""}
         {made.averaged ? ", then the mean of all that are clean" : ""}; {made.frames.length} were looked at.
       </p>
-      {areas("Never clean, still to be retouched", made.neverAreas)}
+      {areas("Never surely clean: look, and retouch", made.neverAreas)}
       {areas("Something rests here for long: look twice", made.doubtAreas)}
       {made.neverAreas.length + made.doubtAreas.length === 0 && <p className="mt-1 text-dim">Every area was clean in some frame.</p>}
     </Section>
