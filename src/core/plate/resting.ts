@@ -28,6 +28,8 @@ function secondOf(frames: readonly Cells[], offs: readonly Float32Array[], b: Ba
     const column = Float32Array.from(other, (f) => frames[f].planes[p][i]).sort();
     return mostOften(column, column.length, Math.min(1, least / column.length)).value;
   });
+  // what is only near something else is the background itself
+  if (middle.every((m, p) => Math.abs(m - b.planes[p][i]) < SAME * b.noise[p])) return null;
   const same = other.filter((f) => middle.every((m, p) => Math.abs(frames[f].planes[p][i] - m) < SAME * b.noise[p]));
   return same.length >= least ? same : null;
 }
@@ -55,7 +57,7 @@ export function settleResting(frames: readonly Cells[], b: Background, keepOut?:
       seconds.forEach((s, i) => s?.includes(k) && (data[i] = 1));
       for (const piece of pieces({ width, height, data })) {
         if (piece.length < SMALL) continue;
-        const c = contour(piece, f, offs[k], b, width, height);
+        const c = contour(piece, f, b, width, height);
         if (c === null) continue;
         for (const i of piece) {
           votes[i] += c;
@@ -83,7 +85,7 @@ export function settleResting(frames: readonly Cells[], b: Background, keepOut?:
  * Whose edge lies along a piece's border: −1 the frame's alone, +1 the background's alone. Null where the frame shows something
  * else beyond most of the border too: then the piece is a part of a thing, and its border no contour.
  */
-function contour(piece: number[], f: Cells, off: Float32Array, b: Background, w: number, h: number): number | null {
+function contour(piece: number[], f: Cells, b: Background, w: number, h: number): number | null {
   const inside = new Set(piece);
   let [frame, back, border, open] = [0, 0, 0, 0];
   for (const i of piece) {
@@ -99,7 +101,8 @@ function contour(piece: number[], f: Cells, off: Float32Array, b: Background, w:
       const j = i + dy * w + dx;
       if (inside.has(j) || inside.has(i + Math.sign(dy) * w + Math.sign(dx))) continue;
       border++;
-      if (off[j] > OTHER) continue;
+      // by the cell's own value: the wide measure reaches beyond a thing's edge
+      if (b.planes.some((v, p) => Math.abs(f.planes[p][j] - v[j]) > OTHER * b.sigma[p][j])) continue;
       open++;
       for (let p = 0; p < b.planes.length; p++) {
         frame += Math.abs(f.planes[p][i] - f.planes[p][j]) / b.noise[p];

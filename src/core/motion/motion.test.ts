@@ -1,0 +1,139 @@
+import fc from "fast-check";
+import { describe, expect, it } from "vitest";
+import { catmullRom } from "../pixels/resample";
+import { random } from "../random";
+import { invert, transform } from "./fft";
+import { type Gray, median, nth } from "./gray";
+import { phaseCorrelate, windowed } from "./phase";
+import { referenceOf, register } from "./register";
+
+/** A made-up texture that can be asked for at any point: random values on three lattices, joined smoothly (Catmull–Rom). */
+function scene(seed: number) {
+  const N = 128;
+  const rnd = random(seed);
+  const lattices = [3, 7, 17].map((size) => ({ size, values: Float64Array.from({ length: N * N }, rnd) }));
+  const one = (v: Float64Array, x: number, y: number) => {
+    const [ix, iy] = [Math.floor(x), Math.floor(y)];
+    const [wx, wy] = [catmullRom(x - ix), catmullRom(y - iy)];
+    let s = 0;
+    for (let j = 0; j < 4; j++) for (let i = 0; i < 4; i++) s += wy[j] * wx[i] * v[((iy + j + N) % N) * N + ((ix + i + N) % N)];
+    return s;
+  };
+  return (x: number, y: number) => lattices.reduce((s, l) => s + 60 * (one(l.values, (x + 300) / l.size, (y + 300) / l.size) - 0.5), 120);
+}
+
+function picture(at: (x: number, y: number) => number, width: number, height: number, noise = 0, seed = 1): Gray {
+  const rnd = random(seed);
+  const normal = () => Math.sqrt(-2 * Math.log(rnd() + 1e-12)) * Math.cos(2 * Math.PI * rnd());
+  const data = new Float32Array(width * height);
+  for (let y = 0, i = 0; y < height; y++) for (let x = 0; x < width; x++, i++) data[i] = at(x + 0.5, y + 0.5) + (noise ? noise * normal() : 0);
+  return { width, height, data };
+}
+
+describe("the Fourier transform", () => {
+  it("gives what the definition gives", () => {
+    const [w, h] = [8, 4];
+    const rnd = random(3);
+    const re = Float64Array.from({ length: w * h }, () => rnd());
+    const got = transform({ width: w, height: h, re: re.slice(), im: new Float64Array(w * h) });
+    for (let v = 0; v < h; v++)
+      for (let u = 0; u < w; u++) {
+        let [a, b] = [0, 0];
+        for (let y = 0; y < h; y++)
+          for (let x = 0; x < w; x++) {
+            const t = -2 * Math.PI * ((u * x) / w + (v * y) / h);
+            a += re[y * w + x] * Math.cos(t);
+            b += re[y * w + x] * Math.sin(t);
+          }
+        expect(got.re[v * w + u]).toBeCloseTo(a, 9);
+        expect(got.im[v * w + u]).toBeCloseTo(b, 9);
+      }
+  });
+
+  it("comes back by its inverse, and refuses other sizes", () => {
+    fc.assert(
+      fc.property(fc.array(fc.double({ min: -1, max: 1, noNaN: true }), { minLength: 64, maxLength: 64 }), (v) => {
+        const s = invert(transform({ width: 16, height: 4, re: Float64Array.from(v), im: new Float64Array(64) }));
+        v.forEach((x, i) => expect(s.re[i]).toBeCloseTo(x, 10));
+      }),
+    );
+    expect(() => transform({ width: 6, height: 4, re: new Float64Array(24), im: new Float64Array(24) })).toThrow(/power of two/);
+  });
+});
+
+describe("the k-th smallest value", () => {
+  it("is what sorting gives", () => {
+    fc.assert(
+      fc.property(fc.array(fc.integer({ min: -50, max: 50 }), { minLength: 1, maxLength: 60 }), (v) => {
+        const sorted = v.toSorted((a, b) => a - b);
+        expect(nth(v.slice(), Math.floor(v.length / 3))).toBe(sorted[Math.floor(v.length / 3)]);
+        expect(median(v.slice())).toBe(sorted[(v.length - 1) >> 1]);
+      }),
+    );
+  });
+});
+
+describe("phase correlation (Kuglin & Hines 1975)", () => {
+  it("finds whole and broken shifts of a picture that is asked for at other points", () => {
+    const at = scene(5);
+    const a = windowed(picture(at, 128, 96));
+    for (const [dx, dy] of [
+      [3, -5],
+      [0.5, 0.25],
+      [-7.3, 2.6],
+    ]) {
+      const got = phaseCorrelate(a, windowed(picture((x, y) => at(x - dx, y - dy), 128, 96)));
+      expect(Math.hypot(got.dx - dx, got.dy - dy)).toBeLessThan(0.35);
+    }
+  });
+});
+
+describe("registration", () => {
+  const [w, h] = [480, 270];
+  const still = scene(11);
+  const reference = referenceOf(picture(still, w, h, 1, 2));
+
+  it("finds shifts to 0.05 px under noise, though a fifth of the picture moves otherwise", () => {
+    const rnd = random(9);
+    for (let k = 0; k < 8; k++) {
+      const [dx, dy] = [(rnd() - 0.5) * 14, (rnd() - 0.5) * 14];
+      const [mx, my] = [rnd() * 200, rnd() * 100];
+      const other = scene(100 + k);
+      const inside = (x: number, y: number) => x > mx && x < mx + 200 && y > my && y < my + 130;
+      const a = register(
+        reference,
+        picture((x, y) => (inside(x, y) ? other(x, y) : still(x - dx, y - dy)), w, h, 1, 20 + k),
+      );
+      expect(a).not.toBeNull();
+      expect(Math.hypot(a!.dx - dx, a!.dy - dy)).toBeLessThan(0.05);
+    }
+  });
+
+  it("finds a small turn and scale about the picture's centre", () => {
+    const [angle, scale, dx, dy] = [0.35, 1.004, 1.5, -0.7];
+    const r = (angle * Math.PI) / 180;
+    const [c, s] = [Math.cos(r) / scale, Math.sin(r) / scale];
+    // where the reference's point that is seen at (x, y) was
+    const back = (x: number, y: number): [number, number] => {
+      const [px, py] = [x - w / 2 - dx, y - h / 2 - dy];
+      return [w / 2 + c * px + s * py, h / 2 - s * px + c * py];
+    };
+    const a = register(
+      reference,
+      picture((x, y) => still(...back(x, y)), w, h, 1, 5),
+    )!;
+    expect(a.angle).toBeCloseTo(angle, 2);
+    expect(a.scale).toBeCloseTo(scale, 3);
+    expect(Math.hypot(a.dx - dx, a.dy - dy)).toBeLessThan(0.05);
+  });
+
+  it("is not moved by other light, and says when there is nothing in common", () => {
+    const a = register(
+      reference,
+      picture((x, y) => 30 + 0.8 * still(x - 2.25, y + 1.5), w, h, 1, 7),
+    )!;
+    expect(Math.hypot(a.dx - 2.25, a.dy + 1.5)).toBeLessThan(0.05);
+    const other = register(reference, picture(scene(77), w, h, 1, 8));
+    expect(other === null || other.agree < 0.2).toBe(true);
+  });
+});
