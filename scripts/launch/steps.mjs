@@ -61,7 +61,12 @@ export async function buildEngine(root) {
   mkdirSync(join(root, "dist"), { recursive: true });
   await build({
     absWorkingDir: root,
-    entryPoints: { engine: "src/engine/server/main.ts", "render-job": "src/engine/jobs/render-job.ts", "analysis-job": "src/engine/jobs/analysis-job.ts", cli: "src/engine/cli/main.ts" },
+    entryPoints: {
+      engine: "src/engine/server/main.ts",
+      "render-job": "src/engine/jobs/render-job.ts",
+      "analysis-job": "src/engine/jobs/analysis-job.ts",
+      cli: "src/engine/cli/main.ts",
+    },
     outdir: "dist",
     outExtension: { ".js": ".mjs" },
     bundle: true,

@@ -73,6 +73,10 @@ export const startRender = (id: string, q: RenderWish): Promise<Job> => call(job
 export const stopJob = (id: string) => fetch(`/api/jobs/${id}/stop`, { method: "POST" });
 export const runAgain = (id: string) => call(jobSchema, `/api/jobs/${id}/again`, {});
 
+export const cutShot = (id: string, frames: number[]) => call(z.object({ ids: z.array(z.string()) }), `/api/shots/${id}/cut`, { frames });
+export const fetchNext = (id: string) => call(z.object({ name: z.string().nullable() }), `/api/shots/${id}/join`);
+export const joinNext = (id: string) => call(z.unknown(), `/api/shots/${id}/join`, {});
+export const orderStills = (id: string, reversed: boolean, rate: Rate) => call(z.unknown(), `/api/takes/${id}/order`, { reversed, rate });
 export const fetchSurvey = (takeId: string) => call(surveyAnswerSchema, `/api/takes/${takeId}/survey`);
 export const findThing = (id: string, q: { at: number; outline: number[][]; work: string }) => call(seenSchema, `/api/shots/${id}/find`, q);
 export const buildPlate = (id: string, q: { take: string; built: BuiltFrom; work: string }) => call(builtInfoSchema, `/api/shots/${id}/build`, q);

@@ -44,6 +44,9 @@ export const shotSummarySchema = z.object({
   name: z.string(),
   takeId: z.string(),
   rev: z.number(),
+  /** Its first and last frame. */
+  in: z.number(),
+  out: z.number(),
   intruders: z.number(),
   layers: z.number(),
   renders: z.number(),
@@ -115,6 +118,13 @@ export const eventSchema = z.discriminatedUnion("type", [
 ]);
 export type Event = z.infer<typeof eventSchema>;
 
+/** Cut a shot before each of these frames. */
+export const cutRequestSchema = z.strictObject({ frames: z.array(z.number().int().min(0)).min(1).max(500) });
+/** The order and the rate of numbered stills. */
+export const orderRequestSchema = z.strictObject({
+  reversed: z.boolean(),
+  rate: z.tuple([z.number().int().min(1).max(1_000_000), z.number().int().min(1).max(1_000_000)]),
+});
 export const newProductionSchema = z.strictObject({ name: z.string().trim().min(1).max(120) });
 export const addTakeSchema = z.strictObject({ productionId: z.string().nullable(), name: z.string().min(1).max(255), path: z.string().min(1) });
 export const stillQuerySchema = z.object({

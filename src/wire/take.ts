@@ -65,6 +65,8 @@ export const takeSchema = z.object({
   quick: z.number(),
   /** What must go from it, or what it is for, in the user's words. */
   note: z.string(),
+  /** For numbered stills: whether they run against their numbers. */
+  stills: z.object({ reversed: z.boolean() }).nullable(),
 });
 export const takeNoteSchema = z.strictObject({ note: z.string().trim().max(200) });
 export type Take = z.infer<typeof takeSchema>;

@@ -160,7 +160,8 @@ export function createBench(doc: ShotDocument, notices: Notices) {
     const s = get();
     const selection = s.selection && exists(r, s.selection) ? s.selection : null;
     const plate = s.plate && r.plates[s.plate] ? s.plate : null;
-    set({ recipe: r, dragged: null, selection, plate });
+    const frame = clamp(s.frame, r.shot.in, r.shot.out);
+    set({ recipe: r, dragged: null, selection, plate, frame });
     painter.recipe(r);
     refresh();
   }

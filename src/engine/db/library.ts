@@ -13,6 +13,8 @@ export type TakeRow = typeof takes.$inferSelect;
 export interface StillsOf {
   paths: string[];
   rate: [number, number];
+  /** Put in the other order than their numbers. */
+  reversed?: boolean;
 }
 
 /** Productions, takes and shots. */
@@ -36,6 +38,7 @@ export class Library {
       trouble: this.trouble.get(r.id) ?? null,
       quick: r.state === "ready" ? (info?.frames ?? 0) : (this.quick.get(r.id) ?? 0),
       note: r.note,
+      stills: r.stills ? { reversed: (JSON.parse(r.stills) as StillsOf).reversed === true } : null,
     };
   }
 
@@ -66,6 +69,8 @@ export class Library {
               name: s.name,
               takeId: s.takeId,
               rev: s.rev,
+              in: r.shot.in,
+              out: r.shot.out,
               intruders: r.intruders.length,
               layers: r.intruders.reduce((n, i) => n + i.layers.length, 0),
               renders: rendered.get(s.id) ?? 0,

@@ -119,6 +119,32 @@ export class Takes {
     return take;
   }
 
+  /**
+   * Puts numbered stills in the other order, or gives them another rate: they are read again. `cleared` drops what was made
+   * from the old order. @throws MediaError once somebody works on them, since every frame would have another number
+   */
+  async order(id: string, reversed: boolean, rate: [number, number], cleared: () => Promise<void>): Promise<void> {
+    const row = await this.library.takeRow(id);
+    if (!row.stills) throw new MediaError(`“${row.name}” is a film and has its own order and rate; only numbered stills can be put in another.`);
+    await this.whole([id]);
+    const now = JSON.parse(row.stills) as StillsOf;
+    if ((now.reversed === true) !== reversed) {
+      const busy = (await this.library.productions()).flatMap((p) => p.shots).filter((s) => s.takeId === id && (s.layers || s.intruders));
+      if (busy.length)
+        throw new MediaError(`“${row.name}” is being worked on, and in the other order every frame has another number: take its patches out first.`);
+    }
+    const paths = (now.reversed === true) !== reversed ? now.paths.toReversed() : now.paths;
+    const stills: StillsOf = { paths, rate, ...(reversed ? { reversed } : {}) };
+    await cleared();
+    await rm(join(this.paths.take(id), "links"), { recursive: true, force: true });
+    await rm(this.paths.index(id), { force: true });
+    this.indexes.delete(id);
+    this.library.quick.delete(id);
+    const take = await this.library.setTake(id, { state: "reading", path: paths[0], stills: JSON.stringify(stills) });
+    this.tell({ type: "take", take });
+    void this.readThrough(id);
+  }
+
   /** Takes whose reading was cut short begin again. */
   async resume(): Promise<void> {
     for (const t of await this.library.takesInState("reading")) void this.readThrough(t.id);

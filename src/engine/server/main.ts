@@ -23,6 +23,7 @@ import { openDatabase } from "../db/open";
 import { Removal } from "../db/removal";
 import { Originals } from "../jobs/originals";
 import { Analyses } from "../jobs/analyses";
+import { Cutting } from "../jobs/cutting";
 import { Outside } from "../jobs/outside";
 import { Plates } from "../jobs/plates";
 import { Renders } from "../jobs/renders";
@@ -37,6 +38,7 @@ import { dataPaths } from "../paths";
 import { readSettings, writeSettings } from "../settings";
 import { seedDemo } from "./demo";
 import { takeNoteSchema } from "../../wire/take";
+import { cutRoutes } from "./cut-routes";
 import { plateRoutes } from "./plate-routes";
 import type { Route } from "./route";
 import { Shots } from "./shots";
@@ -67,6 +69,7 @@ const analyses = new Analyses(join(root, "dist", "analysis-job.mjs"), paths.inco
 const surveys = new Surveys(paths, analyses, tell);
 const plates = new Plates(paths, analyses, () => renders.cacheLimit);
 const works = new Works(tell);
+const cutting = new Cutting(db, library, documents, tell);
 const outside = new Outside(paths, plates, documents, tell);
 const shots = new Shots(library, documents, takes, store, plates);
 
@@ -292,6 +295,11 @@ const routes: Route[] = [
       return renders.add(id, row.name, rev, recipe, files, await plates.files(recipe, files), q);
     },
   ],
+  ...cutRoutes(cutting, takes, async (takeId) => {
+    surveys.stop(takeId);
+    await rm(paths.survey(takeId), { force: true });
+    await store.forget(takeId);
+  }),
   ...plateRoutes({ documents, shots, takes, plates, surveys, analyses, works, outside, store, paths, cacheLimit: () => renders.cacheLimit }),
   ["GET", /^\/jobs\/([\w-]+)$/, ({ params: [id] }) => renders.get(id)],
   [

@@ -119,15 +119,18 @@ export function Home() {
               </Button>
             </div>
             <ul className="grid grid-cols-[repeat(auto-fill,minmax(300px,1fr))] gap-5">
-              {p.takes.map((t) => (
-                <ShotPicture
-                  key={t.id}
-                  take={t}
-                  shot={p.shots.find((s) => s.takeId === t.id) ?? null}
-                  onRemove={() => setRemoving({ what: "take", id: t.id })}
-                  onPlace={() => setMedia({ production: p.id, place: t })}
-                />
-              ))}
+              {p.takes.flatMap((t) => {
+                const mine = p.shots.filter((s) => s.takeId === t.id);
+                return (mine.length ? mine : [null]).map((shot) => (
+                  <ShotPicture
+                    key={shot?.id ?? t.id}
+                    take={t}
+                    shot={shot}
+                    onRemove={() => setRemoving({ what: "take", id: t.id })}
+                    onPlace={() => setMedia({ production: p.id, place: t })}
+                  />
+                ));
+              })}
             </ul>
           </section>
         ))}

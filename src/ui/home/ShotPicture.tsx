@@ -32,7 +32,7 @@ export function ShotPicture({
     <div className="relative aspect-video overflow-hidden rounded-md border border-line bg-black group-hover:border-dim">
       {take.quick > 0 && (
         <img
-          src={quickUrl(take.id, Math.min(take.quick - 1, info ? Math.floor(info.frames / 2) : 0))}
+          src={quickUrl(take.id, Math.min(take.quick - 1, shot ? Math.floor((shot.in + shot.out + 1) / 2) : 0))}
           alt=""
           className="h-full w-full object-contain"
         />
@@ -55,7 +55,7 @@ export function ShotPicture({
       </div>
       {info && (
         <p className="num truncate text-[12px] text-dim">
-          {info.width}×{info.height} · {rateOf(take)} fps · {info.frames} frames{info.sound ? " · sound" : ""}
+          {info.width}×{info.height} · {rateOf(take)} fps · {shot ? shot.out - shot.in + 1 : info.frames} frames{info.sound ? " · sound" : ""}
         </p>
       )}
     </div>

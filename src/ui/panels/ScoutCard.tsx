@@ -3,6 +3,7 @@ import { takeOf } from "@/client/bench/store";
 import { useBenchState } from "../bench/context";
 import { Measured } from "./Measured";
 import { Section } from "./Section";
+import { ShotSection } from "./ShotSection";
 
 /** What is known about the take. */
 export function ScoutCard() {
@@ -26,6 +27,7 @@ export function ScoutCard() {
         <h2 className="font-semibold">The take</h2>
       </div>
       <Measured />
+      <ShotSection />
       <Section title="What is known">
         <dl className="grid grid-cols-[84px_1fr] gap-x-2 gap-y-1.5">
           {rows.map(([k, v]) => (

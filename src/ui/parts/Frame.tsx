@@ -14,8 +14,8 @@ export function Frame({ children }: { children: ReactNode }) {
     <QueryClientProvider client={client}>
       <Tooltip.Provider delayDuration={350}>{children}</Tooltip.Provider>
       <Toaster
-        position="bottom-right"
-        offset={{ bottom: 168, right: 12 }}
+        position="bottom-left"
+        offset={{ bottom: 12, left: 12 }}
         duration={5000}
         toastOptions={{
           style: {
@@ -24,7 +24,7 @@ export function Frame({ children }: { children: ReactNode }) {
             color: "var(--color-bone)",
             fontFamily: "var(--font-sans)",
             fontSize: 13,
-            width: 264,
+            width: 300,
             padding: 12,
           },
         }}

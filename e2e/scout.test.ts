@@ -1,0 +1,263 @@
+import { spawnSync } from "node:child_process";
+import { readFileSync } from "node:fs";
+import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import type { WebDriver } from "selenium-webdriver";
+import sharp from "sharp";
+import { Truth } from "../bench/truth/truth";
+import { startApp, until, type App, ROOT } from "./support/app";
+import { BenchDriver, By, downloads, Key, openBrowser } from "./support/browser";
+import { Session } from "./support/session";
+
+/** Scouting and clean pictures by pointer and keys; what comes out is compared with the truth of the demo takes. */
+let app: App;
+let d: WebDriver;
+let b: BenchDriver;
+let session: Session;
+
+beforeAll(async () => {
+  app = await startApp("demo", undefined, { UMBER_DEMO: "hall,office,office-b,hull" });
+  d = await openBrowser(downloads());
+  b = new BenchDriver(d);
+  session = new Session(app);
+  for (const n of ["Ticket hall", "Ticket office", "Ticket office, second take", "Hull"]) await session.shot(n);
+});
+afterAll(async () => {
+  await d?.quit();
+  await app?.stop();
+});
+
+const page = async () => (await d.findElement(By.css("body"))).getText();
+const says = (what: string | RegExp, ms = 30_000) =>
+  until(`the page to say ${what}`, async () => (typeof what === "string" ? (await page()).includes(what) : what.test(await page())), ms);
+const press = async (text: string) =>
+  (await until(text, () => d.findElement(By.xpath(`//button[starts-with(normalize-space(.), ${JSON.stringify(text)})]`)), 8000)).click();
+/** The shot's mended frame as 8-bit R′G′B′, and the take's own. */
+async function still(shot: string, what: "frame" | "original", n: number) {
+  const r = await fetch(`${app.url}/api/shots/${shot}/still?what=${what}&frame=${n}`);
+  expect(r.status).toBe(200);
+  return sharp(Buffer.from(await r.arrayBuffer()))
+    .raw()
+    .toBuffer({ resolveWithObject: true });
+}
+/** PSNR of luma against the clean truth where the intruder's matte is more than half, before and after. */
+async function against(name: string, shot: string, n: number) {
+  const truth = new Truth(name);
+  const box = truth.known;
+  const [clean] = [...truth.clean([n], box)];
+  const [matte] = [...truth.mattes([n], box)];
+  const w = box.x1 - box.x0;
+  const measure = async (what: "frame" | "original") => {
+    const { data, info } = await still(shot, what, n);
+    let [s, count] = [0, 0];
+    for (let i = 0; i < matte.length; i++) {
+      if (matte[i] < 128) continue;
+      const at = ((box.y0 + Math.floor(i / w)) * info.width + box.x0 + (i % w)) * info.channels;
+      const y = 16 + (219 / 255) * (0.2126 * data[at] + 0.7152 * data[at + 1] + 0.0722 * data[at + 2]);
+      s += (y - clean.y[i]) ** 2;
+      count++;
+    }
+    return 10 * Math.log10((255 * 255 * count) / s);
+  };
+  return { before: await measure("original"), after: await measure("frame") };
+}
+
+const BOOM: [number, number][] = [[470, 130], [520, 80], [610, 50], [640, 4], [1000, 4], [792, 106], [728, 136], [700, 190], [640, 240], [600, 325], [465, 325], [462, 200]]; // prettier-ignore
+const LADDER: [number, number][] = [[1240, 540], [1240, 240], [1360, 240], [1425, 150], [1604, 150], [1640, 290], [1900, 300], [1900, 1060], [1300, 1060], [1250, 800]]; // prettier-ignore
+
+describe("scouting", () => {
+  it("shows what was measured, with a sentence that says what it means", async () => {
+    await b.open(app.url, "Ticket hall");
+    await press("Scout");
+    await says(/The camera stands still[\s\S]*one held plate lies right/, 60_000);
+    await says("The light holds");
+    await b.byLabel("Light and camera over the shot");
+  });
+
+  it("way 1, the last clean frame: one loop and one click make the plate, in 5 actions or fewer", async () => {
+    let actions = 0;
+    for (let i = 0; i < 5; i++) await b.chord(Key.SHIFT, Key.ARROW_RIGHT);
+    await b.exact();
+    await b.drag(BOOM);
+    actions++;
+    const seen = await b.find("[data-testid=seen]");
+    expect([await seen.getAttribute("data-in"), await seen.getAttribute("data-out")]).toEqual(["30", "71"]);
+    const pictures = await until("the cleanest frames", async () => {
+      const all = await d.findElements(By.css("button[aria-label^='Hold frame']"));
+      return all.length >= 4 && all;
+    });
+    await pictures[0].click();
+    actions++;
+    await b.saved();
+    await b.byLabel(`Plate Frame ${await b.frame()}`);
+    expect(await b.frame()).toBeLessThan(30);
+    expect(actions).toBeLessThanOrEqual(5);
+  });
+
+  it("tells ends set by hand from measured ones", async () => {
+    const end = await b.find("[data-testid=seen-out]");
+    await b.dragElement(end, 40, 0);
+    await until("the band to be longer", async () => Number(await (await b.find("[data-testid=seen]")).getAttribute("data-out")) > 73);
+    expect(await (await b.find("[data-testid=seen-out]")).getAttribute("title")).toContain("set by hand");
+    await (await b.byLabel("Back to what was measured: 71")).click();
+    await until("the band as measured", async () => (await (await b.find("[data-testid=seen]")).getAttribute("data-out")) === "71");
+    await b.saved();
+  });
+
+  it("covers it for the frames in which it is seen, and it is gone", async () => {
+    await press("Cover it with a patch");
+    await b.saved();
+    expect(await d.findElements(By.css("[data-testid=leak]"))).toHaveLength(0);
+    const { id } = await session.shot("Ticket hall");
+    const r = await against("hall", id, 55);
+    expect(r.before).toBeLessThan(20);
+    expect(r.after).toBeGreaterThan(40);
+    // a shorter patch leaves a leak, and the ledger says so
+    await b.field("Last frame", "60");
+    await b.saved();
+    await says("1 leak: 61–71");
+    await b.find("[data-testid=leak]");
+    await b.chord(Key.CONTROL, "z");
+  });
+
+  it("way 2, another moment of the same take: held or slipped, in 5 actions or fewer, typed as a sum", async () => {
+    let actions = 0;
+    await press("Slip");
+    actions++;
+    await b.field("Slip", "28-55");
+    actions++; // typed with its Enter
+    await b.saved();
+    expect(await b.fieldValue("Slip")).toBe("-27");
+    expect(actions).toBeLessThanOrEqual(5);
+    const { id } = await session.shot("Ticket hall");
+    expect((await against("hall", id, 55)).after).toBeGreaterThan(40);
+    await press("Stretch");
+    await b.field("Borrowed to frame", "20");
+    await (await d.findElement(By.xpath("//label[contains(., 'Runs')]//select/option[contains(., 'to and fro')]"))).click();
+    await b.saved();
+    expect((await against("hall", id, 55)).after).toBeGreaterThan(40);
+  });
+});
+
+describe("another take", () => {
+  it("way 3: brought into line in place and light, in 5 actions or fewer, and the ladder is gone", async () => {
+    let actions = 0;
+    await b.open(app.url, "Ticket office");
+    await press("Scout");
+    await b.drag(LADDER);
+    actions++;
+    await says("It never leaves");
+    await d.actions().sendKeys(Key.ESCAPE).perform();
+    await press("Plate");
+    actions++;
+    await press("Bring into line");
+    actions++;
+    await says(/brought into line: moved -1\.3[67], 0\.6[345] px, light × 1\.11/, 60_000);
+    await b.exact();
+    expect(actions).toBeLessThanOrEqual(5);
+    await press("Difference");
+    // where both takes show the same, the difference is grey
+    await until("the difference", async () => {
+      const p = await b.pixels();
+      const at = 4 * (Math.round(p.height * 0.85) * p.width + Math.round(p.width * 0.2));
+      return Math.abs(p.data[at] - 128) < 50;
+    });
+    await press("Scout");
+    await (await d.findElement(By.xpath("//aside[@aria-label='Ledger']//button[contains(., 'Intruder')]"))).click();
+    await press("Cover it with a patch");
+    await b.saved();
+    const { id } = await session.shot("Ticket office");
+    const r = await against("office", id, 10);
+    expect(r.before).toBeLessThan(30);
+    expect(r.after).toBeGreaterThan(42);
+  });
+});
+
+describe("a plate retouched elsewhere", () => {
+  it("is written out, comes back by itself, and keeps its own samples where nothing was done", async () => {
+    await b.open(app.url, "Hull");
+    await b.keys("p");
+    await b.saved();
+    await press("Write out");
+    const path = await until("the file", async () => (await b.find("[data-testid=outside-path]")).getText());
+    const { id } = await session.shot("Hull");
+    const shot = await session.document(id);
+    const [plate] = Object.keys(shot.recipe.plates);
+    const picture = async () =>
+      sharp(Buffer.from(await (await fetch(`${app.url}/api/shots/${id}/still?what=plate&frame=0&plate=${plate}`)).arrayBuffer()))
+        .raw()
+        .toBuffer({ resolveWithObject: true });
+    const before = await picture();
+    const tool = spawnSync(process.execPath, ["scripts/outside-retoucher.mjs", path, "300", "200", "80", "60"], { cwd: ROOT, encoding: "utf8" });
+    expect(tool.stderr).toBe("");
+    await says(/came back: \d+ pixels have changed, in \d+×\d+ at 30\d, 20\d/);
+    const after = await picture();
+    let [inside, outside] = [0, 0];
+    for (let i = 0; i < before.data.length; i++) {
+      const p = Math.floor(i / before.info.channels);
+      const [x, y] = [p % 1280, Math.floor(p / 1280)];
+      if (before.data[i] !== after.data[i]) {
+        if (x >= 298 && x < 382 && y >= 198 && y < 262) inside++;
+        else outside++;
+      }
+    }
+    expect(outside).toBe(0);
+    expect(inside).toBeGreaterThan(5000);
+    // undone like anything else
+    await b.chord(Key.CONTROL, "z");
+    await until("the undo", async () => !(await session.document(id)).recipe.plates[plate].returned);
+    expect((await picture()).data.equals(before.data)).toBe(true);
+  });
+
+  it("is refused in another size, with a sentence", async () => {
+    const path = await (await b.find("[data-testid=outside-path]")).getText();
+    const kind = await d.findElement(By.xpath("//select[@aria-label='Kind of file']/option[contains(., 'TIFF')]"));
+    await kind.click();
+    await press("Write again");
+    const tiff = await until("the TIFF", async () => {
+      const p = await (await b.find("[data-testid=outside-path]")).getText();
+      return p !== path && p;
+    });
+    const small = await sharp(readFileSync(tiff)).resize(640, 360).tiff().toBuffer();
+    await sharp(small).toFile(tiff);
+    await says("came back as 640×360, and the plate is 1280×720");
+  });
+});
+
+describe("a plain colour", () => {
+  it("covers the chalk with the hull's own slope", async () => {
+    await press("Scout");
+    await d.actions().sendKeys(Key.ESCAPE).perform();
+    await b.drag([[500, 290], [840, 290], [840, 470], [500, 470], [496, 380]]); // prettier-ignore
+    await says("It never leaves");
+    await d.actions().sendKeys(Key.ESCAPE).perform();
+    await press("Plate");
+    await press("From around");
+    await b.saved();
+    await says("Sloping colour");
+  });
+});
+
+describe("a shot", () => {
+  it("is cut before a frame, both stand on the first page, and it is joined on again", async () => {
+    await b.open(app.url, "Ticket hall");
+    await press("Scout");
+    await d.actions().sendKeys(Key.ESCAPE).perform();
+    for (let i = 0; i < 4; i++) await b.chord(Key.SHIFT, Key.ARROW_RIGHT);
+    expect(await b.frame()).toBe(40);
+    await press("Cut before frame 40");
+    await until("two shots", async () => (await session.productions())[0].shots.filter((s) => s.name.startsWith("Ticket hall")).length === 2);
+    const parts = (await session.productions())[0].shots.filter((s) => s.name.startsWith("Ticket hall"));
+    expect(parts.map((s) => [s.in, s.out]).sort((x, y) => x[0] - y[0])).toEqual([[0, 39], [40, 95]]); // prettier-ignore
+    // the second part keeps the patch that reaches into it
+    const second = parts.find((s) => s.in === 40)!;
+    expect(second.layers).toBe(1);
+    expect((await session.document(second.id)).recipe.shot).toMatchObject({ in: 40, out: 95 });
+    await until("the end", async () => (await b.frame()) === 39);
+    await press("Join “Ticket hall, 2” on");
+    await until("one shot", async () => (await session.productions())[0].shots.filter((s) => s.name.startsWith("Ticket hall")).length === 1);
+    const whole = await session.document((await session.shot("Ticket hall")).id);
+    expect(whole.recipe.shot).toMatchObject({ in: 0, out: 95 });
+    expect(whole.recipe.intruders).toHaveLength(1);
+    expect(whole.recipe.intruders[0].layers).toHaveLength(1);
+  });
+});
