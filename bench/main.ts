@@ -7,6 +7,7 @@ import { join } from "node:path";
 import { root, type Row } from "./measure";
 import { distance, maskEdit } from "./rows/masks";
 import { memory, render } from "./rows/render";
+import { find, plate, stillness } from "./rows/scout";
 import { bigTake, maskOnScreen, playing } from "./rows/screen";
 import { exactFrame, reading } from "./rows/takes";
 import { makeTake } from "./take";
@@ -22,6 +23,9 @@ const parts: Record<string, () => Promise<Row[]>> = {
   bigTake,
   memory,
   render,
+  stillness,
+  plate,
+  find,
   truth,
 };
 

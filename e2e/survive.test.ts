@@ -61,8 +61,7 @@ it("after kill -9 of the web process and a reload, all is there and can be undon
     "the page to come back",
     async () => {
       await d.navigate().refresh();
-      await d.findElement(By.css('[data-testid="frame"]'));
-      return true;
+      return until("the bench", () => d.findElement(By.css('[data-testid="frame"]')), 4000);
     },
     30_000,
   );

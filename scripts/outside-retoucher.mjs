@@ -16,7 +16,10 @@ async function dabbed(bytes, kind) {
   const image = sharp(bytes);
   const meta = await image.metadata();
   const wide = meta.depth === "ushort";
-  const { data, info } = await image.toColourspace(wide ? "rgb16" : "srgb").raw({ depth: wide ? "ushort" : "uchar" }).toBuffer({ resolveWithObject: true });
+  const { data, info } = await image
+    .toColourspace(wide ? "rgb16" : "srgb")
+    .raw({ depth: wide ? "ushort" : "uchar" })
+    .toBuffer({ resolveWithObject: true });
   const samples = wide ? new Uint16Array(data.buffer, data.byteOffset, data.length / 2) : data;
   const grey = wide ? 32896 : 128;
   for (let j = 0; j < box.height; j++)

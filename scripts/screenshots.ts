@@ -15,6 +15,21 @@ try {
     async () => ((await (await fetch(`${app.url}/api/state`)).json()) as { productions: { shots: unknown[] }[] }).productions[0]?.shots.length,
   );
   await b.open(app.url, "Ticket hall");
+  await (await b.byText("Scout")).click();
+  await until("the survey", async () => (await d.findElement(By.css("body")).getText()).includes("The camera stands still"), 60_000);
+  for (let i = 0; i < 5; i++) await b.chord(Key.SHIFT, Key.ARROW_RIGHT);
+  await b.exact();
+  const ring = [[470, 130], [520, 80], [610, 50], [640, 4], [1000, 4], [792, 106], [728, 136], [700, 190], [640, 240], [600, 325], [465, 325], [462, 200]]; // prettier-ignore
+  await b.drag(ring as [number, number][]);
+  await until("the cleanest frames", async () => (await d.findElements(By.css("button[aria-label^='Hold frame']"))).length >= 4);
+  await b.hover(1100, 650);
+  await pause(700);
+  await b.picture(`${out}scout.png`);
+  await b.chord(Key.CONTROL, "z");
+  await b.chord(Key.CONTROL, "z");
+  await b.saved();
+  await (await b.byText("Plate")).click();
+  await b.keys(Key.HOME);
   for (let i = 0; i < 3; i++) await b.chord(Key.SHIFT, Key.ARROW_RIGHT);
   await b.keys(Key.ARROW_LEFT, Key.ARROW_LEFT);
   await b.exact();
@@ -89,6 +104,18 @@ try {
   await b.keys("?");
   await pause(300);
   await b.picture(`${out}keys.png`);
+  await b.open(app.url, "Quay");
+  await (await b.byText("Plate")).click();
+  await d.findElement(By.xpath("//button[contains(., 'Build in the light')]")).click();
+  await until("the plate", async () => (await d.findElement(By.css("body")).getText()).includes("were looked at"), 90_000);
+  await (await b.byText("Where from")).click();
+  await pause(2500);
+  await b.picture(`${out}plate-origin.png`);
+  await b.open(app.url, "Letter");
+  await (await b.byText("Scout")).click();
+  await until("the survey", async () => (await d.findElement(By.css("body")).getText()).includes("The light flickers"), 120_000);
+  await pause(600);
+  await b.picture(`${out}survey.png`);
   await d.get(app.url);
   await b.byLabel("Open Ticket hall");
   await pause(1200);

@@ -1,11 +1,7 @@
 import { fork } from "node:child_process";
 import { constants, setPriority } from "node:os";
-import { randomUUID } from "node:crypto";
-import { rm } from "node:fs/promises";
-import { join } from "node:path";
 import type { AnalysisSpec } from "../analysis/tasks";
 import { MediaError } from "../media/media-error";
-import { writeWhole } from "../media/index-file";
 import type { AnalysisMessage } from "./analysis-job";
 
 export class Cancelled extends MediaError {}
@@ -14,10 +10,7 @@ export class Cancelled extends MediaError {}
 export class Analyses {
   private turn: Promise<unknown> = Promise.resolve();
 
-  constructor(
-    private readonly workerPath: string,
-    private readonly folder: string,
-  ) {}
+  constructor(private readonly workerPath: string) {}
 
   /** One after another: for what nobody waits for. */
   later<T>(spec: AnalysisSpec, progress?: (done: number, total: number) => void, signal?: AbortSignal): Promise<T> {
@@ -27,37 +20,32 @@ export class Analyses {
   }
 
   /** @throws MediaError with what went wrong; Cancelled when it was stopped */
-  async now<T>(spec: AnalysisSpec, progress?: (done: number, total: number) => void, signal?: AbortSignal, patient = false): Promise<T> {
-    if (signal?.aborted) throw new Cancelled("It was stopped.");
-    const file = join(this.folder, `analysis-${randomUUID()}.json`);
-    await writeWhole(file, JSON.stringify(spec));
-    try {
-      return await new Promise<T>((resolve, reject) => {
-        const child = fork(this.workerPath, [file], { stdio: ["ignore", "ignore", "inherit", "ipc"] });
-        if (patient && child.pid) {
-          try {
-            setPriority(child.pid, constants.priority.PRIORITY_LOW);
-          } catch {
-            // then it runs beside the rest as an equal
-          }
+  now<T>(spec: AnalysisSpec, progress?: (done: number, total: number) => void, signal?: AbortSignal, patient = false): Promise<T> {
+    if (signal?.aborted) return Promise.reject(new Cancelled("It was stopped."));
+    return new Promise<T>((resolve, reject) => {
+      const child = fork(this.workerPath, { stdio: ["ignore", "ignore", "inherit", "ipc"] });
+      if (patient && child.pid) {
+        try {
+          setPriority(child.pid, constants.priority.PRIORITY_LOW);
+        } catch {
+          // then it runs beside the rest as an equal
         }
-        const stop = () => child.connected && child.send("stop");
-        signal?.addEventListener("abort", stop);
-        let said = false;
-        child.on("message", (m: AnalysisMessage) => {
-          if ("done" in m) return progress?.(m.done, m.total);
-          said = true;
-          if ("result" in m) resolve(m.result as T);
-          else reject(m.stopped ? new Cancelled(m.error) : new MediaError(m.error));
-        });
-        child.on("error", (e) => reject(new MediaError(`Measuring could not be started: ${e.message}.`)));
-        child.on("exit", (code, sig) => {
-          signal?.removeEventListener("abort", stop);
-          if (!said) reject(new MediaError(`Measuring ended early (${sig ?? `status ${code}`}): try again.`));
-        });
+      }
+      child.send(spec);
+      const stop = () => child.connected && child.send("stop");
+      signal?.addEventListener("abort", stop);
+      let said = false;
+      child.on("message", (m: AnalysisMessage) => {
+        if ("done" in m) return progress?.(m.done, m.total);
+        said = true;
+        if ("result" in m) resolve(m.result as T);
+        else reject(m.stopped ? new Cancelled(m.error) : new MediaError(m.error));
       });
-    } finally {
-      await rm(file, { force: true });
-    }
+      child.on("error", (e) => reject(new MediaError(`Measuring could not be started: ${e.message}.`)));
+      child.on("exit", (code, sig) => {
+        signal?.removeEventListener("abort", stop);
+        if (!said) reject(new MediaError(`Measuring ended early (${sig ?? `status ${code}`}): try again.`));
+      });
+    });
   }
 }

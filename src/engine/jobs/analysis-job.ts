@@ -1,5 +1,4 @@
 /** A process of its own for one analysis: measuring never holds up the engine, and ends when the engine does. */
-import { readFile } from "node:fs/promises";
 import { type AnalysisSpec, runAnalysis } from "../analysis/tasks";
 import { AnalysisStopped } from "../analysis/watch";
 
@@ -8,10 +7,11 @@ export type AnalysisMessage = { done: number; total: number } | { result: unknow
 const send = (m: AnalysisMessage) => new Promise<void>((r) => (process.send ? process.send(m, undefined, undefined, () => r()) : r()));
 const stop = new AbortController();
 process.on("disconnect", () => process.exit(1));
-process.on("message", (m) => m === "stop" && stop.abort());
+const spec = await new Promise<AnalysisSpec>((told) => {
+  process.on("message", (m) => (m === "stop" ? stop.abort() : told(m as AnalysisSpec)));
+});
 
 try {
-  const spec = JSON.parse(await readFile(process.argv[2], "utf8")) as AnalysisSpec;
   let last = 0;
   const result = await runAnalysis(spec, {
     signal: stop.signal,

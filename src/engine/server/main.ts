@@ -65,7 +65,7 @@ const renders = new Renders(db, paths, tell, join(root, "dist", "render-job.mjs"
 const folders = new MediaFolders();
 const originals = new Originals(library, takes, folders, tell);
 const removal = new Removal(db, paths);
-const analyses = new Analyses(join(root, "dist", "analysis-job.mjs"), paths.incoming);
+const analyses = new Analyses(join(root, "dist", "analysis-job.mjs"));
 const surveys = new Surveys(paths, analyses, tell);
 const plates = new Plates(paths, analyses, () => renders.cacheLimit);
 const works = new Works(tell);
