@@ -1,12 +1,13 @@
-import { mkdtempSync, rmSync } from "node:fs";
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
-import { join } from "node:path";
+import { join, resolve } from "node:path";
 import sharp from "sharp";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { Truth } from "../bench/truth/truth";
 import { frames } from "../demo/make/decode";
 import { blur } from "../demo/make/image";
 import { makeRough } from "../demo/make/rough";
+import type { Recipe } from "../src/core/document";
 import { buildProgram, umber } from "./support/cli";
 
 const folder = mkdtempSync(join(tmpdir(), "umber-plate-"));
@@ -102,6 +103,29 @@ describe("a plate built from many frames", () => {
     const one = measured(await lumaOf(out), q);
     expect(one.worst).toBeGreaterThan(20);
     expect(one.left).toBeGreaterThan(2000);
+  });
+
+  it("mends a shot from a recipe: built, laid over the boom, rendered", async () => {
+    const recipe = JSON.parse(readFileSync("demo/recipes/hall.json", "utf8")) as Recipe;
+    recipe.takes.a.path = resolve("demo/takes/hall.mp4");
+    recipe.plates.p = { from: { take: "a", built: { in: 0, out: 95, at: 28 } }, touches: [] };
+    recipe.output = { in: 54, out: 56 };
+    writeFileSync(join(folder, "r.json"), JSON.stringify(recipe));
+    const film = join(folder, "mended.mkv");
+    const r = umber("render", join(folder, "r.json"), "--out", film, "--codec", "ffv1");
+    expect(r.status, r.stderr).toBe(0);
+    const truth = new Truth("hall");
+    const size = WIDTH * HEIGHT;
+    const [mended] = [...frames(film, [1], "gray", size)];
+    const [matte] = [...frames("demo/truth/hall-matte-boom.mkv", [55], "gray", size)];
+    const [clean] = [...truth.clean([55], truth.known)];
+    let [s, n] = [0, 0];
+    for (let i = 0; i < size; i++)
+      if (matte[i] > 127) {
+        s += (mended[i] - clean.y[i]) ** 2;
+        n++;
+      }
+    expect(10 * Math.log10((255 * 255 * n) / s)).toBeGreaterThan(43);
   });
 
   it("does so from what a phone in a hand gives", async () => {

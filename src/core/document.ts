@@ -70,6 +70,8 @@ export interface InLine {
   y: number;
   scale: number;
   angle: number;
+  /** The shot's frame it was brought into line with. */
+  at?: number;
   /** Gain and offset (8-bit code values) of each plane: value′ = gain·value + offset. */
   light: [number, number][];
 }

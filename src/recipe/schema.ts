@@ -84,6 +84,7 @@ const line = z.strictObject({
   y: finite,
   scale,
   angle: finite,
+  at: frame.optional(),
   light: z
     .array(z.tuple([z.number().min(0.05).max(20), finite]))
     .min(1)

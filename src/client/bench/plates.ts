@@ -63,12 +63,13 @@ export function createPlates(core: BenchCore, work: ReturnType<typeof createWork
     const avoid = recipe.intruders.flatMap((i) => (i.seen ? [i.seen.outline.map((p) => [...p])] : []));
     const line = await work.run(`Bringing ${other.name} into line`, (w) => alignTake(shot.id, { take: other.id, at, frame, avoid, work: w }));
     if (!line) return;
-    const { agree, ...found } = line;
+    const { agree, ...rest } = line;
+    const found: InLine = { ...rest, at };
     const key = keyOfTake(other);
     const id = newId("p");
     commit(`Take frame ${frame} of ${other.name} as a plate`, (d) => {
       d.takes[key] ??= { asset: other.id };
-      d.plates[id] = { name: `${bare(other.name)}, ${frame}`, from: { take: key, frame, line: found as InLine as never }, touches: [] };
+      d.plates[id] = { name: `${bare(other.name)}, ${frame}`, from: { take: key, frame, line: found as never }, touches: [] };
     });
     set({ selection: { kind: "plate", plate: id }, stage: "Plate", compare: { ...get().compare, how: "over" } });
     core.refresh();
@@ -126,20 +127,34 @@ export function createPlates(core: BenchCore, work: ReturnType<typeof createWork
     const source = plate ? { plate } : { take: s.recipe.shot.take, hold: clean ?? s.recipe.shot.in };
     const layer = newId("l");
     const { in: a, out: b } = s.recipe.shot;
+    const [first, last] = [Math.max(a, band.in - 1), Math.min(b, band.out + 1)];
+    const still = s.survey?.survey?.stillness;
+    const moves = still && still.verdict !== "locked";
+    const place = moves ? cameraPlace(still.perFrame, stillFrom(source), first, last) : null;
     commit(`Cover ${i.name}`, (d) => {
       d.intruders
         .find((x) => x.id === id)
         ?.layers.push({
           id: layer,
           kind: "patch",
-          in: Math.max(a, band.in - 1),
-          out: Math.min(b, band.out + 1),
+          in: first,
+          out: last,
           source,
+          ...(place ? { place } : {}),
           mask: { shapes: [{ kind: "path", op: "add", points: i.seen!.outline.map((p) => [...p]) }], feather: 12, grow: 6 },
         } as never);
     });
     set({ selection: { kind: "layer", layer }, tool: "adjust", stage: "Patch" });
     core.refresh();
+  }
+
+  /** The frame in whose place a still source is. */
+  function stillFrom(source: { plate?: string; hold?: number }): number {
+    const { recipe } = get();
+    const plate = source.plate !== undefined ? recipe.plates[source.plate] : null;
+    const held = plate && heldFrame(plate);
+    if (plate?.from.line?.at !== undefined) return plate.from.line.at;
+    return held?.take === recipe.shot.take ? held.frame : (source.hold ?? recipe.shot.in);
   }
 
   /** Lets a plate's patch follow the camera: its place is keyed from what the survey measured. */
@@ -148,13 +163,7 @@ export function createPlates(core: BenchCore, work: ReturnType<typeof createWork
     const still = survey?.survey?.stillness;
     const layer = recipe.intruders.flatMap((i) => i.layers).find((l) => l.id === layerId) as PatchLayer | undefined;
     if (!still || !layer) return notices.said("The take is not measured yet: wait until its survey is there.");
-    const plate = layer.source.plate !== undefined ? recipe.plates[layer.source.plate] : null;
-    const from = plate
-      ? heldFrame(plate)?.take === recipe.shot.take
-        ? heldFrame(plate)!.frame
-        : recipe.shot.in
-      : (layer.source.hold ?? recipe.shot.in);
-    const place = cameraPlace(still.perFrame, from, layer.in, layer.out);
+    const place = cameraPlace(still.perFrame, stillFrom(layer.source), layer.in, layer.out);
     commit("Let the patch follow the camera", (d) => {
       const l = d.intruders.flatMap((i) => i.layers).find((x) => x.id === layerId) as { place?: unknown } | undefined;
       if (l) l.place = place;

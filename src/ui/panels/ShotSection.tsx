@@ -69,6 +69,21 @@ export function ShotSection() {
           </Button>
         )}
         {take.stills && (
+          <NumberField
+            label="Stills a second"
+            value={take.info!.rate[0] / take.info!.rate[1]}
+            min={1}
+            max={240}
+            step={0.001}
+            onCommit={(v) =>
+              void run(
+                () => orderStills(take.id, take.stills!.reversed, Number.isInteger(v) ? [v, 1] : [Math.round(v * 1000), 1000]),
+                "The stills are read anew at this rate.",
+              )
+            }
+          />
+        )}
+        {take.stills && (
           <Button
             className="w-full"
             onClick={() =>
