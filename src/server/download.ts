@@ -32,3 +32,22 @@ export async function downloadRender(id: string): Promise<Response> {
   zip.end();
   return new Response(Readable.toWeb(Readable.from(zip.outputStream)) as ReadableStream, { headers: headers(`${job.file}.zip`, "application/zip") });
 }
+
+/** A recipe as a file; where it uses pictures that were brought in, as a zip with them. */
+export async function downloadRecipe(shotId: string): Promise<Response> {
+  const r = await engine(`/shots/${shotId}/recipe`);
+  if (!r.ok) return new Response(r.body, { status: r.status, headers: { "content-type": "application/json" } });
+  const { name, recipe, pictures } = (await r.json()) as { name: string; recipe: unknown; pictures: { name: string; path: string }[] };
+  const text = JSON.stringify(recipe, null, 2) + "\n";
+  const headers = (type: string, end: string) => ({
+    "content-type": type,
+    "cache-control": "no-store",
+    "content-disposition": `attachment; filename*=UTF-8''${encodeURIComponent(name)}.recipe.${end}`,
+  });
+  if (!pictures.length) return new Response(text, { headers: headers("application/json", "json") });
+  const zip = new yazl.ZipFile();
+  zip.addBuffer(Buffer.from(text), `${name}.recipe.json`);
+  for (const p of pictures) zip.addFile(p.path, p.name, { compress: false });
+  zip.end();
+  return new Response(Readable.toWeb(Readable.from(zip.outputStream)) as ReadableStream, { headers: headers("application/zip", "zip") });
+}

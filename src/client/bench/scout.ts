@@ -1,4 +1,5 @@
 import { type Point, type SeenBand, seenFrames } from "../../core/document";
+import { keptPoints } from "../../core/shape/simplify";
 import { fetchSurvey, findThing } from "../api";
 import type { SeenAnswer } from "../../wire/plate";
 import type { BenchCore } from "./core";
@@ -81,28 +82,15 @@ export function createScout(core: BenchCore, work: ReturnType<typeof createWork>
   return { loadSurvey, ringed, measure, recall, setSeen };
 }
 
-/** A free-hand loop as some dozen points: those are kept that lie farthest from the line (Ramer 1972, Douglas & Peucker 1973). */
+/** A free-hand loop as some dozen points. */
 export function thinned(ring: readonly Point[], off = 3): number[][] {
   if (ring.length < 3) return [];
-  const keep = new Set([0, ring.length - 1]);
-  const split = (a: number, b: number) => {
-    let far = 0;
-    let at = -1;
-    const [ax, ay] = ring[a];
-    const [bx, by] = ring[b];
+  const beside = (a: number, b: number, i: number) => {
+    const [[ax, ay], [bx, by], [x, y]] = [ring[a], ring[b], ring[i]];
     const length = Math.hypot(bx - ax, by - ay);
-    for (let i = a + 1; i < b; i++) {
-      const [x, y] = ring[i];
-      const d = length > 1e-6 ? Math.abs((bx - ax) * (ay - y) - (ax - x) * (by - ay)) / length : Math.hypot(x - ax, y - ay);
-      if (d > far) [far, at] = [d, i];
-    }
-    if (far <= off) return;
-    keep.add(at);
-    split(a, at);
-    split(at, b);
+    return length > 1e-6 ? Math.abs((bx - ax) * (ay - y) - (ax - x) * (by - ay)) / length : Math.hypot(x - ax, y - ay);
   };
-  split(0, ring.length - 1);
-  const points = [...keep].sort((a, b) => a - b).map((i) => [round(ring[i][0]), round(ring[i][1])]);
+  const points = keptPoints(ring.length, off, beside).map((i) => [round(ring[i][0]), round(ring[i][1])]);
   const [first, last] = [points[0], points[points.length - 1]];
   if (points.length > 3 && Math.hypot(first[0] - last[0], first[1] - last[1]) < 2 * off) points.pop();
   return points;

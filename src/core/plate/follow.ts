@@ -1,4 +1,5 @@
 import type { Place } from "../document";
+import { keptPoints } from "../shape/simplify";
 import type { Keyed } from "../time/keyed";
 
 /** How far a keyed value may lie beside the measured one, pixels (degrees and scale where they move a corner as far). */
@@ -6,7 +7,7 @@ const OFF = 0.02;
 
 /**
  * The place that lets a picture held at frame `from` follow the camera over frames `a` … `b`, keyed where a straight line
- * between two keys would be off by more than 0.02 px (Ramer 1972, Douglas & Peucker 1973).
+ * between two keys would be off by more than 0.02 px.
  * @param perFrame shift, turn and scale of each frame against one reference
  */
 export function cameraPlace(perFrame: readonly (readonly number[])[], from: number, a: number, b: number): Place {
@@ -46,20 +47,7 @@ export function cameraPlace(perFrame: readonly (readonly number[])[], from: numb
 }
 
 function keysOf(values: number[], first: number, off: number): Keyed<number> {
-  const keep = new Set([0, values.length - 1]);
-  const split = (a: number, b: number) => {
-    let far = off;
-    let at = -1;
-    for (let i = a + 1; i < b; i++) {
-      const d = Math.abs(values[i] - (values[a] + ((values[b] - values[a]) * (i - a)) / (b - a)));
-      if (d > far) [far, at] = [d, i];
-    }
-    if (at < 0) return;
-    keep.add(at);
-    split(a, at);
-    split(at, b);
-  };
-  split(0, values.length - 1);
-  const keys = [...keep].sort((a, b) => a - b).map((i) => ({ f: first + i, v: Number(values[i].toFixed(5)) }));
+  const beside = (a: number, b: number, i: number) => Math.abs(values[i] - (values[a] + ((values[b] - values[a]) * (i - a)) / (b - a)));
+  const keys = keptPoints(values.length, off, beside).map((i) => ({ f: first + i, v: Number(values[i].toFixed(5)) }));
   return keys.every((k) => k.v === keys[0].v) ? keys[0].v : { keys };
 }

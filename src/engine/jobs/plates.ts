@@ -1,5 +1,5 @@
 import { createHash, randomUUID } from "node:crypto";
-import { copyFile, mkdir, readdir, readFile, rename, rm } from "node:fs/promises";
+import { mkdir, readdir, readFile, rename, rm } from "node:fs/promises";
 import { extname, join } from "node:path";
 import type { BuiltFrom, Recipe } from "../../core/document";
 import { pictureSpec } from "../../core/plate/keys";
@@ -66,11 +66,6 @@ export class Plates {
     const name = /^[0-9a-f]{64}$/.test(asset) ? (await readdir(this.paths.pictures).catch(() => [])).find((f) => f.startsWith(asset)) : undefined;
     if (!name) throw new MediaError("A picture that a plate uses is missing: bring it in again.");
     return join(this.paths.pictures, name);
-  }
-
-  /** Copies a brought-in picture to a file. */
-  async copyTo(asset: string, to: string): Promise<void> {
-    await copyFile(await this.fileOf(asset), to);
   }
 
   private folder(take: TakeFile, built: BuiltFrom): string {

@@ -1,3 +1,4 @@
+import { basename } from "node:path";
 import { patchAlone } from "../../core/compose/views";
 import { patchPictures, sourcePicture } from "../../core/compose/compose";
 import { isPatch, type PatchLayer, type Recipe } from "../../core/document";
@@ -38,8 +39,11 @@ export class Shots {
     );
   }
 
-  /** The recipe as a file: takes are named by their own file names, beside which it should be put. */
-  async exported(id: string): Promise<{ name: string; recipe: Recipe }> {
+  /**
+   * The recipe as a file: takes are named by their own file names, beside which it should be put, and pictures that were brought
+   * in by names under which they go with it.
+   */
+  async exported(id: string): Promise<{ name: string; recipe: Recipe; pictures: { name: string; path: string }[] }> {
     const row = await this.library.shotRow(id);
     const { recipe } = await this.documents.read(id);
     const takes = Object.fromEntries(
@@ -50,7 +54,23 @@ export class Shots {
         }),
       ),
     );
-    return { name: row.name, recipe: { ...recipe, takes } };
+    const pictures: { name: string; path: string }[] = [];
+    const named = async <T extends { path?: string; asset?: string }>(from: T): Promise<T> => {
+      if (from.asset === undefined) return from;
+      const path = await this.plates.fileOf(from.asset);
+      const name = `pictures/${basename(path)}`;
+      if (!pictures.some((p) => p.name === name)) pictures.push({ name, path });
+      const { asset: _, ...rest } = from;
+      return { ...(rest as T), path: name };
+    };
+    const plates = Object.fromEntries(
+      await Promise.all(
+        Object.entries(recipe.plates).map(
+          async ([k, p]) => [k, { ...p, from: await named(p.from), ...(p.returned ? { returned: await named(p.returned) } : {}) }] as const,
+        ),
+      ),
+    );
+    return { name: row.name, recipe: { ...recipe, takes, plates }, pictures };
   }
 
   /** A plate as it is, without what came back before, and what its touches lie on; with a frame of the shot. */
