@@ -65,10 +65,11 @@ interface Found {
 /**
  * Shift, and where the tiles bear it out a small rotation and scale, of `g` against the reference. Robust against what
  * moves in the picture: each tile votes, and votes away from the majority lose their weight (Tukey's biweight).
- * Starts from `guess` (the frame before) and from phase correlation where that does not hold. Null when nothing agrees.
+ * Starts from `guess` (the frame before, else where the reference is) and from phase correlation where that does not hold.
+ * Null when nothing agrees.
  */
 export function register(ref: Reference, g: Gray, guess?: Alignment, plain = false): Alignment | null {
-  let found = guess ? seek(ref, g, guess) : [];
+  let found = seek(ref, g, guess ?? { dx: 0, dy: 0, angle: 0, scale: 1, agree: 0 });
   let fit = fitted(ref, found, plain);
   if (!fit || fit.agree < 0.25) {
     const { dx, dy } = phaseCorrelate(ref.coarse.spectrum, coarseOf(g, ref.coarse.k));
