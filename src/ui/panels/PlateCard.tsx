@@ -80,13 +80,14 @@ function MadeOf({ id }: { id: string }) {
           {list.slice(0, 6).map(([x, y, w, h]) => (
             <li key={`${x},${y}`}>
               <Button
-                className="num h-6 w-full px-1 text-[11px]"
+                className="num h-6 w-full px-1 text-[12px]"
+                title={`${w}×${h} pixels`}
                 onClick={() => {
                   bench.look({ how: "plate" });
                   zoomTo(bench, { x0: x, y0: y, x1: x + w, y1: y + h });
                 }}
               >
-                {w}×{h} at {x},{y}
+                at {x}, {y}
               </Button>
             </li>
           ))}

@@ -69,12 +69,12 @@ export function SeenCard({ id }: { id: string }) {
             {field("worst", "Worst frame", band.worst)}
             <div className="mt-1.5 flex gap-1.5">
               {[
-                ["first", band.in],
-                ["worst", band.worst],
-                ["last", band.out],
+                ["First", band.in],
+                ["Worst", band.worst],
+                ["Last", band.out],
               ].map(([k, n]) => (
-                <Button key={k} className="h-6 flex-1 px-1 text-[12px]" onClick={() => bench.goTo(n as number)}>
-                  To {k} <span className="num text-dim">{n}</span>
+                <Button key={k} className="h-6 flex-1 px-1 text-[12px]" title="Go there" onClick={() => bench.goTo(n as number)}>
+                  {k} <span className="num text-dim">{n}</span>
                 </Button>
               ))}
             </div>
