@@ -63,7 +63,7 @@ export function plateRoutes({ documents, shots, takes, plates, surveys, analyses
     ],
     [
       "POST",
-      /^\/work\/([\w-]+)\/stop$/,
+      /^\/doing\/([\w-]+)\/stop$/,
       ({ params: [id] }) => {
         works.stop(id);
         return Promise.resolve({});

@@ -1,4 +1,0 @@
-import { pass } from "@/server/engine";
-import { checkedId, route } from "@/server/route";
-
-export const POST = route<{ id: string }>((_, { id }) => pass(`/work/${checkedId(id)}/stop`, { method: "POST", body: {} }));
