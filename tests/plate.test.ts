@@ -116,7 +116,8 @@ describe("a plate built from many frames", () => {
     expect(r.status, r.stderr).toBe(0);
     const truth = new Truth("hall");
     const size = WIDTH * HEIGHT;
-    const [mended] = [...frames(film, [1], "gray", size)];
+    // its own luma: asked for grey, ffmpeg would stretch it to the full range
+    const [mended] = [...frames(film, [1], "yuv420p", size * 1.5)];
     const [matte] = [...frames("demo/truth/hall-matte-boom.mkv", [55], "gray", size)];
     const [clean] = [...truth.clean([55], truth.known)];
     let [s, n] = [0, 0];
