@@ -2,7 +2,7 @@ import { type Mask, type PatchLayer, type Recipe, NotSupportedYet } from "../doc
 import type { SitingName } from "../pixels/colour";
 import { type Frame, maxCode, type Plane, planeShift, type PixelFormat, sameFormat } from "../pixels/frame";
 import { movedPlane, type MovedPlane, placedPlane, type Placing } from "../pixels/resample";
-import { sitedAt } from "../pixels/siting";
+import { sitedPlane } from "../pixels/siting";
 import { boundaryOf } from "../shape/boundary";
 import { coverage } from "../shape/coverage";
 import type { FrameRef, PictureRef } from "../retouch/plate";
@@ -133,8 +133,7 @@ export function preparePatch(
   const laid = (p: number, plane: Plane) => {
     const { sx, sy } = planeShift(format, p);
     if (plain) return movedPlane(plane, x / (1 << sx), y / (1 << sy), maxCode(format));
-    const at = sitedAt(c.siting);
-    return placedPlane(plane, { sx, sy, x0: sx && at.x === "midway" ? 1 : 0.5, y0: sy && at.y === "midway" ? 1 : 0.5 }, place, maxCode(format));
+    return placedPlane(plane, sitedPlane(format, p, c.siting), place, maxCode(format));
   };
   let alphas: PlaneAlpha[];
   if (covers && !alphaPlane) alphas = maskAlphas(maskOf(recipe, l), n, c, format, planes, cache);

@@ -62,6 +62,3 @@ export function lightBetween(before: ArrayLike<number>, after: ArrayLike<number>
   }
   return { gain, offset };
 }
-
-/** `v` (8-bit code values) under another light. */
-export const underLight = (v: number, l: Light, pivot: number) => pivot + l.gain * (v - pivot) + l.offset;

@@ -1,3 +1,4 @@
+import { catmullRom } from "../pixels/resample";
 import type { Gray } from "./gray";
 
 /** A piece of the reference in which both directions can be told apart, ready to be found again. */
@@ -143,13 +144,8 @@ export function findTile(t: Tile, g: Gray, dx: number, dy: number, rounds = 12):
 
 /** A square of values at a fraction of a sample, by cubic convolution (Keys 1981), which hardly dulls fine texture. */
 function sample(v: Float32Array, w: number, ix: number, iy: number, fx: number, fy: number, size: number, out: Float32Array): void {
-  const k = (t: number) => {
-    const t2 = t * t;
-    const t3 = t2 * t;
-    return [-0.5 * t + t2 - 0.5 * t3, 1 - 2.5 * t2 + 1.5 * t3, 0.5 * t + 2 * t2 - 1.5 * t3, -0.5 * t2 + 0.5 * t3];
-  };
-  const [a, b, c, d] = k(fx);
-  const [e, f, g, h] = k(fy);
+  const [a, b, c, d] = catmullRom(fx);
+  const [e, f, g, h] = catmullRom(fy);
   const rows = new Float32Array(size * (size + 3));
   for (let y = 0; y < size + 3; y++)
     for (let x = 0, i = (iy + y - 1) * w + ix - 1; x < size; x++, i++) rows[y * size + x] = a * v[i] + b * v[i + 1] + c * v[i + 2] + d * v[i + 3];

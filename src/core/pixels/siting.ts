@@ -1,4 +1,6 @@
 import type { SitingName } from "./colour";
+import { type PixelFormat, planeShift } from "./frame";
+import type { Sited } from "./resample";
 
 /** Per axis, whether a chroma sample is co-sited with an even luma sample or midway between two. */
 export function sitedAt(siting: SitingName): { x: "cosited" | "midway"; y: "cosited" | "midway" } {
@@ -45,4 +47,11 @@ export function overFootprint(
     }
     return sum;
   };
+}
+
+/** Where samples of a plane lie, for frames of this layout. */
+export function sitedPlane(f: PixelFormat, p: number, siting: SitingName): Sited {
+  const { sx, sy } = planeShift(f, p);
+  const at = sitedAt(siting);
+  return { sx, sy, x0: sx && at.x === "midway" ? 1 : 0.5, y0: sy && at.y === "midway" ? 1 : 0.5 };
 }

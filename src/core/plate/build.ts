@@ -1,8 +1,8 @@
 import { type Light, pivotOf, SAME_LIGHT } from "../match/light";
 import type { Alignment } from "../motion/register";
-import { createFrame, type Frame, isChroma, maxCode, planeShift, type Plane } from "../pixels/frame";
-import { movedPlane, placedPlane, type Sited } from "../pixels/resample";
-import { sitedAt } from "../pixels/siting";
+import { createFrame, type Frame, isChroma, maxCode, planeShift } from "../pixels/frame";
+import { type MovedPlane, movedPlane, placedPlane } from "../pixels/resample";
+import { sitedPlane } from "../pixels/siting";
 import type { SitingName } from "../pixels/colour";
 import type { Choice } from "./choose";
 
@@ -12,13 +12,6 @@ export interface Brought {
   read: ((x: number, y: number) => number)[];
 }
 
-/** Where samples of a plane lie, for frames of this layout. */
-export function sitedPlane(f: Frame["format"], p: number, siting: SitingName): Sited {
-  const { sx, sy } = planeShift(f, p);
-  const at = sitedAt(siting);
-  return { sx, sy, x0: sx && at.x === "midway" ? 1 : 0.5, y0: sy && at.y === "midway" ? 1 : 0.5 };
-}
-
 /** How to place a picture so that it lies on the reference, when `a` says how it lies against that: the inverse. */
 export function inverseOf(a: Alignment): { x: number; y: number; scale: number; angle: number } {
   const r = (-a.angle * Math.PI) / 180;
@@ -26,12 +19,12 @@ export function inverseOf(a: Alignment): { x: number; y: number; scale: number; 
   return { x: -(c * a.dx - s * a.dy), y: -(s * a.dx + c * a.dy), scale: 1 / a.scale, angle: -a.angle };
 }
 
-/** A plane of a frame brought to the reference's place (Catmull–Rom, Keys 1981). */
-function placed(frame: Frame, p: number, a: Alignment, siting: SitingName): Plane & { read: (x: number, y: number) => number } {
+/** A plane of a frame where a place about the frame's centre puts it (Catmull–Rom, Keys 1981). */
+export function placedAt(frame: Frame, p: number, place: { x: number; y: number; scale: number; angle: number }, siting: SitingName): MovedPlane {
   const plane = frame.planes[p];
   const top = maxCode(frame.format);
   const { sx, sy } = planeShift(frame.format, p);
-  const { x, y, scale, angle } = inverseOf(a);
+  const { x, y, scale, angle } = place;
   if (scale === 1 && angle === 0) return movedPlane(plane, x / (1 << sx), y / (1 << sy), top);
   return placedPlane(plane, sitedPlane(frame.format, p, siting), { x, y, scale, angle, cx: frame.width / 2, cy: frame.height / 2 }, top);
 }
@@ -43,8 +36,9 @@ function placed(frame: Frame, p: number, a: Alignment, siting: SitingName): Plan
 export function bring(frame: Frame, a: Alignment, light: readonly Light[], siting: SitingName, full: boolean): Brought {
   const { format } = frame;
   const one = 1 << (format.bits - 8);
+  const place = inverseOf(a);
   const read = frame.planes.slice(0, format.model === "gray" ? 1 : 3).map((_, p) => {
-    const at = placed(frame, p, a, siting).read;
+    const at = placedAt(frame, p, place, siting).read;
     const { gain, offset } = light[p] ?? SAME_LIGHT;
     if (gain === 1 && offset === 0) return at;
     const pivot = pivotOf(isChroma(format, p), full || format.model === "rgb") * one;

@@ -155,6 +155,16 @@ export function backgroundOf(frames: readonly Cells[]): Background {
   return { planes, sigma, noise };
 }
 
+/** Settles a cell's background on what some frames show: their middle, and the spread of the half around it. */
+export function settleOn(b: Background, i: number, frames: readonly Cells[]): void {
+  b.planes.forEach((plane, p) => {
+    const v = frames.map((f) => f.planes[p][i]).sort((x, y) => x - y);
+    plane[i] = v[(v.length - 1) >> 1];
+    const half = v[Math.floor(0.75 * (v.length - 1))] - v[Math.ceil(0.25 * (v.length - 1))];
+    b.sigma[p][i] = Math.max(b.noise[p], half / 1.349);
+  });
+}
+
 /**
  * How far each cell of a frame is from the background, in standard deviations, over all planes; at the cell's own size, and
  * over squares of five cells for what is large and faint, as soft shadows are.

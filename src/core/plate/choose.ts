@@ -1,4 +1,4 @@
-import { type Background, backgroundOf, type Cells, offBackground } from "./cells";
+import { type Background, backgroundOf, type Cells, offBackground, settleOn } from "./cells";
 import { settleResting } from "./resting";
 import { count, type Grid, grown, hysteresis } from "./regions";
 
@@ -67,7 +67,7 @@ export function chooseFrames({ frames, keepOut }: Offer): Choice {
     never[i] = support[i] < Math.max(1, LEAST * frames.length) && (support[i] === 0 || alwaysOut(i, keepOut, frames.length)) ? 1 : 0;
   const label = greedy(clean, n);
   unclean(label, offs, support, keepOut);
-  const energy = new Energy(label, frames, offs, clean, (l, i) => !!keepOut?.[l]?.data[i], background.noise, width, height);
+  const energy = new Energy(label, frames, offs, clean, (l, i) => !!keepOut?.[l]?.data[i], background.noise, width);
   for (let k = 0; k < 3; k++) {
     improve(label, energy);
     mergeIslands(label, energy);
@@ -83,12 +83,7 @@ function refine(b: Background, frames: readonly Cells[], keepOut: readonly (Grid
   for (let i = 0; i < n; i++) {
     const use = frames.filter((_, f) => !keepOut[f]?.data[i]);
     if (use.length === frames.length || use.length < 2) continue;
-    b.planes.forEach((plane, p) => {
-      const v = use.map((f) => f.planes[p][i]).sort((x, y) => x - y);
-      plane[i] = v[(v.length - 1) >> 1];
-      const half = v[Math.floor(0.75 * (v.length - 1))] - v[Math.ceil(0.25 * (v.length - 1))];
-      b.sigma[p][i] = Math.max(b.noise[p], half / 1.349);
-    });
+    settleOn(b, i, use);
   }
 }
 
@@ -140,8 +135,7 @@ class Energy {
     private readonly clean: readonly Uint8Array[],
     private readonly barred: (label: number, i: number) => boolean,
     private readonly noise: readonly number[],
-    readonly w: number,
-    readonly h: number,
+    private readonly w: number,
   ) {}
 
   /** A cell's neighbours, left, right, above, below. */

@@ -1,10 +1,10 @@
 import { layOver } from "../blend/over";
 import type { InLine } from "../document";
-import { colourPlanes, createFrame, type Frame, maxCode, planeShift } from "../pixels/frame";
-import { movedPlane, placedPlane } from "../pixels/resample";
+import { colourPlanes, createFrame, type Frame, maxCode } from "../pixels/frame";
+import { movedPlane } from "../pixels/resample";
 import type { SitingName } from "../pixels/colour";
 import { planeAlpha } from "../shape/chroma";
-import { sitedPlane } from "./build";
+import { placedAt } from "./build";
 
 /**
  * A frame of another take as it would be on the shot: placed (Catmull–Rom, Keys 1981), then its light changed, value′ =
@@ -16,12 +16,7 @@ export function broughtIntoLine(frame: Frame, line: InLine, siting: SitingName):
   const top = maxCode(format);
   const one = 1 << (format.bits - 8);
   for (let p = 0; p < colourPlanes(format); p++) {
-    const { sx, sy } = planeShift(format, p);
-    const plane = frame.planes[p];
-    const plain = line.scale === 1 && line.angle === 0;
-    const { read } = plain
-      ? movedPlane(plane, line.x / (1 << sx), line.y / (1 << sy), top)
-      : placedPlane(plane, sitedPlane(format, p, siting), { ...line, cx: width / 2, cy: height / 2 }, top);
+    const { read } = placedAt(frame, p, line, siting);
     const [gain, offset] = line.light[p] ?? [1, 0];
     const to = out.planes[p];
     for (let y = 0, i = 0; y < to.height; y++)

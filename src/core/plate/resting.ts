@@ -1,4 +1,4 @@
-import { type Background, type Cells, mostOften, offBackground } from "./cells";
+import { type Background, type Cells, mostOften, offBackground, settleOn } from "./cells";
 import { type Grid, pieces } from "./regions";
 
 /** Standard deviations from which a cell shows something else than the background. */
@@ -70,11 +70,11 @@ export function settleResting(frames: readonly Cells[], b: Background, keepOut?:
       const s = seconds[i];
       if (!s || voters[i] < 2 || votes[i] / voters[i] < SURE) continue;
       mended++;
-      b.planes.forEach((plane, p) => {
-        const v = s.map((k) => frames[k].planes[p][i]).sort((x, y) => x - y);
-        plane[i] = v[(v.length - 1) >> 1];
-        b.sigma[p][i] = Math.max(b.noise[p], (v[Math.floor(0.75 * (v.length - 1))] - v[Math.ceil(0.25 * (v.length - 1))]) / 1.349);
-      });
+      settleOn(
+        b,
+        i,
+        s.map((k) => frames[k]),
+      );
     }
     if (!mended) break;
   }

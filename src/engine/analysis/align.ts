@@ -2,10 +2,10 @@ import type { InLine } from "../../core/document";
 import { lightBetween, pivotOf } from "../../core/match/light";
 import { cellMeans, grayOf } from "../../core/motion/gray";
 import { referenceOf, register } from "../../core/motion/register";
-import { inverseOf, sitedPlane } from "../../core/plate/build";
+import { inverseOf, placedAt } from "../../core/plate/build";
 import { gridOf } from "../../core/plate/regions";
-import { colourPlanes, type Frame, isChroma, maxCode, planeShift } from "../../core/pixels/frame";
-import { movedPlane, placedPlane } from "../../core/pixels/resample";
+import type { SitingName } from "../../core/pixels/colour";
+import { colourPlanes, type Frame, isChroma, type Plane, planeShift } from "../../core/pixels/frame";
 import type { FrameStore } from "../media/frame-store";
 import type { TakeIndex } from "../media/index-file";
 import { MediaError } from "../media/media-error";
@@ -70,15 +70,9 @@ export async function alignTakes(
 }
 
 /** A plane of a picture where its place puts it. */
-function movedInto(f: Frame, p: number, place: { x: number; y: number; scale: number; angle: number }, siting: "left" | "center" | "topleft") {
-  const { sx, sy } = planeShift(f.format, p);
-  const plane = f.planes[p];
-  const top = maxCode(f.format);
-  const { read } =
-    place.scale === 1 && place.angle === 0
-      ? movedPlane(plane, place.x / (1 << sx), place.y / (1 << sy), top)
-      : placedPlane(plane, sitedPlane(f.format, p, siting), { ...place, cx: f.width / 2, cy: f.height / 2 }, top);
-  const data = plane.data.slice();
-  for (let y = 0, i = 0; y < plane.height; y++) for (let x = 0; x < plane.width; x++, i++) data[i] = read(x, y);
-  return { width: plane.width, height: plane.height, data };
+function movedInto(f: Frame, p: number, place: { x: number; y: number; scale: number; angle: number }, siting: SitingName): Plane {
+  const { width, height, read } = placedAt(f, p, place, siting);
+  const data = f.planes[p].data.slice();
+  for (let y = 0, i = 0; y < height; y++) for (let x = 0; x < width; x++, i++) data[i] = read(x, y);
+  return { width, height, data };
 }

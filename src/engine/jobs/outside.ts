@@ -6,6 +6,8 @@ import sharp from "sharp";
 import type { Colour } from "../../core/pixels/colour";
 import type { Frame } from "../../core/pixels/frame";
 import { toRgb16 } from "../../core/pixels/toRgb";
+import type { z } from "zod";
+import type { outsideRequestSchema } from "../../wire/plate";
 import type { Event } from "../../wire/shot";
 import { type Documents, Stale } from "../db/documents";
 import { writeWhole } from "../media/index-file";
@@ -17,8 +19,7 @@ import type { DataPaths } from "../paths";
 import type { Plates } from "./plates";
 import { comparedWith } from "./returned";
 
-export const OUTSIDE_KINDS = ["png8", "png16", "tiff16", "ora"] as const;
-export type OutsideKind = (typeof OUTSIDE_KINDS)[number];
+type OutsideKind = z.infer<typeof outsideRequestSchema>["kind"];
 const NAMES: Record<OutsideKind, string> = { png8: "plate.png", png16: "plate.png", tiff16: "plate.tif", ora: "plate.ora" };
 
 /** What lies beside a plate that was written out. */

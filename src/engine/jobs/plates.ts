@@ -4,7 +4,7 @@ import { extname, join } from "node:path";
 import type { BuiltFrom, Recipe } from "../../core/document";
 import { pictureSpec } from "../../core/plate/keys";
 import { type Frame, frameFromBytes } from "../../core/pixels/frame";
-import { stillFrame } from "../../core/pixels/still";
+import { hasAlpha, stillFrame } from "../../core/pixels/still";
 import { plainFrame } from "../../core/plate/colour";
 import type { BuiltInfo } from "../analysis/build";
 import { MediaError } from "../media/media-error";
@@ -44,7 +44,7 @@ export class Plates {
         asset,
         width: still.width,
         height: still.height,
-        alpha: still.channels === 2 || still.channels === 4,
+        alpha: hasAlpha(still),
         notes: notes.map((n) => n.replace(/“[^”]*”/, `“${name}”`)),
       };
     } catch (e) {

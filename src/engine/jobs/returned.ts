@@ -1,4 +1,4 @@
-import type { Still } from "../../core/pixels/still";
+import { hasAlpha, type Still } from "../../core/pixels/still";
 import { MediaError } from "../media/media-error";
 
 export interface Returned {
@@ -18,7 +18,7 @@ export function comparedWith(written: Uint16Array, width: number, height: number
   const n = width * height;
   const rgba = new Uint16Array(4 * n);
   const colours = back.channels >= 3 ? 3 : 1;
-  const alpha = back.channels === 2 || back.channels === 4;
+  const alpha = hasAlpha(back);
   const wide = back.bits === 16;
   let changed = 0;
   let [x0, y0, x1, y1] = [width, height, 0, 0];
