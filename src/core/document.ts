@@ -32,21 +32,40 @@ export interface TouchSource {
   slip?: number;
 }
 
+/** Part of a picture: an outline, or a stroke. */
+export interface Area {
+  outline?: Outline;
+  brush?: Brush;
+  path?: Point[];
+}
+
 export interface Touch {
   id: string;
   kind: TouchKind;
   name?: string;
   on?: boolean;
+  /** In a paint layer: the frames on which it is laid; without it, all of the layer's. */
   frames?: [number, number];
   brush?: Brush;
   path?: Point[];
   outline?: Outline;
+  /** Width over which an outline's edge goes from 1 to 0. */
+  feather?: number;
   source?: TouchSource;
   offset?: [number, number];
   scale?: number;
   angle?: number;
   mirror?: boolean;
+  /** Gives what comes from another picture the light of this one. */
+  light?: boolean;
   fence?: Outline[];
+  /** Of a fill: which try it is, what it stays away from, what alone it takes from, and lines it carries on. */
+  seed?: number;
+  avoid?: Area[];
+  only?: Area[];
+  guides?: [Point, Point][];
+  /** Of a flat: one colour, even where the surroundings slope. */
+  plain?: boolean;
 }
 
 /** A plate built from many frames of a take. */
@@ -181,19 +200,30 @@ export interface PatchLayer {
   fadeOut?: number;
 }
 
-/** Layers of version 1 that are published and not yet run. */
-export interface OtherLayer {
+/** Touches on frames of the shot, over footage and what lies below. */
+export interface PaintLayer {
   id: string;
-  kind: "paint" | "reframe" | "evenlight";
+  kind: "paint";
   name?: string;
   on?: boolean;
   locked?: boolean;
   in: number;
   out: number;
-  touches?: Touch[];
+  touches: Touch[];
+}
+
+/** Layers of version 1 that are published and not yet run. */
+export interface OtherLayer {
+  id: string;
+  kind: "reframe" | "evenlight";
+  name?: string;
+  on?: boolean;
+  locked?: boolean;
+  in: number;
+  out: number;
   [field: string]: unknown;
 }
-export type Layer = PatchLayer | OtherLayer;
+export type Layer = PatchLayer | PaintLayer | OtherLayer;
 
 /** Where and when an intruder is seen. What was measured and what was set by hand are told apart. */
 export interface SeenBand {
@@ -237,6 +267,7 @@ export function seenFrames({ seen }: Intruder): { in: number; out: number; worst
 }
 
 export const isPatch = (l: Layer): l is PatchLayer => l.kind === "patch";
+export const isPaint = (l: Layer): l is PaintLayer => l.kind === "paint";
 /** What is written: the recipe's output, by default the shot. */
 export const outputOf = (r: Recipe) => r.output ?? { in: r.shot.in, out: r.shot.out };
 

@@ -46,6 +46,7 @@ const strokePath = z
   .min(1)
   .max(200_000);
 
+const area = z.union([z.strictObject({ outline }), z.strictObject({ brush, path: strokePath })]).describe("an outline, or a brush with its path");
 const touch = z.strictObject({
   id,
   kind: z.enum(["uncover", "clone", "heal", "graft", "fill", "flat", "restore"]),
@@ -55,12 +56,22 @@ const touch = z.strictObject({
   brush: brush.optional(),
   path: strokePath.optional(),
   outline: outline.optional(),
+  feather: px.optional(),
   source: z.strictObject({ plate: id.optional(), take: id.optional(), frame: frame.optional(), slip: finite.optional() }).optional(),
   offset: pair.optional(),
   scale: scale.optional(),
   angle: finite.optional(),
   mirror: z.boolean().optional(),
+  light: z.boolean().optional(),
   fence: z.array(outline).max(100).optional(),
+  seed: z.number().int().min(0).max(0xffffffff).optional(),
+  avoid: z.array(area).max(500).optional(),
+  only: z.array(area).max(500).optional(),
+  guides: z
+    .array(z.tuple([pair, pair]))
+    .max(100)
+    .optional(),
+  plain: z.boolean().optional(),
 });
 
 const brought = [z.strictObject({ path: z.string().min(1) }), z.strictObject({ asset: id })] as const;
@@ -225,6 +236,11 @@ export const recipeSchema = z
     const plateAt = (path: (string | number)[], p: string | undefined) => {
       if (p !== undefined && !has(r.plates, p)) bad(path, `found “${p}”, allowed: a plate of the recipe (${known(r.plates)})`);
     };
+    const touchesAt = (path: (string | number)[], list: readonly z.infer<typeof touch>[]) =>
+      list.forEach((t, i) => {
+        takeAt([...path, i, "source", "take"], t.source?.take);
+        plateAt([...path, i, "source", "plate"], t.source?.plate);
+      });
     takeAt(["shot", "take"], r.shot.take);
     order(["shot"], r.shot);
     if (r.output) {
@@ -236,10 +252,7 @@ export const recipeSchema = z
       if (!t.path === !t.asset) bad(["takes", k], "found neither or both of path and asset, allowed one of them");
     for (const [k, p] of Object.entries(r.plates)) {
       if ("take" in p.from) takeAt(["plates", k, "from", "take"], p.from.take);
-      p.touches.forEach((t, i) => {
-        takeAt(["plates", k, "touches", i, "source", "take"], t.source?.take);
-        plateAt(["plates", k, "touches", i, "source", "plate"], t.source?.plate);
-      });
+      touchesAt(["plates", k, "touches"], p.touches);
     }
     const ids = new Set<string>();
     const once = (path: (string | number)[], v: string) => {
@@ -252,6 +265,7 @@ export const recipeSchema = z
         const at = ["intruders", i, "layers", j];
         once([...at, "id"], l.id);
         order(at, l);
+        if (l.kind === "paint") touchesAt([...at, "touches"], l.touches);
         if (l.kind !== "patch") return;
         if ("plate" in l.source) plateAt([...at, "source", "plate"], l.source.plate);
         else takeAt([...at, "source", "take"], l.source.take);

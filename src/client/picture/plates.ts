@@ -1,7 +1,7 @@
 import type { Plate, Recipe, Touch } from "../../core/document";
 import { copyFrame, type Frame } from "../../core/pixels/frame";
+import { planReplay } from "../../core/retouch/replay";
 import {
-  applyTouches,
   type FileRef,
   keyOf,
   plateBase,
@@ -10,12 +10,16 @@ import {
   plateStart,
   returnedPicture,
   touchesOn,
+  touchesSteps,
 } from "../../core/retouch/plate";
 import type { Frames } from "./frames";
+import { tick } from "./tick";
 
 interface Kept {
   touches: Touch[];
   base: string;
+  /** What the plates that touches take from are made of. */
+  sources: string;
   /** With the touches laid on. */
   frame: Frame;
   /** And with what came back from outside over it. */
@@ -26,9 +30,19 @@ interface Kept {
 const isPlain = (p: Plate) => !p.from.line && !p.returned;
 const startKey = (p: Plate) => JSON.stringify([p.from, returnedPicture(p)]);
 
-/** Plates in the browser, exact. A stroke more or a stroke less is computed from the last few results that are kept. */
+/** How a long evaluation is followed and stopped. */
+export interface Watch {
+  progress: (share: number) => void;
+  stopped: () => boolean;
+}
+
+export class Stopped extends Error {}
+
+/** Plates in the browser, exact. What a change of touches does not reach is taken from the last few results that are kept. */
 export class Plates {
   private readonly kept = new Map<string, Kept[]>();
+  /** How the work in hand is followed. */
+  watch: Watch | null = null;
 
   constructor(private readonly frames: Frames) {}
 
@@ -39,7 +53,8 @@ export class Plates {
     const touches = touchesOn(plate);
     if (isPlain(plate) && touches.length === 0)
       return ("take" in base ? this.frames.exactNow(base.take, base.frame) : this.frames.pictureNow(base.picture)) ?? null;
-    return this.kept.get(id)?.find((k) => k.base === startKey(plate) && same(k.touches, touches))?.end ?? null;
+    const sources = sourcesKey(recipe, touches);
+    return this.kept.get(id)?.find((k) => k.base === startKey(plate) && k.sources === sources && alike(k.touches, touches))?.end ?? null;
   }
 
   /** The base of a plate, brought into line: what its touches lie on. */
@@ -63,16 +78,43 @@ export class Plates {
     const original = plateStart(plate, read, siting);
     if (touches.length === 0 && isPlain(plate)) return original;
     const key = startKey(plate);
+    const sources = sourcesKey(recipe, touches);
     const list = this.kept.get(id) ?? [];
-    const from = list
-      .filter((k) => k.base === key && k.touches.length < touches.length && same(k.touches, touches.slice(0, k.touches.length)))
-      .sort((a, b) => b.touches.length - a.touches.length)[0];
-    const work = copyFrame(from?.frame ?? original);
-    applyTouches(work, original, touches.slice(from?.touches.length ?? 0), recipe, id, read, siting);
-    const end = plate.returned ? plateEnd(plate, copyFrame(work), original, read, siting) : work;
-    this.kept.set(id, [{ touches, base: key, frame: work, end }, ...list].slice(0, 6));
+    const old = list
+      .filter((k) => k.base === key && k.sources === sources)
+      .sort((a, b) => common(b.touches, touches) - common(a.touches, touches))[0];
+    const plan = planReplay(old?.touches ?? [], touches, original.width, original.height, same);
+    const work = copyFrame(original);
+    const desk = { recipe, id, original, loaded: read, siting };
+    let waited = performance.now();
+    for (const share of touchesSteps(work, plan.run, desk)) {
+      if (!this.watch || performance.now() - waited < 30) continue;
+      this.watch.progress(share);
+      await tick();
+      if (this.watch?.stopped()) throw new Stopped();
+      waited = performance.now();
+    }
+    const frame = copyFrame(old?.frame ?? original);
+    plan.end(work, frame);
+    const end = plate.returned ? plateEnd(plate, copyFrame(frame), original, read, siting) : frame;
+    this.kept.set(id, [{ touches, base: key, sources, frame, end }, ...list].slice(0, 6));
     return end;
   }
 }
 
-const same = (a: Touch[], b: Touch[]) => a.length === b.length && a.every((t, i) => t === b[i] || JSON.stringify(t) === JSON.stringify(b[i]));
+/** What the plates are made of that touches take their picture from. */
+function sourcesKey(recipe: Recipe, touches: readonly Touch[]): string {
+  const ids = [...new Set(touches.flatMap((t) => t.source?.plate ?? []))];
+  return ids.length
+    ? JSON.stringify(ids.map((id) => [startKey(recipe.plates[id]), touchesOn(recipe.plates[id]), sourcesKey(recipe, touchesOn(recipe.plates[id]))]))
+    : "";
+}
+
+const same = (a: Touch, b: Touch) => a === b || JSON.stringify(a) === JSON.stringify(b);
+const alike = (a: Touch[], b: Touch[]) => a.length === b.length && a.every((t, i) => same(t, b[i]));
+/** How many touches two lists begin with in common, and then how many they have. */
+function common(a: Touch[], b: Touch[]): number {
+  let n = 0;
+  while (n < Math.min(a.length, b.length) && same(a[n], b[n])) n++;
+  return n + 0.001 * a.filter((t) => b.includes(t)).length;
+}

@@ -2,13 +2,17 @@ import type { Point, Touch } from "../../core/document";
 import type { SitingName } from "../../core/pixels/colour";
 import { copyFrame, type Frame, isEmpty, type Rect, planeShift } from "../../core/pixels/frame";
 import { StrokeAlpha } from "../../core/retouch/brush";
-import { assertTouchRuns, layTouch, touchInput, type TouchPictures, fenced } from "../../core/retouch/touch";
+import { fenced } from "../../core/retouch/area";
+import { touchInput, type TouchPictures } from "../../core/retouch/source";
+import { layTouch, touchLight } from "../../core/retouch/touch";
+import type { Light } from "../../core/match/light";
 
 /** A stroke while it is being drawn: only what each new piece reaches is computed again. */
 export class LiveStroke {
   readonly work: Frame;
   private readonly alpha: StrokeAlpha;
   private readonly input: Frame;
+  private readonly light: Light[] | null;
 
   constructor(
     private readonly before: Frame,
@@ -16,9 +20,9 @@ export class LiveStroke {
     pictures: TouchPictures,
     private readonly siting: SitingName,
   ) {
-    assertTouchRuns(touch);
     this.work = copyFrame(before);
     this.input = touchInput(touch, before, pictures);
+    this.light = touchLight(touch, this.input, pictures);
     this.alpha = new StrokeAlpha(touch.brush!, { x0: 0, y0: 0, x1: before.width, y1: before.height });
   }
 
@@ -37,7 +41,7 @@ export class LiveStroke {
     const wide = { x0: Math.max(0, part.x0 - 4), y0: Math.max(0, part.y0 - 4), x1: Math.min(width, part.x1 + 4), y1: Math.min(height, part.y1 + 4) };
     this.copyBack(part);
     const m = this.alpha.matte(wide);
-    layTouch(this.work, this.touch, this.input, this.touch.fence?.length ? fenced(m, this.touch.fence) : m, this.siting, part);
+    layTouch(this.work, this.touch, this.input, this.touch.fence?.length ? fenced(m, this.touch.fence) : m, this.siting, part, this.light);
     return part;
   }
 

@@ -1,10 +1,10 @@
-import { activePatches, composeFrame, neededPictures, patchPictures, type Pictures, sourcePicture } from "../../core/compose/compose";
+import { activeLayers, composeFrame, neededPictures, type Pictures } from "../../core/compose/compose";
 import type { Canvas, MatteCache } from "../../core/compose/patch";
-import { patchAlone, togetherMatte } from "../../core/compose/views";
+import { partsAlone, togetherMatte } from "../../core/compose/views";
 import { copyRows } from "../../core/compose/window";
-import { isPatch, type Recipe } from "../../core/document";
+import { isPaint, type Recipe } from "../../core/document";
 import type { Colour } from "../../core/pixels/colour";
-import { copyFrame, type Frame, type Rect, sameFormat } from "../../core/pixels/frame";
+import { copyFrame, type Frame, type Rect, sameFormat, wholeOf } from "../../core/pixels/frame";
 import { quickColour, toQuick } from "../../core/pixels/quick";
 import { toRgba8 } from "../../core/pixels/toRgb";
 import { plateBase, type PictureRef } from "../../core/retouch/plate";
@@ -33,8 +33,6 @@ interface Ground {
   canvas: Canvas;
   pictures: Pictures;
 }
-
-export const wholeOf = (f: Frame): Rect => ({ x0: 0, y0: 0, x1: f.width, y1: f.height });
 
 export function rgba(frame: Frame, colour: Colour, rect: Rect, fine: boolean): ArrayBuffer {
   const out = new Uint8ClampedArray((rect.x1 - rect.x0) * (rect.y1 - rect.y0) * 4);
@@ -173,7 +171,7 @@ export class Views {
   private matte(r: Recipe, n: number, layer: string | null, below: Frame): Rgba {
     const { width, height } = below;
     const info = this.info(r.shot.take);
-    const shown = activePatches(r, n).filter((l) => layer === null || l.id === layer);
+    const shown = activeLayers(r, n).filter((l) => layer === null || l.id === layer);
     const m = togetherMatte(r, shown, n, { width, height, scale: width / info.width, siting: info.colour.siting });
     const out = new Uint8ClampedArray(m.length * 4);
     for (let i = 0; i < m.length; i++) {
@@ -183,15 +181,12 @@ export class Views {
     return { width, height, data: out.buffer };
   }
 
-  /** One patch over a plain mid grey, so that its edge can be judged. */
+  /** One layer over a plain mid grey, so that its edge can be judged. */
   private async patch(r: Recipe, n: number, id: string, quality: Quality, fine: boolean): Promise<Rgba> {
-    const l = r.intruders
-      .flatMap((i) => i.layers)
-      .filter(isPatch)
-      .find((x) => x.id === id);
-    const g = await this.ground(r, n, quality, l ? patchPictures(r, l, n) : []);
-    if (!l) return all(g.below, g.colour, fine);
-    const alone = patchAlone(r, l, n, sourcePicture(r, l, n, g.pictures), g.below.format, g.canvas, this.mattes[quality]);
+    const g = await this.ground(r, n, quality, neededPictures(r, n));
+    const paints = activeLayers(r, n).some(isPaint);
+    const alone = partsAlone(r, n, g.below.format, paints ? g.below : null, g.pictures, g.canvas).find((p) => p.layer === id);
+    if (!alone) return all(g.below, g.colour, fine);
     const out = all(alone.picture, g.colour, fine);
     const px = new Uint8ClampedArray(out.data);
     for (let i = 0; i < alone.alpha.length; i++) for (let k = 0; k < 3; k++) px[4 * i + k] = 64 + (px[4 * i + k] - 64) * alone.alpha[i];

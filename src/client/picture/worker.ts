@@ -2,15 +2,15 @@
 import { neededPictures } from "../../core/compose/compose";
 import type { Recipe, Touch } from "../../core/document";
 import type { Colour } from "../../core/pixels/colour";
-import { isEmpty, type Rect, union } from "../../core/pixels/frame";
+import { isEmpty, type Rect, union, wholeOf } from "../../core/pixels/frame";
 import { shrinkFrame } from "../../core/pixels/shrink";
-import { touchSourceRef } from "../../core/retouch/plate";
+import { heldFrame, touchSourceRef } from "../../core/retouch/plate";
 import { Ahead } from "./ahead";
 import { Frames, NotYet } from "./frames";
 import { Plates } from "./plates";
 import type { FromWorker, ToWorker } from "./protocol";
 import { LiveStroke } from "./stroke";
-import { rgba, type Quality, Views, wholeOf } from "./views";
+import { rgba, type Quality, Views } from "./views";
 
 /** The picture worker: it holds the frames and calls the composer, so that the page never waits for pixels. */
 const scope = self as unknown as DedicatedWorkerGlobalScope;
@@ -100,7 +100,7 @@ async function beginStroke(id: string, touch: Touch): Promise<void> {
   const info = infoOf(r.shot.take);
   const before = await plates.get(r, id);
   const original = await plates.start(r, id);
-  const ref = touchSourceRef(touch, id, plate);
+  const ref = touchSourceRef(touch, heldFrame(plate));
   const source = ref ? ("plate" in ref ? await plates.get(r, ref.plate) : await frames.loadExact(ref.take, ref.frame)) : undefined;
   liveColour = info.colour;
   live = new LiveStroke(before, touch, { original, source, siting: info.colour.siting }, info.colour.siting);

@@ -1,7 +1,10 @@
-import { isPatch, NotSupportedYet, type PatchLayer, type Recipe } from "../document";
+import { isPaint, isPatch, NotSupportedYet, type PaintLayer, type PatchLayer, type Recipe, type Touch } from "../document";
 import { dissolved, layOver } from "../blend/over";
+import type { SitingName } from "../pixels/colour";
 import { copyFrame, type Frame } from "../pixels/frame";
-import { evaluatePlate, type Loaded, type PictureRef, platePictures, sameRef } from "../retouch/plate";
+import { layOnFrame, paintPictures, touchesAt } from "../retouch/paint";
+import { evaluatePlate, type Loaded, type PictureRef, platePictures, sameRef, touchSourceRef } from "../retouch/plate";
+import type { TouchPictures } from "../retouch/source";
 import { assertTouchRuns } from "../retouch/touch";
 import { type Canvas, dissolveUnder, layerOpacity, type MatteCache, patchSource, preparePatch } from "./patch";
 
@@ -19,21 +22,20 @@ export function sourcePicture(recipe: Recipe, l: PatchLayer, n: number, pictures
   return under ? dissolved(pictures.take(under.ref.take, under.ref.frame), source, under.share) : source;
 }
 
-/** The patches that show at frame `n`, bottom first. */
-export function activePatches(recipe: Recipe, n: number): PatchLayer[] {
+/** The layers that show at frame `n`, bottom first. */
+export function activeLayers(recipe: Recipe, n: number): (PatchLayer | PaintLayer)[] {
   return recipe.intruders
     .filter((i) => i.on !== false)
     .flatMap((i) => i.layers)
     .filter((l) => l.on !== false)
-    .filter(isPatch)
-    .filter((l) => layerOpacity(l, n) > 0);
+    .filter((l) => (isPatch(l) ? layerOpacity(l, n) > 0 : isPaint(l) && touchesAt(l, n).length > 0)) as (PatchLayer | PaintLayer)[];
 }
 
 /** Throws, by name, when the recipe holds something that cannot run yet. */
 export function assertRuns(recipe: Recipe): void {
   for (const i of recipe.intruders)
     for (const l of i.layers) {
-      if (i.on === false || l.on === false) continue;
+      if (i.on === false || l.on === false || isPaint(l)) continue;
       if (!isPatch(l)) throw new NotSupportedYet(`The layer kind “${l.kind}”`);
       const keys = l.source.plate;
       if (keys !== undefined) {
@@ -43,22 +45,23 @@ export function assertRuns(recipe: Recipe): void {
     }
 }
 
-/** The pictures one patch needs at frame `n`. */
-export function patchPictures(recipe: Recipe, l: PatchLayer, n: number): PictureRef[] {
+/** The pictures one layer needs at frame `n`. */
+export function layerPictures(recipe: Recipe, l: PatchLayer | PaintLayer, n: number): PictureRef[] {
+  if (isPaint(l)) return paintPictures(recipe, l, n);
   const under = dissolveUnder(recipe, l, n);
   return under ? [patchSource(recipe, l, n), under.ref] : [patchSource(recipe, l, n)];
 }
 
 /** All pictures frame `n` needs beside itself. */
 export function neededPictures(recipe: Recipe, n: number): PictureRef[] {
-  const refs = activePatches(recipe, n).flatMap((l) => patchPictures(recipe, l, n));
+  const refs = activeLayers(recipe, n).flatMap((l) => layerPictures(recipe, l, n));
   return refs.filter((r, i) => refs.findIndex((q) => sameRef(q, r)) === i);
 }
 
 /**
- * THE function that preview and render both call: frame `n` of the shot with its patches, in the take's own planes.
- * A frame no patch touches is returned as it came, the same object; otherwise a copy is changed (or `below`
- * itself with `inPlace`). Cost follows the patches' area.
+ * THE function that preview and render both call: frame `n` of the shot with its layers, in the take's own planes.
+ * A frame no layer touches is returned as it came, the same object; otherwise a copy is changed (or `below`
+ * itself with `inPlace`). Cost follows the layers' area.
  * @param below the take's own frame `n`
  */
 export function composeFrame(
@@ -70,13 +73,40 @@ export function composeFrame(
   cache?: MatteCache,
   inPlace = false,
 ): Frame {
-  let out = below;
-  for (const l of activePatches(recipe, n)) {
-    const patch = preparePatch(recipe, l, n, sourcePicture(recipe, l, n, pictures), below.format, canvas, cache);
-    if (out === below && !inPlace) out = copyFrame(below);
-    patch.sources.forEach((plane, p) => layOver(out.planes[p], plane, patch.alphas[p], patch.opacity));
-  }
+  const layers = activeLayers(recipe, n);
+  if (layers.length === 0) return below;
+  const out = inPlace ? below : copyFrame(below);
+  const original = inPlace && layers.some((l) => isPaint(l) && touchesAt(l, n).some(readsOriginal)) ? copyFrame(below) : below;
+  for (const l of layers) layLayer(recipe, l, n, out, original, pictures, canvas, cache);
   return out;
+}
+
+const readsOriginal = (t: Touch) => t.kind === "restore" || t.light === true;
+
+/** Lays one layer over `out`, in place. `original` is the frame as it came. */
+export function layLayer(
+  recipe: Recipe,
+  l: PatchLayer | PaintLayer,
+  n: number,
+  out: Frame,
+  original: Frame,
+  pictures: Pictures,
+  canvas: Canvas,
+  cache?: MatteCache,
+): void {
+  if (isPaint(l)) {
+    for (const t of touchesAt(l, n)) layOnFrame(out, t, touchPictures(recipe, t, n, original, pictures, canvas.siting), canvas.scale);
+    return;
+  }
+  const patch = preparePatch(recipe, l, n, sourcePicture(recipe, l, n, pictures), out.format, canvas, cache);
+  patch.sources.forEach((plane, p) => layOver(out.planes[p], plane, patch.alphas[p], patch.opacity));
+}
+
+/** The pictures a touch on frame `n` reads. */
+export function touchPictures(recipe: Recipe, t: Touch, n: number, original: Frame, pictures: Pictures, siting: SitingName): TouchPictures {
+  const ref = touchSourceRef(t, { take: recipe.shot.take, frame: n });
+  const source = ref ? ("plate" in ref ? pictures.plate(ref.plate) : pictures.take(ref.take, ref.frame)) : undefined;
+  return { original, source, siting, seed: recipe.seed };
 }
 
 /** Pictures answered from exact ones: plates are computed once and kept. */

@@ -1,19 +1,24 @@
-import type { PatchLayer, Recipe } from "../document";
+import { isPaint, type PaintLayer, type PatchLayer, type Recipe } from "../document";
 import type { Colour } from "../pixels/colour";
-import { createFrame, type Frame, type PixelFormat } from "../pixels/frame";
+import { copyFrame, createFrame, type Frame, type PixelFormat } from "../pixels/frame";
+import { paintMatte } from "../retouch/paint";
+import { activeLayers, layLayer, type Pictures, sourcePicture } from "./compose";
 import { layerOpacity, maskOf, preparePatch, type Canvas, type MatteCache } from "./patch";
 import { maskMatte } from "../shape/mask";
 import { over } from "../shape/matte";
 import { toRgb16 } from "../pixels/toRgb";
 
 /** α × opacity of some layers together over the whole picture: 1 − Π(1 − α), values 0–1. */
-export function togetherMatte(recipe: Recipe, layers: PatchLayer[], n: number, c: Canvas): Float64Array {
+export function togetherMatte(recipe: Recipe, layers: (PatchLayer | PaintLayer)[], n: number, c: Canvas): Float64Array {
   const rect = { x0: 0, y0: 0, x1: c.width, y1: c.height };
   const clear = new Float64Array(c.width * c.height).fill(1);
   for (const l of layers) {
-    const opacity = layerOpacity(l, n);
+    const opacity = isPaint(l) ? 1 : layerOpacity(l, n);
     if (!opacity) continue;
-    const a = over(maskMatte(maskOf(recipe, l), n, c.width, c.height, c.scale, c.masks), rect);
+    const a = over(
+      isPaint(l) ? paintMatte(l, n, c.width, c.height, c.scale) : maskMatte(maskOf(recipe, l), n, c.width, c.height, c.scale, c.masks),
+      rect,
+    );
     for (let i = 0; i < a.length; i++) clear[i] *= 1 - a[i] * opacity;
   }
   for (let i = 0; i < clear.length; i++) clear[i] = 1 - clear[i];
@@ -21,15 +26,7 @@ export function togetherMatte(recipe: Recipe, layers: PatchLayer[], n: number, c
 }
 
 /** One patch by itself: its source as it lies at frame `n`, with α × opacity beside it (0–1, one a pixel). */
-export function patchAlone(
-  recipe: Recipe,
-  l: PatchLayer,
-  n: number,
-  source: Frame,
-  like: PixelFormat,
-  c: Canvas,
-  cache?: MatteCache,
-): { picture: Frame; alpha: Float64Array } {
+export function patchAlone(recipe: Recipe, l: PatchLayer, n: number, source: Frame, like: PixelFormat, c: Canvas, cache?: MatteCache): Part {
   const patch = preparePatch(recipe, l, n, source, like, c, cache);
   const picture = createFrame(c.width, c.height, { ...like, alpha: false });
   picture.planes.forEach((plane, p) => {
@@ -41,23 +38,43 @@ export function patchAlone(
   return { picture, alpha };
 }
 
+/** What one layer shows by itself: a picture, and α × opacity over it (0–1, one a pixel). */
+export interface Part {
+  picture: Frame;
+  alpha: Float64Array;
+}
+
 /**
- * Several patches laid over each other and over nothing (Porter & Duff 1984, *over*): R′G′B′ with straight alpha, 16 bits,
- * interleaved. Laid over the footage they give the mended picture.
+ * The layers at frame `n`, each by itself, bottom first; laid over the footage one after another they give the mended picture.
+ * @param below the take's own frame; only touches on it need it
  */
-export function patchesTogether(
+export function partsAlone(
   recipe: Recipe,
-  layers: { layer: PatchLayer; source: Frame }[],
   n: number,
   like: PixelFormat,
-  colour: Colour,
+  below: Frame | null,
+  pictures: Pictures,
   c: Canvas,
-): Uint16Array {
+): (Part & { layer: string })[] {
+  const layers = activeLayers(recipe, n);
+  const out = below && copyFrame(below);
+  return layers.map((l) => {
+    if (out) layLayer(recipe, l, n, out, below, pictures, c);
+    if (!isPaint(l)) return { layer: l.id, ...patchAlone(recipe, l, n, sourcePicture(recipe, l, n, pictures), like, c) };
+    const alpha = over(paintMatte(l, n, c.width, c.height, c.scale), { x0: 0, y0: 0, x1: c.width, y1: c.height });
+    return { layer: l.id, picture: copyFrame(out!), alpha };
+  });
+}
+
+/**
+ * Several parts laid over each other and over nothing (Porter & Duff 1984, *over*): R′G′B′ with straight alpha, 16 bits,
+ * interleaved. Laid over the footage they give the mended picture.
+ */
+export function patchesTogether(parts: readonly Part[], colour: Colour, c: Canvas): Uint16Array {
   const count = c.width * c.height;
   const sum = new Float64Array(3 * count);
   const alpha = new Float64Array(count);
-  for (const { layer, source } of layers) {
-    const one = patchAlone(recipe, layer, n, source, like, c);
+  for (const one of parts) {
     const rgb = toRgb16(one.picture, colour);
     for (let i = 0; i < count; i++) {
       const a = one.alpha[i];

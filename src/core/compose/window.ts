@@ -1,7 +1,8 @@
-import { isPatch, type PatchLayer, type Recipe } from "../document";
+import { isPaint, isPatch, type PaintLayer, type PatchLayer, type Recipe } from "../document";
 import { type Frame, intersect, isEmpty, type PixelFormat, planeShift, type Rect, union } from "../pixels/frame";
 import { maskBounds } from "../shape/mask";
-import { activePatches } from "./compose";
+import { paintBounds } from "../retouch/paint";
+import { activeLayers } from "./compose";
 import { hasKeys, maskOf } from "./patch";
 
 /**
@@ -13,7 +14,11 @@ export function patchWindow(recipe: Recipe, from: number, to: number, width: num
   const still = new Set<object>();
   let all: Rect = NOTHING;
   for (let n = from; n <= to; n++)
-    for (const l of activePatches(recipe, n)) {
+    for (const l of activeLayers(recipe, n)) {
+      if (isPaint(l)) {
+        all = union(all, paintBounds(l, n, width, height));
+        continue;
+      }
       const mask = maskOf(recipe, l);
       if (still.has(mask)) continue;
       if (!hasKeys(mask) && !mask.shapes.some((s) => s.kind === "painted" && s.strokes.some((k) => k.frames))) still.add(mask);
@@ -30,21 +35,28 @@ function toChroma(r: Rect, picture: Rect): Rect {
   return intersect(picture, { x0: (r.x0 - 4) & ~1, y0: (r.y0 - 4) & ~1, x1: (r.x1 + 5) & ~1, y1: (r.y1 + 5) & ~1 });
 }
 
-const patchesOf = (r: Recipe) => r.intruders.flatMap((i) => (i.on === false ? [] : i.layers.filter(isPatch)));
+const layersOf = (r: Recipe) =>
+  r.intruders.flatMap((i) => (i.on === false ? [] : i.layers.filter((l): l is PatchLayer | PaintLayer => isPatch(l) || isPaint(l))));
 
 /**
  * The rectangle outside which frame `n` of two states of a recipe is the same, told by which parts are the same objects
- * (edits keep what they do not change). Null where more than single patches differ.
+ * (edits keep what they do not change). Null where more than single layers differ.
  */
 export function changedWindow(before: Recipe, after: Recipe, n: number, width: number, height: number): Rect | null {
   if (before.plates !== after.plates || before.takes !== after.takes || before.shot !== after.shot) return null;
-  const [old, now] = [patchesOf(before), patchesOf(after)];
+  const [old, now] = [layersOf(before), layersOf(after)];
   if (old.length !== now.length || old.some((l, i) => l.id !== now[i].id)) return null;
   const picture = { x0: 0, y0: 0, x1: width, y1: height };
-  const reach = (r: Recipe, l: PatchLayer) => (l.on === false ? NOTHING : intersect(picture, maskBounds(maskOf(r, l), n, width, height)));
+  // a touch reads what lies below it: what changes there may come up anywhere that touches above it reach
+  const reach = (r: Recipe, l: PatchLayer | PaintLayer) => {
+    if (l.on === false) return NOTHING;
+    return intersect(picture, isPaint(l) ? paintBounds(l, n, width, height) : maskBounds(maskOf(r, l), n, width, height));
+  };
   let all = NOTHING;
+  const differ = (a: PatchLayer | PaintLayer, b: PatchLayer | PaintLayer) =>
+    a !== b || (isPatch(a) && isPatch(b) && maskOf(before, a) !== maskOf(after, b));
   old.forEach((l, i) => {
-    if (l !== now[i] || maskOf(before, l) !== maskOf(after, now[i])) all = union(all, union(reach(before, l), reach(after, now[i])));
+    if (differ(l, now[i]) || (isPaint(l) && !isEmpty(all))) all = union(all, union(reach(before, l), reach(after, now[i])));
   });
   return toChroma(all, picture);
 }

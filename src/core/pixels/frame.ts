@@ -126,4 +126,6 @@ export function union(a: Rect, b: Rect): Rect {
   return { x0: Math.min(a.x0, b.x0), y0: Math.min(a.y0, b.y0), x1: Math.max(a.x1, b.x1), y1: Math.max(a.y1, b.y1) };
 }
 
+export const wholeOf = (f: { width: number; height: number }): Rect => ({ x0: 0, y0: 0, x1: f.width, y1: f.height });
+
 export const isEmpty = (r: Rect) => r.x1 <= r.x0 || r.y1 <= r.y0;

@@ -52,6 +52,8 @@ export interface Placing {
   angle: number;
   cx: number;
   cy: number;
+  /** Turned over left to right, about the pivot. */
+  mirror?: boolean;
 }
 
 /** Where a plane's samples lie: log2 of its subsampling, and the position of sample 0 in luma pixels. */
@@ -88,7 +90,8 @@ export function placedPlane(plane: Plane, at: Sited, place: Placing, top: number
     for (let i = 0; i < out.length; i++) out[i] /= sum;
   };
   const read = (px: number, py: number) => {
-    const dx = px * (1 << at.sx) + at.x0 - cx - x;
+    const flat = px * (1 << at.sx) + at.x0 - cx - x;
+    const dx = place.mirror ? -flat : flat;
     const dy = py * (1 << at.sy) + at.y0 - cy - y;
     const ix = ((cos * dx + sin * dy) / scale + cx - at.x0) / (1 << at.sx);
     const iy = ((cos * dy - sin * dx) / scale + cy - at.y0) / (1 << at.sy);

@@ -1,39 +1,44 @@
 import type { PlainColour } from "../document";
-import { colourPlanes, createFrame, type Frame, maxCode, type PixelFormat, planeShift } from "../pixels/frame";
+import { colourPlanes, createFrame, type Frame, maxCode, type PixelFormat, planeShift, type Rect, wholeOf } from "../pixels/frame";
 
 /** A picture of one plain or sloping colour. The fraction that rounding takes is spread by a fixed pattern, so that a slope has no steps. */
 export function plainFrame(c: PlainColour, width: number, height: number, format: PixelFormat): Frame {
   const out = createFrame(width, height, { ...format, alpha: false });
-  const top = maxCode(format);
-  const one = 1 << (format.bits - 8);
   out.planes.forEach((plane, p) => {
-    const { sx, sy } = planeShift(format, p);
-    const [v, dx, dy] = c.planes[Math.min(p, c.planes.length - 1)];
-    const slopes = dx !== 0 || dy !== 0;
-    for (let y = 0, i = 0; y < plane.height; y++)
-      for (let x = 0; x < plane.width; x++, i++) {
-        const px = (x + 0.5) * (1 << sx) - c.x;
-        const py = (y + 0.5) * (1 << sy) - c.y;
-        // an ordered pattern whose values are spread evenly (interleaved gradient noise; Jimenez 2014)
-        const t = slopes ? fraction(52.9829189 * fraction(0.06711056 * x + 0.00583715 * y)) : 0.5;
-        plane.data[i] = Math.min(top, Math.max(0, Math.floor((v + dx * px + dy * py) * one + t)));
-      }
+    const read = plainPlane(c, p, format);
+    for (let y = 0, i = 0; y < plane.height; y++) for (let x = 0; x < plane.width; x++, i++) plane.data[i] = read(x, y);
   });
   return out;
+}
+
+/** The samples of plane `p` of such a picture. */
+export function plainPlane(c: PlainColour, p: number, format: PixelFormat): (x: number, y: number) => number {
+  const top = maxCode(format);
+  const one = 1 << (format.bits - 8);
+  const { sx, sy } = planeShift(format, p);
+  const [v, dx, dy] = c.planes[Math.min(p, c.planes.length - 1)];
+  const slopes = dx !== 0 || dy !== 0;
+  return (x, y) => {
+    const px = (x + 0.5) * (1 << sx) - c.x;
+    const py = (y + 0.5) * (1 << sy) - c.y;
+    // an ordered pattern whose values are spread evenly (interleaved gradient noise; Jimenez 2014)
+    const t = slopes ? fraction(52.9829189 * fraction(0.06711056 * x + 0.00583715 * y)) : 0.5;
+    return Math.min(top, Math.max(0, Math.floor((v + dx * px + dy * py) * one + t)));
+  };
 }
 
 const fraction = (v: number) => v - Math.floor(v);
 
 /**
  * The plain or sloping colour of the places that `taken` names: a plane through each channel's values by least squares, outliers
- * losing their weight (Huber 1964). A slope that changes less than two codes over the area counts as none.
+ * losing their weight (Huber 1964). Only places within `within` are asked about. A slope that changes less than two codes over the area counts as none.
  */
-export function colourOf(frame: Frame, taken: (x: number, y: number) => boolean): PlainColour | null {
+export function colourOf(frame: Frame, taken: (x: number, y: number) => boolean, within: Rect = wholeOf(frame)): PlainColour | null {
   const one = 1 << (frame.format.bits - 8);
   const points: [number, number][] = [];
-  for (let y = 0; y < frame.height; y++) for (let x = 0; x < frame.width; x++) if (taken(x + 0.5, y + 0.5)) points.push([x, y]);
+  for (let y = within.y0; y < within.y1; y++) for (let x = within.x0; x < within.x1; x++) if (taken(x + 0.5, y + 0.5)) points.push([x, y]);
   if (points.length < 6) return null;
-  const step = Math.max(1, Math.floor(points.length / 20_000));
+  const step = Math.max(1, Math.floor(points.length / 4000));
   const some = points.filter((_, i) => i % step === 0);
   const cx = some.reduce((s, q) => s + q[0] + 0.5, 0) / some.length;
   const cy = some.reduce((s, q) => s + q[1] + 0.5, 0) / some.length;

@@ -53,15 +53,19 @@ export function dabAlpha(brush: Brush, dab: Dab): Rect & { data: Float64Array } 
   const rect = { x0: Math.floor(dab.x - reach), y0: Math.floor(dab.y - reach), x1: Math.ceil(dab.x + reach), y1: Math.ceil(dab.y + reach) };
   if (r <= 0) return { ...rect, x1: rect.x0, y1: rect.y0, data: new Float64Array(0) };
   if (brush.hardness >= 1) return { ...rect, data: coverage(boundaryOf(ellipsePolygon(dab.x, dab.y, r, r, 0)), rect) };
-  const w = rect.x1 - rect.x0;
-  const data = new Float64Array(w * (rect.y1 - rect.y0));
+  const data = new Float64Array((rect.x1 - rect.x0) * (rect.y1 - rect.y0));
   const inner = brush.hardness * r;
-  for (let y = rect.y0; y < rect.y1; y++)
-    for (let x = rect.x0; x < rect.x1; x++) {
-      const d = Math.hypot(x + 0.5 - dab.x, y + 0.5 - dab.y);
-      const t = Math.min(1, Math.max(0, (r - d) / (r - inner)));
-      data[(y - rect.y0) * w + x - rect.x0] = t * t * (3 - 2 * t);
+  for (let y = rect.y0, i = 0; y < rect.y1; y++) {
+    const dy = y + 0.5 - dab.y;
+    for (let x = rect.x0; x < rect.x1; x++, i++) {
+      const dx = x + 0.5 - dab.x;
+      const d2 = dx * dx + dy * dy; // a square root is far quicker than Math.hypot, and this runs for every pixel of every dab
+      if (d2 >= r * r) continue;
+      const d = Math.sqrt(d2);
+      const t = d <= inner ? 1 : (r - d) / (r - inner);
+      data[i] = t * t * (3 - 2 * t);
     }
+  }
   return { ...rect, data };
 }
 
@@ -89,10 +93,11 @@ export class StrokeAlpha {
         const [xa, xb] = [Math.max(b.x0, d.x0), Math.min(b.x1, d.x1)];
         const [ya, yb] = [Math.max(b.y0, d.y0), Math.min(b.y1, d.y1)];
         if (xb <= xa || yb <= ya) continue;
-        for (let y = ya; y < yb; y++)
-          for (let x = xa; x < xb; x++) {
-            this.clear[(y - b.y0) * w + x - b.x0] *= 1 - k * d.data[(y - d.y0) * dw + x - d.x0];
-          }
+        for (let y = ya; y < yb; y++) {
+          let o = (y - b.y0) * w + xa - b.x0;
+          let i = (y - d.y0) * dw + xa - d.x0;
+          for (let x = xa; x < xb; x++) this.clear[o++] *= 1 - k * d.data[i++];
+        }
         dirty.x0 = Math.min(dirty.x0, xa);
         dirty.y0 = Math.min(dirty.y0, ya);
         dirty.x1 = Math.max(dirty.x1, xb);

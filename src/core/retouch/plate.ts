@@ -3,7 +3,7 @@ import type { SitingName } from "../pixels/colour";
 import { copyFrame, type Frame } from "../pixels/frame";
 import { broughtIntoLine, layPicture } from "../plate/line";
 import { pictureKey } from "../plate/keys";
-import { applyTouch } from "./touch";
+import { assertTouchRuns, touchSteps } from "./touch";
 
 export type FrameRef = { take: string; frame: number };
 /** What comes from a file: a frame of a take, or a picture that was brought in. */
@@ -28,15 +28,17 @@ export function heldFrame({ from }: Plate): FrameRef | null {
   return { take: from.take, frame: from.frame ?? from.built?.at ?? from.built?.in ?? 0 };
 }
 
-/** The picture a touch's source names; a slip counts from the frame the plate holds. @throws where a plate from a picture has no such frame. */
-export function touchSourceRef(t: Touch, id: string, plate: Plate): PictureRef | null {
-  if (!t.source || t.kind === "restore") return null;
+/** The frame a touch's slip counts from, and whose take is meant when it names none; null on a picture from elsewhere. */
+export type Home = FrameRef | null;
+
+/** The picture a touch's source names. @throws where it counts from a frame and there is none. */
+export function touchSourceRef(t: Touch, home: Home): PictureRef | null {
+  if (!t.source || t.kind === "restore" || t.kind === "flat" || t.kind === "fill") return null;
   if (t.source.plate !== undefined) return { plate: t.source.plate };
   if (t.source.take !== undefined && t.source.frame !== undefined) return { take: t.source.take, frame: t.source.frame };
-  const base = heldFrame(plate);
-  if (!base) throw new NotSupportedYet(`A frame as source on a picture from elsewhere (“${plate.name || id}”)`);
-  const frame = t.source.frame ?? (t.source.slip !== undefined ? Math.floor(base.frame + t.source.slip + 0.5) : base.frame);
-  return { take: t.source.take ?? base.take, frame };
+  if (!home) throw new NotSupportedYet("A frame as source on a picture from elsewhere");
+  const frame = t.source.frame ?? (t.source.slip !== undefined ? Math.floor(home.frame + t.source.slip + 0.5) : home.frame);
+  return { take: t.source.take ?? home.take, frame };
 }
 
 /** All pictures needed to compute a plate. @throws when plates need each other in a circle. */
@@ -49,7 +51,7 @@ export function platePictures(recipe: Recipe, id: string, path: string[] = []): 
   const back = returnedPicture(plate);
   if (back) out.push(back);
   for (const t of touchesOn(plate)) {
-    const ref = touchSourceRef(t, id, plate);
+    const ref = touchSourceRef(t, heldFrame(plate));
     if (!ref) continue;
     if ("plate" in ref) out.push(...platePictures(recipe, ref.plate, [...path, id]));
     else out.push(ref);
@@ -60,20 +62,26 @@ export function platePictures(recipe: Recipe, id: string, path: string[] = []): 
 /** Gives pictures that were loaded beforehand. */
 export type Loaded = (ref: FileRef) => Frame;
 
-/** Lays touches of a plate over `work`, in place and in order; `original` is the plate's base. */
-export function applyTouches(
-  work: Frame,
-  original: Frame,
-  touches: readonly Touch[],
-  recipe: Recipe,
-  id: string,
-  loaded: Loaded,
-  siting: SitingName,
-): void {
-  for (const t of touches) {
-    const ref = touchSourceRef(t, id, recipe.plates[id]);
+/** What touches of a plate are laid with. */
+export interface PlateDesk {
+  recipe: Recipe;
+  id: string;
+  /** The plate's base, brought into line. */
+  original: Frame;
+  loaded: Loaded;
+  siting: SitingName;
+}
+
+/** Lays touches of a plate over `work`, in place and in order; yields how far it is, 0–1, after each and within long ones. */
+export function* touchesSteps(work: Frame, touches: readonly Touch[], { recipe, id, original, loaded, siting }: PlateDesk): Generator<number, void> {
+  const home = heldFrame(recipe.plates[id]);
+  for (const [i, t] of touches.entries()) {
+    assertTouchRuns(t);
+    const ref = touchSourceRef(t, home);
     const source = ref ? ("plate" in ref ? evaluatePlate(recipe, ref.plate, loaded, siting) : loaded(ref)) : undefined;
-    applyTouch(work, t, { original, source, siting });
+    const steps = touchSteps(work, t, { original, source, siting, seed: recipe.seed });
+    for (let s = steps.next(); !s.done; s = steps.next()) yield (i + s.value) / touches.length;
+    yield (i + 1) / touches.length;
   }
 }
 
@@ -95,7 +103,7 @@ export function evaluatePlate(recipe: Recipe, id: string, loaded: Loaded, siting
   const touches = touchesOn(plate);
   if (touches.length === 0) return plateEnd(plate, original, original, loaded, siting);
   const work = copyFrame(original);
-  applyTouches(work, original, touches, recipe, id, loaded, siting);
+  for (const _ of touchesSteps(work, touches, { recipe, id, original, loaded, siting }));
   return plateEnd(plate, work, original, loaded, siting);
 }
 

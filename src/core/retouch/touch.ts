@@ -1,83 +1,126 @@
-import { NotSupportedYet, type Touch } from "../document";
 import { layOver } from "../blend/over";
+import { NotSupportedYet, type Touch } from "../document";
+import type { Light } from "../match/light";
 import type { SitingName } from "../pixels/colour";
-import { copyFrame, type Frame, maxCode, type Plane, planeShift, type Rect, sameFormat } from "../pixels/frame";
-import { movedPlane } from "../pixels/resample";
-import { boundaryOf } from "../shape/boundary";
+import { copyFrame, type Frame, intersect, planeShift, type Rect, union } from "../pixels/frame";
+import type { MovedPlane } from "../pixels/resample";
 import { clipAlpha, planeAlpha } from "../shape/chroma";
-import { coverage } from "../shape/coverage";
-import { join, type Matte } from "../shape/matte";
-import { flattenOutline } from "../shape/path";
-import { strokeMatte } from "./brush";
+import type { Matte } from "../shape/matte";
+import { touchBounds, touchMatte } from "./area";
+import { filledPlanes, fillReach } from "./fill/region";
+import { flatPlanes, flatReach } from "./flat";
+import { healedPlane } from "./heal";
+import { nearOffset, nearReach } from "./near";
+import { laidInput, lightOf, sourceRect, takesFromItself, touchInput, type TouchPictures } from "./source";
 
-/** The pictures a touch may read beside the one it works on. */
-export interface TouchPictures {
-  /** The plate as it came, before any touch. */
-  original: Frame;
-  /** The picture that the touch's source names. */
-  source?: Frame;
-  siting: SitingName;
-}
-
-/** Says by name what of a touch cannot run yet. */
+/** Says by name what of a plate's touch cannot run. */
 export function assertTouchRuns(t: Touch): void {
-  if (t.kind === "heal" || t.kind === "graft" || t.kind === "fill" || t.kind === "flat") throw new NotSupportedYet(`The touch “${t.kind}”`);
-  if (t.scale !== undefined && t.scale !== 1) throw new NotSupportedYet("A scaled source of a touch");
-  if (t.angle) throw new NotSupportedYet("A turned source of a touch");
-  if (t.mirror) throw new NotSupportedYet("A mirrored source of a touch");
-  if (t.frames) throw new NotSupportedYet("A touch on a stretch of frames");
-  if (t.outline) throw new NotSupportedYet(`An outline for the touch “${t.kind}”`);
+  if (t.frames) throw new NotSupportedYet("A stretch of frames for a plate's touch (a plate is one picture; paint on frames instead)");
 }
 
-/** The picture a touch reads: the work as it was before the touch, its source, or the original. */
-export function touchInput(t: Touch, before: Frame, p: TouchPictures): Frame {
-  if (t.kind === "restore") return p.original;
-  if (t.source) {
-    if (!p.source) throw new Error(`The source of the ${t.kind} “${t.name ?? t.id}” is missing; choose its picture again.`);
-    return p.source;
-  }
-  if (t.kind === "uncover") throw new Error(`The uncover “${t.name ?? t.id}” names no source; choose a plate, a frame or a slip.`);
-  return before;
-}
+/** The light a touch gives its source; null where it keeps its own. */
+export const touchLight = (t: Touch, input: Frame, p: TouchPictures): Light[] | null =>
+  t.light && t.source && input !== p.original ? lightOf(input, p.original) : null;
 
-/** Lays the input, moved by the touch's offset, over `work` (in place) through `matte`; only within `part` where it is given. */
-export function layTouch(work: Frame, t: Touch, input: Frame, matte: Matte, siting: SitingName, part?: Rect): void {
-  if (!sameFormat(work.format, input.format)) throw new NotSupportedYet("A source whose pixel format differs from the plate's");
-  const [ox, oy] = t.kind === "restore" ? [0, 0] : (t.offset ?? [0, 0]);
+/** Lays planes over `work` (in place) through `matte`; only within `part` where it is given. */
+export function layPlanes(work: Frame, planes: (p: number) => MovedPlane, matte: Matte, siting: SitingName, part?: Rect): void {
   work.planes.forEach((plane, p) => {
     const { sx, sy } = planeShift(work.format, p);
-    const source = movedPlane(input.planes[p] ?? opaque(plane, work.format), -ox / (1 << sx), -oy / (1 << sy), maxCode(work.format));
     const alpha = planeAlpha(matte, work.format, p, siting, work.width, work.height);
     const only = part && { x0: part.x0 >> sx, y0: part.y0 >> sy, x1: (part.x1 + sx) >> sx, y1: (part.y1 + sy) >> sy };
-    layOver(plane, source, only ? clipAlpha(alpha, only) : alpha, 1);
+    layOver(plane, planes(p), only ? clipAlpha(alpha, only) : alpha, 1);
   });
 }
 
-/** The alpha plane of a source that has none. */
-const opaque = (like: Plane, format: Frame["format"]): Plane => ({ ...like, data: like.data.slice().fill(maxCode(format)) });
-
-/** α of a touch, within its fence where it has one. */
-export function touchMatte(t: Touch, width: number, height: number): Matte {
-  if (!t.brush || !t.path?.length) throw new Error(`The touch “${t.name ?? t.id}” has no stroke.`);
-  const m = strokeMatte(t.brush, t.path, width, height);
-  return t.fence?.length ? fenced(m, t.fence) : m;
+/** Lays the input, moved by the touch's offset, over `work` (in place) through `matte`; only within `part` where it is given. */
+export function layTouch(work: Frame, t: Touch, input: Frame, matte: Matte, siting: SitingName, part?: Rect, light: Light[] | null = null): void {
+  layPlanes(work, (p) => laidInput(t, input, p, work.format, siting, light), matte, siting, part);
 }
 
-/** Keeps a matte inside the outlines of a fence. */
-export function fenced(m: Matte, fence: NonNullable<Touch["fence"]>): Matte {
-  const rect = { x0: m.x0, y0: m.y0, x1: m.x1, y1: m.y1 };
-  const parts = fence.map((o): Matte => ({ ...rect, data: coverage(boundaryOf(flattenOutline(o)), rect), outside: 0 }));
-  return join(
-    m,
-    parts.reduce((a, b) => join(a, b, "add")),
-    "cross",
+/**
+ * Applies one touch to `work`, in place; yields how far it is where that takes a while. A touch reads the picture as it was
+ * before itself.
+ */
+export function* touchSteps(work: Frame, t: Touch, pictures: TouchPictures): Generator<number, void> {
+  const { siting } = pictures;
+  const matte = touchMatte(t, work.width, work.height);
+  if (matte.data.length === 0) return;
+  if (t.kind === "fill") {
+    const planes = yield* filledPlanes(work, t, matte, siting, (pictures.seed ?? 1) + 1_000_003 * (t.seed ?? 0));
+    return layPlanes(work, (p) => planes[p] ?? own(work, p), matte, siting);
+  }
+  if (t.kind === "flat") {
+    const planes = flatPlanes(work, matte, t.plain === true);
+    return layPlanes(work, (p) => planes[p], matte, siting);
+  }
+  const input = touchInput(t, takesFromItself(t) ? snapshot(work, t, matte) : work, pictures);
+  const light = touchLight(t, input, pictures);
+  if (t.kind !== "heal" && t.kind !== "graft") return layTouch(work, t, input, matte, siting, undefined, light);
+  let placed = t;
+  if (!t.source && !t.offset) {
+    const offset = nearOffset(work, matte);
+    if (!offset) throw new RangeError(`The ${t.kind} “${t.name || t.id}” finds no texture near it: choose its source, or make it smaller.`);
+    placed = { ...t, offset };
+  }
+  layPlanes(
+    work,
+    (p) => {
+      const alpha = planeAlpha(matte, work.format, p, siting, work.width, work.height);
+      return healedPlane(work.planes[p], laidInput(placed, input, p, work.format, siting, light), alpha, work.format);
+    },
+    matte,
+    siting,
   );
 }
 
-/** Applies one touch to `work`, in place. A stroke reads the picture as it was before itself. */
-export function applyTouch(work: Frame, t: Touch, p: TouchPictures): void {
-  assertTouchRuns(t);
-  const readsWork = t.kind === "clone" && !t.source;
-  const input = touchInput(t, readsWork ? copyFrame(work) : work, p);
-  layTouch(work, t, input, touchMatte(t, work.width, work.height), p.siting);
+/** Applies one touch to `work`, in place. */
+export function applyTouch(work: Frame, t: Touch, pictures: TouchPictures): void {
+  const steps = touchSteps(work, t, pictures);
+  while (!steps.next().done);
+}
+
+const own = (work: Frame, p: number): MovedPlane => {
+  const plane = work.planes[p];
+  return { ...plane, whole: { x: 0, y: 0 }, read: (x, y) => plane.data[y * plane.width + x] };
+};
+
+/** What a touch reads of the picture it is laid on, beside what it covers: null where only that. */
+export function touchReads(t: Touch, width: number, height: number): Rect {
+  const picture = { x0: 0, y0: 0, x1: width, y1: height };
+  const r = touchBounds(t, width, height);
+  if (t.kind === "fill") return fillReach(t, r, width, height);
+  if (t.kind === "flat") return intersect(picture, flatReach(r));
+  const around = { x0: r.x0 - 12, y0: r.y0 - 12, x1: r.x1 + 12, y1: r.y1 + 12 };
+  if (!takesFromItself(t)) return intersect(picture, t.kind === "heal" || t.kind === "graft" ? around : r);
+  if (t.kind === "heal" && !t.offset) return intersect(picture, nearReach(r));
+  return intersect(picture, union(around, clamped(sourceRect(t, r), picture)));
+}
+
+/** A rectangle beyond the picture reads its edge. */
+function clamped(r: Rect, picture: Rect): Rect {
+  const x = (v: number) => Math.min(picture.x1 - 1, Math.max(0, v));
+  const y = (v: number) => Math.min(picture.y1 - 1, Math.max(0, v));
+  return {
+    x0: x(r.x0),
+    y0: y(r.y0),
+    x1: Math.max(x(r.x0) + 1, r.x1 > picture.x1 ? picture.x1 : r.x1),
+    y1: Math.max(y(r.y0) + 1, r.y1 > picture.y1 ? picture.y1 : r.y1),
+  };
+}
+
+/** A frame to copy into, kept for the next touch of the same picture. */
+const spare = new WeakMap<Frame, Frame>();
+
+/** The picture as it is now, as far as a touch will read it. */
+function snapshot(work: Frame, t: Touch, matte: Matte): Frame {
+  let to = spare.get(work);
+  if (!to) spare.set(work, (to = copyFrame(work)));
+  const reads = touchReads(t, work.width, work.height);
+  const rows = union(reads, matte);
+  work.planes.forEach((plane, p) => {
+    const { sy } = planeShift(work.format, p);
+    const [a, b] = [Math.max(0, (rows.y0 >> sy) - 4), Math.min(plane.height, ((rows.y1 + sy) >> sy) + 4)];
+    to.planes[p].data.set(plane.data.subarray(a * plane.width, b * plane.width), a * plane.width);
+  });
+  return to;
 }

@@ -1,6 +1,7 @@
-import { composeFrame, exactPictures, neededPictures } from "../../core/compose/compose";
+import { activeLayers, composeFrame, exactPictures, neededPictures } from "../../core/compose/compose";
 import type { Canvas, MatteCache } from "../../core/compose/patch";
-import { outputOf, type Recipe } from "../../core/document";
+import { partsAlone } from "../../core/compose/views";
+import { isPaint, outputOf, type Recipe } from "../../core/document";
 import { type Frame, frameFromBytes } from "../../core/pixels/frame";
 import { platePictures, type PictureRef } from "../../core/retouch/plate";
 import { decodeFrames } from "../media/decode";
@@ -75,7 +76,12 @@ export function composer(recipe: Recipe, takes: Record<string, TakeFile>, store:
     canvas,
     pictures,
     loadPlate,
-    fetch,
+    /** The layers of frame `n`, each by itself. */
+    async parts(n: number) {
+      await need(n);
+      const below = activeLayers(recipe, n).some(isPaint) ? await store.frame(shot.id, shot.index, n) : null;
+      return partsAlone(recipe, n, info.format, below, pictures, canvas);
+    },
     /** Reads what frame `n` needs beside itself, ahead of its turn. */
     need,
     async frame(n: number, below?: Frame): Promise<Frame> {

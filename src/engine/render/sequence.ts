@@ -1,6 +1,5 @@
 import { mkdir, readdir, rename, rm } from "node:fs/promises";
 import { basename, dirname, join } from "node:path";
-import { activePatches, sourcePicture } from "../../core/compose/compose";
 import { patchesTogether } from "../../core/compose/views";
 import { outputOf } from "../../core/document";
 import { MediaError } from "../media/media-error";
@@ -59,7 +58,7 @@ async function* results(spec: RenderSpec, kind: "png" | "tiff", store: FrameStor
   for await (const { n, frame } of composed(spec, store, hooks)) yield { n, still: await frameStill(frame, colour, kind) };
 }
 
-/** The patches of each frame over nothing; the footage itself is not read. */
+/** The layers of each frame over nothing; the footage itself is read only where it is painted on. */
 async function* alone(spec: RenderSpec, kind: "png" | "tiff", what: "patch" | "matte", store: FrameStore, hooks: RenderHooks): Stills {
   const { recipe } = spec;
   const { info } = spec.takes[recipe.shot.take].index;
@@ -67,9 +66,7 @@ async function* alone(spec: RenderSpec, kind: "png" | "tiff", what: "patch" | "m
   const work = composer(recipe, spec.takes, store, spec.pictures);
   for (let n = a; n <= b; n++) {
     if (hooks.signal?.aborted) throw new Stopped();
-    await work.need(n);
-    const layers = activePatches(recipe, n).map((layer) => ({ layer, source: sourcePicture(recipe, layer, n, work.pictures) }));
-    const rgba = patchesTogether(recipe, layers, n, info.format, info.colour, work.canvas);
+    const rgba = patchesTogether(await work.parts(n), info.colour, work.canvas);
     if (what === "matte") for (let i = 0; i < rgba.length; i += 4) rgba.fill(rgba[i + 3], i, i + 3);
     yield { n, still: await rgbaStill(rgba, info.width, info.height, kind === "tiff" || info.format.bits > 8 ? 16 : 8, kind) };
     hooks.progress?.(n - a + 1, b - a + 1);

@@ -1,7 +1,5 @@
 import { basename } from "node:path";
-import { patchAlone } from "../../core/compose/views";
-import { patchPictures, sourcePicture } from "../../core/compose/compose";
-import { isPatch, type PatchLayer, type Recipe } from "../../core/document";
+import type { Recipe } from "../../core/document";
 import type { ShotDocument } from "../../wire/shot";
 import { type Documents, NotFound } from "../db/documents";
 import type { Library } from "../db/library";
@@ -117,16 +115,12 @@ export class Shots {
       await work.loadPlate(which);
       return { png: await framePng(work.pictures.plate(which), colour), name: `${base}-plate.png` };
     }
-    const layer = recipe.intruders
-      .flatMap((i) => i.layers)
-      .filter(isPatch)
-      .find((l: PatchLayer) => l.id === which);
+    const layer = recipe.intruders.flatMap((i) => i.layers).find((l) => l.id === which);
     if (!layer) throw new NotFound("This patch does not exist (any more).");
     if (n < layer.in || n > layer.out)
       throw new NotFound(`The patch shows from frame ${layer.in} to ${layer.out}, not at frame ${n}: go to one of its frames first.`);
-    await work.fetch(patchPictures(recipe, layer, n));
-    const source = sourcePicture(recipe, layer, n, work.pictures);
-    const alone = patchAlone(recipe, layer, n, source, shot.index.info.format, work.canvas);
+    const alone = (await work.parts(n)).find((p) => p.layer === which);
+    if (!alone) throw new NotFound(`Nothing of this layer shows at frame ${n}: switch it on, or go to one of its frames.`);
     return { png: await framePng(alone.picture, colour, alone.alpha), name: `${base}-${n}-patch.png` };
   }
 }

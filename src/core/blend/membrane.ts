@@ -1,0 +1,333 @@
+/** What a cell of a membrane's grid is. */
+export const FIXED = 0;
+export const FREE = 1;
+/** Beyond the picture: nothing is known there and nothing asked; the membrane meets it level. */
+export const ABSENT = 2;
+/** A free cell with an absent neighbour; told apart from the others only within the solver. */
+const EDGE = 3;
+
+/** A grid on which a membrane is spanned. Its outermost cells must not be free. */
+export interface Grid {
+  width: number;
+  height: number;
+  kind: Uint8Array;
+}
+
+interface Level extends Grid {
+  /** The membrane; at the fixed cells what they are fixed at. */
+  u: Float64Array;
+  /** A correction, what it has to make good, and what is left of that. */
+  e: Float64Array;
+  f: Float64Array;
+  r: Float64Array;
+  /** The cells that are worked on: pairs of first and end, row by row. */
+  runs: Int32Array;
+  /** The other free cells, likewise, next to those and further off: they follow the grid of half the size. */
+  shore: Int32Array;
+  deep: Int32Array;
+  /** Whether any cell is absent. */
+  open: boolean;
+}
+
+const MOST_CYCLES = 40;
+const SMALLEST = 6;
+/** Cells deeper in a large membrane than two blocks of this size are read off the grid of half its size: it is smooth there. */
+const BLOCK = 8;
+const LARGE = 96;
+/** What a block is: worked on, next to such a one, or (0) neither. */
+const WORKED = 2;
+const SHORE = 1;
+const NONE = new Int32Array(0);
+
+/**
+ * Spans a membrane over the free cells of a grid: the discrete Laplace equation with the fixed cells as its rim (Pérez, Gangnet
+ * & Blake 2003, "Poisson image editing"; with a zero right side as in Georgiev 2004), solved from coarse to fine by multigrid
+ * V-cycles (Brandt 1977). It never leaves the range of its rim.
+ * @param rim values at the fixed cells, any unit; changed in place at the free ones
+ * @param residual the largest Laplacian left over, in the unit of the rim
+ * @param exact solves every cell of a large membrane, too, instead of reading its smooth middle off the coarser grid
+ * @returns the largest Laplacian that is left at the cells that were solved
+ */
+export function spanMembrane(grid: Grid, rim: Float64Array, residual = 0.01, exact = false): number {
+  const { width: w, height: h } = grid;
+  const kind = grid.kind.slice();
+  let low = Infinity;
+  let high = -Infinity;
+  let any = false;
+  for (let i = 0; i < kind.length; i++) {
+    if (kind[i] !== FREE) continue;
+    if (!any && (i < w || i >= kind.length - w || i % w === 0 || i % w === w - 1))
+      throw new RangeError("a membrane's outermost cells must not be free");
+    any = true;
+    const [a, b, c, d] = [kind[i - 1], kind[i + 1], kind[i - w], kind[i + w]];
+    if ((a & b & c & d & 1) === 1) continue;
+    if (a === ABSENT || b === ABSENT || c === ABSENT || d === ABSENT) kind[i] = EDGE;
+    for (const j of [i - 1, i + 1, i - w, i + w])
+      if (kind[j] === FIXED) {
+        low = Math.min(low, rim[j]);
+        high = Math.max(high, rim[j]);
+      }
+  }
+  if (!any) return 0;
+  if (low > high) {
+    for (let i = 0; i < kind.length; i++) if (isFree(kind[i])) rim[i] = 0;
+    return 0;
+  }
+  const levels = [levelOf({ width: w, height: h, kind }, rim, !exact && Math.min(w, h) > LARGE)];
+  while (Math.min(levels.at(-1)!.width, levels.at(-1)!.height) > SMALLEST) levels.push(coarser(levels.at(-1)!));
+  const last = levels.at(-1)!;
+  for (let i = 0; i < 40; i++) relax(last, last.u, null);
+  let left = 0;
+  for (let k = levels.length - 2; k >= 0; k--) {
+    const level = levels[k];
+    interpolate(levels[k + 1].u, levels[k + 1], level.runs, level.width, level.u, false);
+    interpolate(levels[k + 1].u, levels[k + 1], level.shore, level.width, level.u, false);
+    for (let c = 0; c < (k === 0 ? MOST_CYCLES : 1); c++) {
+      relax(level, level.u, null);
+      left = residualOf(level, level.u, null);
+      if (k === 0 && left <= residual) break;
+      correct(levels, k);
+      relax(level, level.u, null);
+    }
+  }
+  const [top, next] = levels;
+  if (next) interpolate(next.u, next, top.deep, w, top.u, false);
+  for (let i = 0; i < kind.length; i++) if (isFree(kind[i])) rim[i] = Math.min(high, Math.max(low, top.u[i]));
+  return left;
+}
+
+const isFree = (k: number) => (k & 1) === 1;
+
+function levelOf(g: Grid, u: Float64Array, skim: boolean): Level {
+  const n = u.length;
+  const band = skim ? bandOf(g) : null;
+  const rest = { e: new Float64Array(n), f: new Float64Array(n), r: new Float64Array(n), open: g.kind.includes(ABSENT) };
+  return { ...g, u, ...rest, runs: runsOf(g, band, WORKED), shore: band ? runsOf(g, band, SHORE) : NONE, deep: band ? runsOf(g, band, 0) : NONE };
+}
+
+/** Blocks within two blocks of any cell that is not free, and those beside them. */
+function bandOf({ width: w, height: h, kind }: Grid): { across: number; near: Uint8Array } {
+  const across = Math.ceil(w / BLOCK);
+  const down = Math.ceil(h / BLOCK);
+  const rim = new Uint8Array(across * down);
+  for (let y = 0; y < h; y++) {
+    const row = Math.floor(y / BLOCK) * across;
+    for (let x = 0, i = y * w; x < w; x++, i++) if (!isFree(kind[i])) rim[row + (x >> 3)] = 1;
+  }
+  const near = new Uint8Array(rim.length);
+  for (let y = 0; y < down; y++)
+    for (let x = 0; x < across; x++) {
+      if (!rim[y * across + x]) continue;
+      for (let j = Math.max(0, y - 3); j <= Math.min(down - 1, y + 3); j++)
+        for (let i = Math.max(0, x - 3); i <= Math.min(across - 1, x + 3); i++) {
+          const is = Math.abs(j - y) < 3 && Math.abs(i - x) < 3 ? WORKED : SHORE;
+          if (is > near[j * across + i]) near[j * across + i] = is;
+        }
+    }
+  return { across, near };
+}
+
+/** Runs of free cells; with a band, only those in blocks that are `near`. */
+function runsOf({ width: w, height: h, kind }: Grid, band: { across: number; near: Uint8Array } | null, near: number): Int32Array {
+  const out: number[] = [];
+  for (let y = 1; y < h - 1; y++) {
+    const row = y * w;
+    let from = -1;
+    for (let x = 1; x < w; x++) {
+      const on = x < w - 1 && isFree(kind[row + x]) && (!band || band.near[(y >> 3) * band.across + (x >> 3)] === near);
+      if (on && from < 0) from = row + x;
+      else if (!on && from >= 0) {
+        out.push(from, row + x);
+        from = -1;
+      }
+    }
+  }
+  return Int32Array.from(out);
+}
+
+/**
+ * Every second cell; a coarse cell is free where the fine one at its place and all around it are. A rim that fell between
+ * two coarse cells would let the correction run too far; the few cells along it are left to the smoothing.
+ */
+function coarser(fine: Level): Level {
+  const width = (fine.width >> 1) + 1;
+  const height = (fine.height >> 1) + 1;
+  const kind = new Uint8Array(width * height);
+  const u = new Float64Array(width * height);
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++) {
+      const i = Math.min(2 * y, fine.height - 1) * fine.width + Math.min(2 * x, fine.width - 1);
+      const o = y * width + x;
+      const inside = x > 0 && y > 0 && x < width - 1 && y < height - 1;
+      if (inside && isFree(fine.kind[i]) && !rimAround(fine, i)) kind[o] = FREE;
+      else {
+        kind[o] = fine.kind[i] === ABSENT ? ABSENT : FIXED;
+        if (kind[o] === FIXED) u[o] = meanAround(fine, Math.min(2 * x, fine.width - 1), Math.min(2 * y, fine.height - 1));
+      }
+    }
+  for (let i = 0; i < kind.length; i++)
+    if (kind[i] === FREE && (kind[i - 1] === ABSENT || kind[i + 1] === ABSENT || kind[i - width] === ABSENT || kind[i + width] === ABSENT))
+      kind[i] = EDGE;
+  return levelOf({ width, height, kind }, u, false);
+}
+
+function rimAround({ width: w, kind }: Level, i: number): boolean {
+  for (let j = i - w; j <= i + w; j += w) if (kind[j - 1] === FIXED || kind[j] === FIXED || kind[j + 1] === FIXED) return true;
+  return false;
+}
+
+/** The mean of the fixed cells around. */
+function meanAround({ width: w, height: h, kind, u }: Level, x: number, y: number): number {
+  let sum = 0;
+  let n = 0;
+  for (let j = Math.max(0, y - 1); j <= Math.min(h - 1, y + 1); j++)
+    for (let i = j * w + Math.max(0, x - 1); i <= j * w + Math.min(w - 1, x + 1); i++)
+      if (kind[i] === FIXED) {
+        sum += u[i];
+        n++;
+      }
+  return n ? sum / n : 0;
+}
+
+/** Adds to the membrane of level `k` what its residual asks for, found on the coarser grids. */
+function correct(levels: Level[], k: number): void {
+  const [fine, coarse] = [levels[k], levels[k + 1]];
+  const whole = fine.deep.length === 0;
+  restrict(fine, coarse);
+  if (!whole) followMiddle(fine, coarse);
+  cycle(levels, k + 1);
+  interpolate(coarse.e, coarse, fine.runs, fine.width, fine.u, true);
+  interpolate(coarse.e, coarse, fine.shore, fine.width, fine.u, true);
+  if (!whole) for (let i = 0; i < coarse.u.length; i++) coarse.u[i] += coarse.e[i];
+}
+
+/** In the middle, which is read off the coarse grid, it is the coarse grid's own equation that has to be made good (Brandt 1977). */
+function followMiddle(fine: Level, coarse: Level): void {
+  const { width: cw, kind, u, f } = coarse;
+  const band = new Uint8Array(u.length);
+  for (let k = 0; k < fine.runs.length; k += 2) {
+    const y = Math.floor(fine.runs[k] / fine.width);
+    if (y & 1) continue;
+    for (let i = fine.runs[k] + (((fine.runs[k] - y * fine.width) & 1) === 0 ? 0 : 1); i < fine.runs[k + 1]; i += 2) {
+      const o = (y >> 1) * cw + ((i - y * fine.width) >> 1);
+      band[o] = 1;
+      if (isFree(kind[o])) u[o] = fine.u[i];
+    }
+  }
+  for (let k = 0; k < coarse.runs.length; k += 2)
+    for (let o = coarse.runs[k]; o < coarse.runs[k + 1]; o++)
+      if (!band[o] && kind[o] === FREE) f[o] = 4 * u[o] - u[o - 1] - u[o + 1] - u[o - cw] - u[o + cw];
+}
+
+/** One V-cycle on a correction. */
+function cycle(levels: Level[], at: number): void {
+  const here = levels[at];
+  here.e.fill(0);
+  if (at === levels.length - 1) {
+    for (let i = 0; i < 16; i++) relax(here, here.e, here.f);
+    return;
+  }
+  relax(here, here.e, here.f);
+  relax(here, here.e, here.f);
+  residualOf(here, here.e, here.f);
+  restrict(here, levels[at + 1]);
+  cycle(levels, at + 1);
+  interpolate(levels[at + 1].e, levels[at + 1], here.runs, here.width, here.e, true);
+  relax(here, here.e, here.f);
+  relax(here, here.e, here.f);
+}
+
+/** One Gauss–Seidel sweep over the cells of either colour of a chessboard; `f` is null for 0. */
+function relax({ width: w, kind, runs }: Level, u: Float64Array, f: Float64Array | null): void {
+  for (let colour = 0; colour < 2; colour++)
+    for (let k = 0; k < runs.length; k += 2) {
+      const from = runs[k];
+      const end = runs[k + 1];
+      const odd = (Math.floor(from / w) + (from % w) + colour) & 1;
+      if (f === null)
+        for (let i = from + odd; i < end; i += 2) {
+          if (kind[i] === FREE) u[i] = 0.25 * (u[i - 1] + u[i + 1] + u[i - w] + u[i + w]);
+          else u[i] = levelAtEdge(kind, u, i, w, 0);
+        }
+      else
+        for (let i = from + odd; i < end; i += 2) {
+          if (kind[i] === FREE) u[i] = 0.25 * (u[i - 1] + u[i + 1] + u[i - w] + u[i + w] - f[i]);
+          else u[i] = levelAtEdge(kind, u, i, w, f[i]);
+        }
+    }
+}
+
+function levelAtEdge(kind: Uint8Array, u: Float64Array, i: number, w: number, f: number): number {
+  let sum = -f;
+  let n = 0;
+  for (const j of [i - 1, i + 1, i - w, i + w])
+    if (kind[j] !== ABSENT) {
+      sum += u[j];
+      n++;
+    }
+  return n ? sum / n : u[i];
+}
+
+/** What is left of the equation at each cell; returns the largest of it. */
+function residualOf({ width: w, kind, runs, r }: Level, u: Float64Array, f: Float64Array | null): number {
+  let most = 0;
+  for (let k = 0; k < runs.length; k += 2)
+    for (let i = runs[k], end = runs[k + 1]; i < end; i++) {
+      let v = f === null ? 0 : f[i];
+      if (kind[i] === FREE) v -= u[i - 1] + u[i + 1] + u[i - w] + u[i + w] - 4 * u[i];
+      else for (const j of [i - 1, i + 1, i - w, i + w]) if (kind[j] !== ABSENT) v -= u[j] - u[i];
+      r[i] = v;
+      if (v > most) most = v;
+      else if (-v > most) most = -v;
+    }
+  return most;
+}
+
+/** The residual on the coarse grid, by full weighting; four times as large, since its cells lie twice as far apart. */
+function restrict(fine: Level, coarse: Level): void {
+  const { width: w, r } = fine;
+  const { width: cw, runs, f } = coarse;
+  for (let k = 0; k < runs.length; k += 2) {
+    const y = Math.floor(runs[k] / cw);
+    for (let o = runs[k], i = 2 * y * w + 2 * (runs[k] - y * cw); o < runs[k + 1]; o++, i += 2)
+      f[o] = r[i] + 0.5 * (r[i - 1] + r[i + 1] + r[i - w] + r[i + w]) + 0.25 * (r[i - w - 1] + r[i - w + 1] + r[i + w - 1] + r[i + w + 1]);
+  }
+}
+
+/** Values of the coarse grid, linearly between its cells, at runs of cells of the fine one: put there, or added to what is there. */
+function interpolate(from: Float64Array, coarse: Level, runs: Int32Array, w: number, to: Float64Array, add: boolean): void {
+  for (let k = 0; k < runs.length; k += 2) {
+    const y = Math.floor(runs[k] / w);
+    const keep = add ? 1 : 0;
+    let x = runs[k] - y * w;
+    let i = runs[k];
+    const end = runs[k + 1];
+    if (coarse.open) for (; i < end; i++, x++) to[i] = between(from, coarse, x, y) + keep * to[i];
+    else {
+      // the mean of two rows, which are the same one where the fine row lies on a coarse one
+      let c = (y >> 1) * coarse.width + (x >> 1);
+      const d = y & 1 ? coarse.width : 0;
+      if (x & 1) {
+        to[i] = 0.25 * (from[c] + from[c + 1] + from[c + d] + from[c + d + 1]) + keep * to[i];
+        c++;
+        i++;
+      }
+      for (; i < end; i += 2, c++) {
+        to[i] = 0.5 * (from[c] + from[c + d]) + keep * to[i];
+        if (i + 1 < end) to[i + 1] = 0.25 * (from[c] + from[c + 1] + from[c + d] + from[c + d + 1]) + keep * to[i + 1];
+      }
+    }
+  }
+}
+
+function between(e: Float64Array, { width: cw, kind }: Level, x: number, y: number): number {
+  const c = (y >> 1) * cw + (x >> 1);
+  if (!(y & 1)) return x & 1 ? mean2(e, kind, c, c + 1) : e[c];
+  if (!(x & 1)) return mean2(e, kind, c, c + cw);
+  if (kind[c] === ABSENT && kind[c + 1] === ABSENT) return mean2(e, kind, c + cw, c + cw + 1);
+  if (kind[c + cw] === ABSENT && kind[c + cw + 1] === ABSENT) return mean2(e, kind, c, c + 1);
+  return 0.5 * (mean2(e, kind, c, c + 1) + mean2(e, kind, c + cw, c + cw + 1));
+}
+
+const mean2 = (e: Float64Array, kind: Uint8Array, a: number, b: number) =>
+  kind[a] === ABSENT ? e[b] : kind[b] === ABSENT ? e[a] : 0.5 * (e[a] + e[b]);
