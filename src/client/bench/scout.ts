@@ -1,4 +1,5 @@
-import { type Point, type SeenBand, seenFrames } from "../../core/document";
+import { type Intruder, isPaint, type Layer, type Point, type SeenBand, seenFrames } from "../../core/document";
+import { touchesAt } from "../../core/retouch/paint";
 import { keptPoints } from "../../core/shape/simplify";
 import { fetchSurvey, findThing } from "../api";
 import type { SeenAnswer } from "../../wire/plate";
@@ -98,15 +99,19 @@ export function thinned(ring: readonly Point[], off = 3): number[][] {
 
 /** Frames in which an intruder is seen and no patch covers it, as stretches. */
 export function leaks(
-  i: { seen?: SeenBand; on?: boolean; layers: { in: number; out: number; on?: boolean }[] },
+  i: Pick<Intruder, "seen" | "on"> & { layers: readonly (Layer | { in: number; out: number; on?: boolean })[] },
   first: number,
   last: number,
 ): [number, number][] {
-  const band = seenFrames(i as Parameters<typeof seenFrames>[0]);
+  const band = seenFrames(i as Intruder);
   if (!band) return [];
   const out: [number, number][] = [];
   for (let n = Math.max(first, band.in); n <= Math.min(last, band.out); n++) {
-    if (i.on !== false && i.layers.some((l) => l.on !== false && n >= l.in && n <= l.out)) continue;
+    if (
+      i.on !== false &&
+      i.layers.some((l) => l.on !== false && n >= l.in && n <= l.out && (!("kind" in l) || !isPaint(l) || touchesAt(l, n).length > 0))
+    )
+      continue;
     const end = out.at(-1);
     if (end && end[1] === n - 1) end[1] = n;
     else out.push([n, n]);

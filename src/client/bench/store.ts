@@ -1,92 +1,35 @@
 import { createStore } from "zustand/vanilla";
-import type { Brush, Intruder, PatchLayer, Point, Recipe } from "../../core/document";
-import { isPatch } from "../../core/document";
+import { type Intruder, isPaint, isPatch, type PatchLayer, type Recipe } from "../../core/document";
 import { type Draft, edit } from "../../recipe/edits";
 import type { ShotDocument } from "../../wire/shot";
 import type { Take } from "../../wire/take";
 import { EditQueue } from "../edit/queue";
-import { Painter, type Shown } from "../picture/painter";
+import { Painter } from "../picture/painter";
 import type { View } from "../picture/protocol";
-import type { BuiltAnswer, SurveyAnswer } from "../../wire/plate";
 import type { BenchCore } from "./core";
 import { newId, round } from "./names";
 import { createPlates } from "./plates";
-import { createScout, type Found } from "./scout";
-import { createWork, type Work } from "./work";
+import { createRetouching } from "./retouching";
+import { createScout } from "./scout";
+import {
+  type BenchState,
+  type Dragging,
+  firstRetouch,
+  layerTitle,
+  type Notices,
+  paintLayer,
+  retouching,
+  selectedLayer,
+  type Selection,
+  type Stage,
+  takeOf,
+} from "./state";
+import { createWork } from "./work";
 
-export const STAGES = ["Scout", "Plate", "Patch", "Match", "Proof", "Render"] as const;
-export type Stage = (typeof STAGES)[number];
-
-export type MaskTool = "outline" | "oval" | "box" | "adjust";
-export type BrushTool = "clone" | "uncover" | "restore";
-
-export type Compare = "frame" | "plate" | "over" | "difference" | "origin";
-export type Selection = { kind: "layer"; layer: string } | { kind: "plate"; plate: string } | { kind: "intruder"; intruder: string } | null;
-/** What a new shape becomes: a patch of its own, or a part of the selected patch's mask. */
-export type DrawInto = "new" | "add" | "cut" | "cross";
-
-export interface Zoom {
-  /** Screen pixels per picture pixel; null fits the whole picture. */
-  scale: number | null;
-  /** The take point in the middle of the viewer. */
-  x: number;
-  y: number;
-}
-
-export interface BenchState {
-  shot: Omit<ShotDocument, "recipe" | "rev" | "undo" | "redo">;
-  /** The recipe as shown: what is stored, what waits to be stored, and a drag in progress. */
-  recipe: Recipe;
-  /** The recipe while something is dragged on the picture: the panels follow a moment later, so that the picture never waits for them. */
-  dragged: Recipe | null;
-  saved: { waiting: number; undo: string | null; redo: string | null; offline: boolean };
-  frame: number;
-  playing: boolean;
-  dropped: number;
-  stage: Stage;
-  /** The plate that is open for retouching. */
-  plate: string | null;
-  selection: Selection;
-  tool: MaskTool;
-  brushTool: BrushTool;
-  brush: Brush;
-  uncoverFrom: { plate: string } | { frame: number } | null;
-  /** The clone's source point, and once a stroke was laid, its offset. */
-  cloneSource: { at: Point; offset: [number, number] | null } | null;
-  drawInto: DrawInto;
-  drawing: Point[];
-  /** A loop being drawn round a thing, free-hand. */
-  ring: Point[];
-  survey: SurveyAnswer | null;
-  /** What was found about intruders, by their ids. */
-  found: Found;
-  /** What built plates were made of, by their ids. */
-  builds: Record<string, BuiltAnswer>;
-  work: Work | null;
-  /** What is looked at while a plate is selected: the frame, the plate, one over the other, their difference, or where the plate comes from. */
-  compare: { how: Compare; share: number };
-  handles: boolean;
-  peek: "original" | "matte" | "patch" | null;
-  zoom: Zoom;
-  shown: Shown | null;
-  conflict: { mine: string; theirs: string; answer: (a: "mine" | "theirs") => void } | null;
-  dialog: "keys" | null;
-}
-
-/** Whether a change is still being dragged, in a panel or on the picture. */
-export type Dragging = boolean | "picture";
 /** How long the panels may lag behind a drag on the picture. */
 const FOLLOW_MS = 120;
 
-export const defaultBrush: Brush = { size: 60, hardness: 0.5, opacity: 1, flow: 1, spacing: 0.1 };
-
 const clamp = (v: number, a: number, b: number) => Math.min(b, Math.max(a, v));
-
-/** Where to say that something went wrong, or was done. */
-export interface Notices {
-  problem(message: string): void;
-  said(message: string): void;
-}
 
 /** The editor of one shot: its state, and everything that can be done to it. It knows nothing of the page that shows it. */
 export function createBench(doc: ShotDocument, notices: Notices) {
@@ -104,10 +47,8 @@ export function createBench(doc: ShotDocument, notices: Notices) {
     plate: null,
     selection: null,
     tool: "outline",
-    brushTool: "clone",
-    brush: defaultBrush,
-    uncoverFrom: null,
-    cloneSource: null,
+    retouch: firstRetouch,
+    paint: null,
     drawInto: "new",
     drawing: [],
     ring: [],
@@ -160,8 +101,9 @@ export function createBench(doc: ShotDocument, notices: Notices) {
     const s = get();
     const selection = s.selection && exists(r, s.selection) ? s.selection : null;
     const plate = s.plate && r.plates[s.plate] ? s.plate : null;
+    const paint = s.paint && paintLayer(r, s.paint) ? s.paint : null;
     const frame = clamp(s.frame, r.shot.in, r.shot.out);
-    set({ recipe: r, dragged: null, selection, plate, frame });
+    set({ recipe: r, dragged: null, selection, plate, paint, frame });
     painter.recipe(r);
     refresh();
   }
@@ -178,10 +120,11 @@ export function createBench(doc: ShotDocument, notices: Notices) {
       if (how === "origin" && made) return { kind: "origin", plate: looked, grid: made.grid, labels: made.labels, never: made.never };
       if (how === "plate" || how === "origin" || s.peek === "patch") return { kind: "plate", plate: looked };
     }
-    if (s.plate) return { kind: "plate", plate: s.plate };
+    const veil = retouch.veilOf(s);
+    if (s.plate) return { kind: "plate", plate: s.plate, veil };
     if (s.peek === "matte") return { kind: "matte", layer: null };
     if (s.peek === "patch" && layer) return { kind: "patch", layer };
-    return { kind: "result" };
+    return { kind: "result", veil: s.peek || s.playing ? undefined : veil };
   }
 
   function refresh(): void {
@@ -210,6 +153,11 @@ export function createBench(doc: ShotDocument, notices: Notices) {
     drawPart(rect.x0, rect.y0, new ImageData(part, w));
   };
   painter.onProblem = notices.problem;
+  painter.onWorking = (share) => work.own(share < 1 ? { name: "Filling", share } : null, painter.stop.bind(painter));
+  painter.onStopped = () => {
+    notices.said("Stopped; the last change was taken back.");
+    void queue.step("undo");
+  };
 
   // ---- edits -------------------------------------------------------------------------------------------
 
@@ -245,10 +193,11 @@ export function createBench(doc: ShotDocument, notices: Notices) {
 
   const cancelPreview = () => place(settled);
 
-  const core: BenchCore = { get, set, notices, commit, preview, refresh, takes: () => painter.useTakes(get().shot.takes) };
+  const core: BenchCore = { get, set, notices, commit, preview, refresh, goTo, takes: () => painter.useTakes(get().shot.takes) };
   const work = createWork(core);
   const scout = createScout(core, work);
   const plates = createPlates(core, work);
+  const retouch = createRetouching(core, painter);
 
   const layerIn = (d: Draft<Recipe>, id: string) => d.intruders.flatMap((i) => i.layers).find((l) => l.id === id) as Draft<PatchLayer> | undefined;
 
@@ -309,12 +258,14 @@ export function createBench(doc: ShotDocument, notices: Notices) {
   function openPlate(id: string | null): void {
     set({
       plate: id,
+      paint: null,
       stage: id ? "Plate" : "Patch",
-      cloneSource: null,
+      retouch: { ...get().retouch, point: null, touch: null, loop: [], aid: null, veil: null },
       drawing: [],
       peek: null,
       selection: id ? { kind: "plate", plate: id } : get().selection,
     });
+    if (id) retouch.fenceBars();
     refresh();
   }
 
@@ -371,7 +322,12 @@ export function createBench(doc: ShotDocument, notices: Notices) {
       const users = s.recipe.intruders.flatMap((i) => i.layers.filter((l) => isPatch(l) && l.source.plate === selection.plate).map(() => i.name));
       const touched = Object.entries(s.recipe.plates)
         .filter(([k, p]) => k !== selection.plate && p.touches.some((t) => t.source?.plate === selection.plate))
-        .map(([k, p]) => p.name ?? k);
+        .map(([k, p]) => p.name ?? k)
+        .concat(
+          s.recipe.intruders
+            .filter((i) => i.layers.some((l) => isPaint(l) && l.touches.some((t) => t.source?.plate === selection.plate)))
+            .map((i) => i.name),
+        );
       if (users.length + touched.length)
         return notices.problem(
           `This plate is used by ${[...users, ...touched].join(", ")}: give ${users.length + touched.length > 1 ? "them" : "it"} another picture first.`,
@@ -409,6 +365,7 @@ export function createBench(doc: ShotDocument, notices: Notices) {
     stopPlaying,
     ...scout,
     ...plates,
+    ...retouch,
     progress: work.progress,
     stopWork: work.stopWork,
     openPlate,
@@ -440,8 +397,9 @@ export function createBench(doc: ShotDocument, notices: Notices) {
       refresh();
     },
     setStage(stage: Stage): void {
-      const leave = get().plate && stage !== "Plate";
-      set({ stage, drawing: [], ...(leave ? { plate: null, cloneSource: null } : {}) });
+      const s = get();
+      const leave = retouching(s) && stage !== (s.plate ? "Plate" : "Patch");
+      set({ stage, drawing: [], ...(leave ? { plate: null, paint: null, retouch: { ...s.retouch, veil: null, touch: null, loop: [] } } : {}) });
       refresh();
     },
     setPeek(peek: BenchState["peek"]): void {
@@ -473,21 +431,4 @@ function lastPlateUsed(r: Recipe): string | null {
     .map((l) => l.source.plate)
     .filter((p) => p !== undefined);
   return used.at(-1) ?? Object.keys(r.plates).at(-1) ?? null;
-}
-
-export const takeOf = (s: Pick<BenchState, "shot" | "recipe">): Take => s.shot.takes[s.recipe.shot.take];
-
-export function selectedLayer(s: Pick<BenchState, "recipe" | "selection">): PatchLayer | null {
-  const { selection } = s;
-  if (selection?.kind !== "layer") return null;
-  return (
-    s.recipe.intruders
-      .flatMap((i) => i.layers)
-      .filter(isPatch)
-      .find((l) => l.id === selection.layer) ?? null
-  );
-}
-
-export function layerTitle(r: Recipe, id: string): string {
-  return r.intruders.find((i) => i.layers.some((l) => l.id === id))?.name ?? "patch";
 }

@@ -2,7 +2,8 @@ import type { Point, Recipe, Touch } from "../../core/document";
 import { changedWindow } from "../../core/compose/window";
 import type { Rect } from "../../core/pixels/frame";
 import type { Take } from "../../wire/take";
-import type { FromWorker, ToWorker, View } from "./protocol";
+import type { PictureRef } from "../../core/retouch/plate";
+import type { Desk, FromWorker, ToWorker, View } from "./protocol";
 
 export type Shown = Omit<Extract<FromWorker, { type: "picture" }>, "type" | "data"> & { pixels: Uint8ClampedArray<ArrayBuffer> };
 
@@ -21,6 +22,12 @@ export class Painter {
   /** A rectangle of the shown picture has changed. */
   onPart: (rect: Rect, part: Uint8ClampedArray<ArrayBuffer>) => void = () => undefined;
   onProblem: (message: string) => void = () => undefined;
+  /** How far work is that takes a while; 1 when it is done. */
+  onWorking: (share: number) => void = () => undefined;
+  /** It was left off, as was asked. */
+  onStopped: () => void = () => undefined;
+  private trying = false;
+  private nextTry: { desk: Desk; touch: Touch } | null = null;
 
   constructor(
     private takes: Record<string, Take>,
@@ -46,6 +53,13 @@ export class Painter {
       } else if (m.type === "thumb") {
         this.thumbs.get(m.id)?.(new ImageData(new Uint8ClampedArray(m.data), m.width));
         this.thumbs.delete(m.id);
+      } else if (m.type === "working") this.onWorking(m.share);
+      else if (m.type === "stopped") this.onStopped();
+      else if (m.type === "tried") {
+        const next = this.nextTry;
+        this.trying = false;
+        this.nextTry = null;
+        if (next) this.try(next.desk, next.touch);
       } else {
         this.answered = Math.max(this.answered, m.seq);
         this.onProblem(m.message);
@@ -79,14 +93,14 @@ export class Painter {
   private within(frame: number, view: View): Rect | null {
     const { last, now } = this;
     const info = this.takes[now.shot.take]?.info;
-    if (!info || last?.frame !== frame || last.view.kind !== "result" || view.kind !== "result") return null;
+    if (!info || last?.frame !== frame || last.view.kind !== "result" || view.kind !== "result" || last.view.veil || view.veil) return null;
     return changedWindow(last.recipe, now, frame, info.width, info.height);
   }
   ahead(frames: number[]): void {
     this.post({ type: "ahead", frames });
   }
-  stroke(plate: string, touch: Touch): void {
-    this.post({ type: "stroke", plate, touch });
+  stroke(desk: Desk, touch: Touch): void {
+    this.post({ type: "stroke", desk, touch });
   }
   strokeOn(points: Point[]): void {
     this.post({ type: "strokeOn", points });
@@ -94,11 +108,44 @@ export class Painter {
   strokeEnd(): void {
     this.post({ type: "strokeEnd" });
   }
+  /** Shows a touch that is not laid yet; of several in a row only the newest, one at a time. */
+  try(desk: Desk, touch: Touch): void {
+    if (this.trying) {
+      this.nextTry = { desk, touch };
+      return;
+    }
+    this.trying = true;
+    this.post({ type: "try", desk, touch });
+  }
+  /** Leaves off the long work in hand. */
+  stop(): void {
+    this.post({ type: "stop" });
+  }
   thumb(plate: string, width: number): Promise<ImageData> {
+    return this.picture((id) => ({ type: "thumb", plate, width, id }));
+  }
+  /** A whole picture as it is: what a touch takes from. */
+  source(of: PictureRef): Promise<ImageData> {
+    return this.picture((id) => ({ type: "source", of, id }));
+  }
+  /** A fill with other seeds, each as a small picture. */
+  tries(desk: Desk, touch: Touch, seeds: number[], width: number): Promise<ImageData>[] {
+    const ids: number[] = [];
+    const pictures = seeds.map(
+      () =>
+        new Promise<ImageData>((resolve) => {
+          ids.push(++this.thumbId);
+          this.thumbs.set(this.thumbId, resolve);
+        }),
+    );
+    this.post({ type: "tries", desk, touch, seeds, width, ids });
+    return pictures;
+  }
+  private picture(ask: (id: number) => ToWorker): Promise<ImageData> {
     return new Promise((resolve) => {
       const id = ++this.thumbId;
       this.thumbs.set(id, resolve);
-      this.post({ type: "thumb", plate, width, id });
+      this.post(ask(id));
     });
   }
   close(): void {

@@ -13,7 +13,7 @@ import {
   touchesSteps,
 } from "../../core/retouch/plate";
 import type { Frames } from "./frames";
-import { tick } from "./tick";
+import { stepped, UNWATCHED, type Watch } from "./steps";
 
 interface Kept {
   touches: Touch[];
@@ -30,20 +30,9 @@ interface Kept {
 const isPlain = (p: Plate) => !p.from.line && !p.returned;
 const startKey = (p: Plate) => JSON.stringify([p.from, returnedPicture(p)]);
 
-/** How a long evaluation is followed and stopped. */
-export interface Watch {
-  progress: (share: number) => void;
-  stopped: () => boolean;
-}
-
-export class Stopped extends Error {}
-
 /** Plates in the browser, exact. What a change of touches does not reach is taken from the last few results that are kept. */
 export class Plates {
   private readonly kept = new Map<string, Kept[]>();
-  /** How the work in hand is followed. */
-  watch: Watch | null = null;
-
   constructor(private readonly frames: Frames) {}
 
   /** The plate at once, if all its pictures are here and it needs no long work. */
@@ -65,7 +54,7 @@ export class Plates {
     return plateStart(plate, () => frame, this.frames.take(recipe.shot.take).info!.colour.siting);
   }
 
-  async get(recipe: Recipe, id: string): Promise<Frame> {
+  async get(recipe: Recipe, id: string, watch: Watch = UNWATCHED): Promise<Frame> {
     const ready = this.now(recipe, id);
     if (ready) return ready;
     const refs = platePictures(recipe, id);
@@ -85,15 +74,7 @@ export class Plates {
       .sort((a, b) => common(b.touches, touches) - common(a.touches, touches))[0];
     const plan = planReplay(old?.touches ?? [], touches, original.width, original.height, same);
     const work = copyFrame(original);
-    const desk = { recipe, id, original, loaded: read, siting };
-    let waited = performance.now();
-    for (const share of touchesSteps(work, plan.run, desk)) {
-      if (!this.watch || performance.now() - waited < 30) continue;
-      this.watch.progress(share);
-      await tick();
-      if (this.watch?.stopped()) throw new Stopped();
-      waited = performance.now();
-    }
+    await stepped(touchesSteps(work, plan.run, { recipe, id, original, loaded: read, siting }), watch);
     const frame = copyFrame(old?.frame ?? original);
     plan.end(work, frame);
     const end = plate.returned ? plateEnd(plate, copyFrame(frame), original, read, siting) : frame;

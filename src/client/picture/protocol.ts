@@ -1,18 +1,29 @@
 import type { Point, Recipe, Touch } from "../../core/document";
 import type { Rect } from "../../core/pixels/frame";
+import type { PictureRef } from "../../core/retouch/plate";
 import type { Take } from "../../wire/take";
+
+/** A picture laid half through over another: a plate or frame, or the mended frame beside; moved by an offset. */
+export interface Veil {
+  over: PictureRef | { result: number };
+  offset: [number, number];
+  share: number;
+}
 
 /** What the viewer shows. */
 export type View =
-  | { kind: "result" }
+  | { kind: "result"; veil?: Veil }
   | { kind: "original" }
   | { kind: "matte"; layer: string | null }
   | { kind: "patch"; layer: string }
-  | { kind: "plate"; plate: string }
+  | { kind: "plate"; plate: string; veil?: Veil }
   /** A plate over the frame: mixed, or the difference of the two, amplified. */
   | { kind: "compare"; plate: string; how: "over" | "difference"; share: number }
   /** From which frame each area of a built plate comes. */
   | { kind: "origin"; plate: string; grid: { width: number; height: number; cell: number }; labels: [number, number][]; never: [number, number][] };
+
+/** What touches are laid on: a plate, or a frame by way of a paint layer. */
+export type Desk = { plate: string } | { layer: string; frame: number };
 
 /** From the page to the picture worker. */
 export type ToWorker =
@@ -23,9 +34,17 @@ export type ToWorker =
   | { type: "show"; seq: number; frame: number; view: View; moving: boolean; within: Rect | null }
   | { type: "ahead"; frames: number[] }
   | { type: "thumb"; plate: string; width: number; id: number }
-  | { type: "stroke"; plate: string; touch: Touch }
+  /** The picture a touch takes from, as it is. */
+  | { type: "source"; of: PictureRef; id: number }
+  | { type: "stroke"; desk: Desk; touch: Touch }
   | { type: "strokeOn"; points: Point[] }
-  | { type: "strokeEnd" };
+  | { type: "strokeEnd" }
+  /** Shows a touch that is not laid yet, in place of one with its id. */
+  | { type: "try"; desk: Desk; touch: Touch }
+  /** What a fill would look like with other seeds. */
+  | { type: "tries"; desk: Desk; touch: Touch; seeds: number[]; width: number; ids: number[] }
+  /** Leaves off the long work in hand. */
+  | { type: "stop" };
 
 /** From the picture worker to the page. */
 export type FromWorker =
@@ -33,4 +52,8 @@ export type FromWorker =
   /** What has changed of the picture that is shown; with `seq` when it answers a wish. */
   | { type: "part"; seq?: number; rect: Rect; data: ArrayBuffer }
   | { type: "thumb"; id: number; width: number; height: number; data: ArrayBuffer }
+  /** How far the long work in hand is; 1 when there is none (any more). */
+  | { type: "working"; share: number }
+  | { type: "stopped" }
+  | { type: "tried" }
   | { type: "problem"; message: string; seq: number };

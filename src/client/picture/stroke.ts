@@ -1,6 +1,6 @@
 import type { Point, Touch } from "../../core/document";
 import type { SitingName } from "../../core/pixels/colour";
-import { copyFrame, type Frame, isEmpty, type Rect, planeShift } from "../../core/pixels/frame";
+import { copyBack, copyFrame, type Frame, isEmpty, type Rect } from "../../core/pixels/frame";
 import { StrokeAlpha } from "../../core/retouch/brush";
 import { fenced } from "../../core/retouch/area";
 import { touchInput, type TouchPictures } from "../../core/retouch/source";
@@ -39,20 +39,9 @@ export class LiveStroke {
       y1: Math.min(height, ((dirty.y1 + 1) & ~1) + 2),
     };
     const wide = { x0: Math.max(0, part.x0 - 4), y0: Math.max(0, part.y0 - 4), x1: Math.min(width, part.x1 + 4), y1: Math.min(height, part.y1 + 4) };
-    this.copyBack(part);
+    copyBack(this.before, this.work, part);
     const m = this.alpha.matte(wide);
     layTouch(this.work, this.touch, this.input, this.touch.fence?.length ? fenced(m, this.touch.fence) : m, this.siting, part, this.light);
     return part;
-  }
-
-  private copyBack(r: Rect): void {
-    this.work.planes.forEach((plane, p) => {
-      const { sx, sy } = planeShift(this.work.format, p);
-      const src = this.before.planes[p];
-      const [x0, x1] = [r.x0 >> sx, (r.x1 + sx) >> sx];
-      for (let y = r.y0 >> sy; y < Math.min(plane.height, (r.y1 + sy) >> sy); y++) {
-        plane.data.set(src.data.subarray(y * plane.width + x0, y * plane.width + Math.min(x1, plane.width)), y * plane.width + x0);
-      }
-    });
   }
 }

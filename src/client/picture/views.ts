@@ -1,4 +1,4 @@
-import { activeLayers, composeFrame, neededPictures, type Pictures } from "../../core/compose/compose";
+import { activeLayers, composeFrame, composeSteps, neededPictures, type Pictures } from "../../core/compose/compose";
 import type { Canvas, MatteCache } from "../../core/compose/patch";
 import { partsAlone, togetherMatte } from "../../core/compose/views";
 import { copyRows } from "../../core/compose/window";
@@ -10,7 +10,8 @@ import { toRgba8 } from "../../core/pixels/toRgb";
 import { plateBase, type PictureRef } from "../../core/retouch/plate";
 import type { Frames } from "./frames";
 import type { Plates } from "./plates";
-import type { View } from "./protocol";
+import type { Veil, View } from "./protocol";
+import { stepped, UNWATCHED, type Watch } from "./steps";
 
 export type Quality = "exact" | "quick";
 /** A picture as RGBA. */
@@ -53,26 +54,55 @@ export class Views {
     private readonly plates: Plates,
   ) {}
 
-  async picture(r: Recipe, { frame: n, view, moving }: Sight, quality: Quality): Promise<Rgba> {
-    if (view.kind === "plate") return all(await this.plateAt(r, view.plate, n, quality), this.colourAt(r, quality), !moving);
+  async picture(r: Recipe, { frame: n, view, moving }: Sight, quality: Quality, watch: Watch = UNWATCHED): Promise<Rgba> {
+    if (view.kind === "plate") {
+      const plain = all(await this.plateAt(r, view.plate, n, quality, watch), this.colourAt(r, quality), !moving);
+      return quality === "exact" && view.veil ? this.veiled(r, plain, view.veil) : plain;
+    }
     if (view.kind === "compare") return this.compare(r, n, view);
     if (view.kind === "origin") return this.origin(r, view);
     if (view.kind === "matte") return this.matte(r, n, view.layer, await this.load(quality, r.shot.take, n));
     if (view.kind === "original") return all(await this.load(quality, r.shot.take, n), this.colourAt(r, quality), !moving);
     if (view.kind === "patch") return this.patch(r, n, view.layer, quality, !moving);
-    const { frame, colour } = await this.composed(r, n, quality);
-    return all(frame, colour, !moving);
+    const { frame, colour } = await this.composed(r, n, quality, watch);
+    const plain = all(frame, colour, !moving);
+    return quality === "exact" && view.veil ? this.veiled(r, plain, view.veil) : plain;
+  }
+
+  /** Another picture laid over one, so that it can be seen whether both line up. */
+  private async veiled(r: Recipe, below: Rgba, { over, offset, share }: Veil): Promise<Rgba> {
+    const top = await this.reference(r, over);
+    const [a, b] = [new Uint8ClampedArray(below.data), new Uint8ClampedArray(top.data)];
+    const [ox, oy] = offset.map(Math.round);
+    for (let y = Math.max(0, -oy); y < Math.min(below.height, top.height - oy); y++)
+      for (let x = Math.max(0, -ox); x < Math.min(below.width, top.width - ox); x++) {
+        const [i, j] = [4 * (y * below.width + x), 4 * ((y + oy) * top.width + x + ox)];
+        for (let k = 0; k < 3; k++) a[i + k] = a[i + k] * (1 - share) + b[j + k] * share;
+      }
+    return below;
+  }
+
+  /** A picture as it is: a plate, a frame of a take, or a mended frame. */
+  async reference(r: Recipe, of: Veil["over"]): Promise<Rgba> {
+    const { colour } = this.info(r.shot.take);
+    if ("plate" in of) return all(await this.plates.get(r, of.plate), colour, true);
+    if ("take" in of) return all(await this.frames.loadExact(of.take, of.frame), this.info(of.take).colour, true);
+    return all((await this.composed(r, of.result, "exact")).frame, colour, true);
   }
 
   /** The result at frame `n`. */
-  async composed(r: Recipe, n: number, quality: Quality): Promise<{ frame: Frame; colour: Colour }> {
-    const g = await this.ground(r, n, quality, neededPictures(r, n));
-    return { frame: composeFrame(r, n, g.below, g.pictures, g.canvas, this.mattes[quality]), colour: g.colour };
+  async composed(r: Recipe, n: number, quality: Quality, watch: Watch = UNWATCHED): Promise<{ frame: Frame; colour: Colour }> {
+    const g = await this.ground(r, n, quality, neededPictures(r, n), watch);
+    return { frame: await stepped(composeSteps(r, n, g.below, g.pictures, g.canvas, this.mattes[quality]), watch), colour: g.colour };
   }
 
   /** A rectangle of the exact result. While something is dragged no whole frame is copied for every step of it. */
-  async part(r: Recipe, n: number, rect: Rect): Promise<ArrayBuffer> {
-    const { below, colour, canvas, pictures } = await this.ground(r, n, "exact", neededPictures(r, n));
+  async part(r: Recipe, n: number, rect: Rect, watch: Watch): Promise<ArrayBuffer> {
+    const { below, colour, canvas, pictures } = await this.ground(r, n, "exact", neededPictures(r, n), watch);
+    if (activeLayers(r, n).some(isPaint)) {
+      // touches read beyond what they lay
+      return rgba(await stepped(composeSteps(r, n, below, pictures, canvas, this.mattes.exact), watch), colour, rect, true);
+    }
     const { scratch } = this;
     if (scratch?.width === below.width && scratch.height === below.height && sameFormat(scratch.format, below.format)) {
       // with the rows whose chroma the conversion reads
@@ -103,13 +133,13 @@ export class Views {
   }
 
   /** A plate; a quick one is as large as the quick frame it is laid over. */
-  private async plateAt(r: Recipe, id: string, n: number, quality: Quality): Promise<Frame> {
-    if (quality === "exact") return this.plates.get(r, id);
+  private async plateAt(r: Recipe, id: string, n: number, quality: Quality, watch: Watch = UNWATCHED): Promise<Frame> {
+    if (quality === "exact") return this.plates.get(r, id, watch);
     const plate = r.plates[id];
     const base = plateBase(plate);
     if ("take" in base && !plate.from.line && !plate.returned && !plate.touches.some((t) => t.on !== false))
       return this.load("quick", base.take, base.frame);
-    const exact = await this.plates.get(r, id);
+    const exact = await this.plates.get(r, id, watch);
     const like = await this.load("quick", r.shot.take, n);
     const have = this.quickPlates.get(exact);
     if (have?.width === like.width) return have;
@@ -118,13 +148,13 @@ export class Views {
     return q;
   }
 
-  private async ground(r: Recipe, n: number, quality: Quality, refs: PictureRef[]): Promise<Ground> {
+  private async ground(r: Recipe, n: number, quality: Quality, refs: PictureRef[], watch: Watch = UNWATCHED): Promise<Ground> {
     const { take } = r.shot;
     const info = this.info(take);
     const below = await this.load(quality, take, n);
     const got = new Map<string, Frame>();
     for (const ref of refs) {
-      if ("plate" in ref) got.set(`p/${ref.plate}`, await this.plateAt(r, ref.plate, n, quality));
+      if ("plate" in ref) got.set(`p/${ref.plate}`, await this.plateAt(r, ref.plate, n, quality, watch));
       else got.set(`${ref.take}/${ref.frame}`, await this.load(quality, ref.take, ref.frame));
     }
     return {

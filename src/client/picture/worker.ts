@@ -1,15 +1,14 @@
 /// <reference lib="webworker" />
 import { neededPictures } from "../../core/compose/compose";
-import type { Recipe, Touch } from "../../core/document";
-import type { Colour } from "../../core/pixels/colour";
+import type { Recipe } from "../../core/document";
 import { isEmpty, type Rect, union, wholeOf } from "../../core/pixels/frame";
 import { shrinkFrame } from "../../core/pixels/shrink";
-import { heldFrame, touchSourceRef } from "../../core/retouch/plate";
 import { Ahead } from "./ahead";
 import { Frames, NotYet } from "./frames";
 import { Plates } from "./plates";
 import type { FromWorker, ToWorker } from "./protocol";
-import { LiveStroke } from "./stroke";
+import { Retouching } from "./retouching";
+import { Stopped, type Watch } from "./steps";
 import { rgba, type Quality, Views } from "./views";
 
 /** The picture worker: it holds the frames and calls the composer, so that the page never waits for pixels. */
@@ -27,8 +26,10 @@ let wanted: Show[] = [];
 let working = false;
 /** Where the newest recipe can differ from what is on the screen; null for anywhere. */
 let stale: Rect | null = null;
-let live: LiveStroke | null = null;
-let liveColour: Colour;
+let retouching: Retouching;
+/** Whether the person wants the long work in hand left off. */
+let stop = false;
+let told = false;
 const infoOf = (take: string) => frames.take(take).info!;
 const NOTHING: Rect = { x0: 0, y0: 0, x1: 0, y1: 0 };
 const both = (a: Rect | null, b: Rect | null) => a && b && union(a, b);
@@ -54,6 +55,26 @@ async function beside(r: Recipe, w: Show, current: () => boolean): Promise<void>
 let lastFrame = 0;
 const ahead = new Ahead();
 
+/** Tells how far work is that takes a while; it is left off when it is stopped, or when nobody waits for it any more. */
+function watch(wanted: () => boolean): Watch {
+  return {
+    progress(share) {
+      told = true;
+      post({ type: "working", share });
+    },
+    stopped: () => stop || !wanted(),
+  };
+}
+function workEnded(e?: unknown): boolean {
+  if (told) post({ type: "working", share: 1 });
+  told = false;
+  const byHand = stop;
+  stop = false;
+  if (!(e instanceof Stopped)) return false;
+  if (byHand) post({ type: "stopped" });
+  return true;
+}
+
 /** Serves the newest wish; older ones are forgotten. */
 async function serve(): Promise<void> {
   if (working) return;
@@ -66,14 +87,21 @@ async function serve(): Promise<void> {
     stale = NOTHING;
     const send = async (quality: Quality) => {
       const ready = quality === "exact" && w.view.kind === "result" ? ahead.take(r, w.frame) : null;
-      const p = ready ?? (await views.picture(r, w, quality));
+      const p =
+        ready ??
+        (await views.picture(
+          r,
+          w,
+          quality,
+          watch(() => current() || w.moving),
+        ));
       if (current() || w.moving) post({ type: "picture", seq: w.seq, frame: w.frame, view: w.view, quality, ...p }, [p.data]);
       stale = quality === "exact" && current() ? NOTHING : null;
     };
     try {
       if (part && views.atHand(r, w.frame, w.view)) {
         // the rest of the picture is on the screen; shown also when newer wishes wait, so that a drag is followed
-        const data = isEmpty(part) ? new ArrayBuffer(0) : await views.part(r, w.frame, part);
+        const data = isEmpty(part) ? new ArrayBuffer(0) : await views.part(r, w.frame, part, watch(current));
         post({ type: "part", seq: w.seq, rect: part, data }, [data]);
         continue;
       }
@@ -83,9 +111,11 @@ async function serve(): Promise<void> {
       }
       if (!views.atHand(r, w.frame, w.view)) await send("quick").catch(() => undefined); // not made yet: the exact frame comes anyway
       if (current()) await send("exact");
+      workEnded();
       if (w.view.kind === "result" && current()) void beside(r, w, current).catch(() => undefined);
     } catch (e) {
       stale = null;
+      if (workEnded(e)) continue;
       // the status line says how far the take is read
       if (!(e instanceof NotYet)) post({ type: "problem", message: e instanceof Error ? e.message : String(e), seq: w.seq });
     }
@@ -93,23 +123,12 @@ async function serve(): Promise<void> {
   working = false;
 }
 
-async function beginStroke(id: string, touch: Touch): Promise<void> {
-  if (!recipe) return;
-  const r = recipe;
-  const plate = r.plates[id];
-  const info = infoOf(r.shot.take);
-  const before = await plates.get(r, id);
-  const original = await plates.start(r, id);
-  const ref = touchSourceRef(touch, heldFrame(plate));
-  const source = ref ? ("plate" in ref ? await plates.get(r, ref.plate) : await frames.loadExact(ref.take, ref.frame)) : undefined;
-  liveColour = info.colour;
-  live = new LiveStroke(before, touch, { original, source, siting: info.colour.siting }, info.colour.siting);
-}
-
 let strokes: Promise<void> = Promise.resolve();
 /** Keeps the steps of a stroke in order, also while its pictures are still being loaded. */
-function inStroke(step: () => void | Promise<void>): void {
-  strokes = strokes.then(step).catch((e: unknown) => post({ type: "problem", message: e instanceof Error ? e.message : String(e), seq: newest }));
+function inStroke(step: () => unknown): void {
+  strokes = strokes
+    .then(async () => void (await step()))
+    .catch((e: unknown) => post({ type: "problem", message: e instanceof Error ? e.message : String(e), seq: newest }));
 }
 
 scope.onmessage = ({ data: m }: MessageEvent<ToWorker>) => {
@@ -118,6 +137,7 @@ scope.onmessage = ({ data: m }: MessageEvent<ToWorker>) => {
       frames = new Frames(m.takes, m.shot);
       plates = new Plates(frames);
       views = new Views(frames, plates);
+      retouching = new Retouching(frames, plates, views);
       break;
     case "takes":
       frames.useTakes(m.takes);
@@ -148,22 +168,66 @@ scope.onmessage = ({ data: m }: MessageEvent<ToWorker>) => {
       );
       break;
     }
+    case "source": {
+      if (!recipe) break;
+      void views.reference(recipe, m.of).then(
+        (p) => post({ type: "thumb", id: m.id, ...p }, [p.data]),
+        () => undefined,
+      );
+      break;
+    }
     case "stroke":
-      inStroke(() => beginStroke(m.plate, m.touch));
+      inStroke(() => recipe && retouching.beginStroke(recipe, m.desk, m.touch));
       break;
     case "strokeOn":
       inStroke(() => {
-        if (!live) return;
+        const live = retouching.stroke;
+        if (!live || !recipe) return;
         const rect = live.add(m.points);
         if (rect.x1 <= rect.x0) return;
-        const data = rgba(live.work, liveColour, rect, true);
+        const data = rgba(live.work, retouching.colour(recipe), rect, true);
         post({ type: "part", rect, data }, [data]);
       });
       break;
     case "strokeEnd":
       inStroke(() => {
-        live = null;
+        retouching.endStroke();
+        retouching.endTry();
       });
+      break;
+    case "try":
+      inStroke(async () => {
+        try {
+          if (!recipe) return;
+          const { rect, frame } = await retouching.try(recipe, m.desk, m.touch);
+          const data = rgba(frame, retouching.colour(recipe), rect, true);
+          post({ type: "part", rect, data }, [data]);
+        } finally {
+          post({ type: "tried" });
+        }
+      });
+      break;
+    case "tries":
+      inStroke(async () => {
+        for (const [i, seed] of m.seeds.entries()) {
+          if (!recipe) return;
+          try {
+            const p = await retouching.fillTry(recipe, m.desk, m.touch, seed, m.width, {
+              progress: (share) => ((told = true), post({ type: "working", share: (i + share) / m.seeds.length })),
+              stopped: () => stop,
+            });
+            post({ type: "thumb", id: m.ids[i], ...p }, [p.data]);
+          } catch (e) {
+            if (!(e instanceof Stopped)) throw e;
+            stop = false;
+            break;
+          }
+        }
+        workEnded();
+      });
+      break;
+    case "stop":
+      stop = told;
       break;
   }
 };

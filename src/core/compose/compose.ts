@@ -2,10 +2,10 @@ import { isPaint, isPatch, NotSupportedYet, type PaintLayer, type PatchLayer, ty
 import { dissolved, layOver } from "../blend/over";
 import type { SitingName } from "../pixels/colour";
 import { copyFrame, type Frame } from "../pixels/frame";
-import { layOnFrame, paintPictures, touchesAt } from "../retouch/paint";
+import { paintPictures, scaledTouch, touchesAt } from "../retouch/paint";
 import { evaluatePlate, type Loaded, type PictureRef, platePictures, sameRef, touchSourceRef } from "../retouch/plate";
 import type { TouchPictures } from "../retouch/source";
-import { assertTouchRuns } from "../retouch/touch";
+import { assertTouchRuns, touchSteps } from "../retouch/touch";
 import { type Canvas, dissolveUnder, layerOpacity, type MatteCache, patchSource, preparePatch } from "./patch";
 
 /** Where the composer gets its pictures: exact frames or proxies, all at the canvas's scale. */
@@ -73,18 +73,35 @@ export function composeFrame(
   cache?: MatteCache,
   inPlace = false,
 ): Frame {
+  const steps = composeSteps(recipe, n, below, pictures, canvas, cache, inPlace);
+  for (;;) {
+    const step = steps.next();
+    if (step.done) return step.value;
+  }
+}
+
+/** The same in steps: yields how far it is, 0–1, where touches take a while. */
+export function* composeSteps(
+  recipe: Recipe,
+  n: number,
+  below: Frame,
+  pictures: Pictures,
+  canvas: Canvas,
+  cache?: MatteCache,
+  inPlace = false,
+): Generator<number, Frame> {
   const layers = activeLayers(recipe, n);
   if (layers.length === 0) return below;
   const out = inPlace ? below : copyFrame(below);
   const original = inPlace && layers.some((l) => isPaint(l) && touchesAt(l, n).some(readsOriginal)) ? copyFrame(below) : below;
-  for (const l of layers) layLayer(recipe, l, n, out, original, pictures, canvas, cache);
+  for (const l of layers) yield* layLayer(recipe, l, n, out, original, pictures, canvas, cache);
   return out;
 }
 
 const readsOriginal = (t: Touch) => t.kind === "restore" || t.light === true;
 
-/** Lays one layer over `out`, in place. `original` is the frame as it came. */
-export function layLayer(
+/** Lays one layer over `out`, in place; yields how far it is where it takes a while. `original` is the frame as it came. */
+export function* layLayer(
   recipe: Recipe,
   l: PatchLayer | PaintLayer,
   n: number,
@@ -93,9 +110,10 @@ export function layLayer(
   pictures: Pictures,
   canvas: Canvas,
   cache?: MatteCache,
-): void {
+): Generator<number, void> {
   if (isPaint(l)) {
-    for (const t of touchesAt(l, n)) layOnFrame(out, t, touchPictures(recipe, t, n, original, pictures, canvas.siting), canvas.scale);
+    for (const t of touchesAt(l, n))
+      yield* touchSteps(out, scaledTouch(t, canvas.scale), touchPictures(recipe, t, n, original, pictures, canvas.siting));
     return;
   }
   const patch = preparePatch(recipe, l, n, sourcePicture(recipe, l, n, pictures), out.format, canvas, cache);

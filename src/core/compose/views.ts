@@ -59,7 +59,7 @@ export function partsAlone(
   const layers = activeLayers(recipe, n);
   const out = below && copyFrame(below);
   return layers.map((l) => {
-    if (out) layLayer(recipe, l, n, out, below, pictures, c);
+    if (out) for (const _ of layLayer(recipe, l, n, out, below, pictures, c));
     if (!isPaint(l)) return { layer: l.id, ...patchAlone(recipe, l, n, sourcePicture(recipe, l, n, pictures), like, c) };
     const alpha = over(paintMatte(l, n, c.width, c.height, c.scale), { x0: 0, y0: 0, x1: c.width, y1: c.height });
     return { layer: l.id, picture: copyFrame(out!), alpha };

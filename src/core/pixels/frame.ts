@@ -92,6 +92,17 @@ export function copyFrame(frame: Frame): Frame {
   return out;
 }
 
+/** Copies the samples of a rectangle from one frame to another of its size and format. */
+export function copyBack(from: Frame, to: Frame, r: Rect): void {
+  to.planes.forEach((plane, p) => {
+    const { sx, sy } = planeShift(to.format, p);
+    const src = from.planes[p];
+    const [x0, x1] = [r.x0 >> sx, (r.x1 + sx) >> sx];
+    for (let y = r.y0 >> sy; y < Math.min(plane.height, (r.y1 + sy) >> sy); y++)
+      plane.data.set(src.data.subarray(y * plane.width + x0, y * plane.width + Math.min(x1, plane.width)), y * plane.width + x0);
+  });
+}
+
 /** The bytes of a frame, planes in order; the frame's own buffer where it lies in one piece. */
 export function bytesOf(frame: Frame): Uint8Array {
   const first = frame.planes[0].data;

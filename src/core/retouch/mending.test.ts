@@ -95,16 +95,16 @@ describe("heal", () => {
   });
 
   it("lines an edge up with itself when it looks for texture", () => {
-    const edge = drawn(240, 120, YUV420, (x, y, p) => (p ? 128 : y < 60 ? 60 : 150));
+    const edge = drawn(240, 120, YUV420, (_x, y, p) => (p ? 128 : y < 60 ? 60 : 150));
     const marked = spoil(edge, 116, 52, 124, 66, 230);
     const healed = run(marked, { brush: { ...hard, size: 26 }, path: [[120, 59]] });
     expect(rms(healed, edge, 108, 50, 132, 70)).toBeLessThan(0.5);
   });
 
   it("takes tone from the rim, not from another thing that touches it", () => {
-    const clean = drawn(200, 150, YUV420, (x, y, p) => (p ? 128 : 90));
+    const clean = drawn(200, 150, YUV420, (_x, _y, p) => (p ? 128 : 90));
     const marked = spoil(spoil(clean, 90, 60, 110, 90, 20), 110, 40, 150, 110, 235); // a dark rig before a white letter
-    const source = drawn(200, 150, YUV420, (x, y, p) => (p ? 128 : 80));
+    const source = drawn(200, 150, YUV420, (_x, _y, p) => (p ? 128 : 80));
     const path = [
       [98, 65],
       [98, 85],

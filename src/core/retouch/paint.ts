@@ -1,10 +1,8 @@
 import type { Area, PaintLayer, Point, Recipe, Touch } from "../document";
-import { type Frame, intersect, type Rect, union } from "../pixels/frame";
+import { intersect, type Rect, union } from "../pixels/frame";
 import { join, type Matte } from "../shape/matte";
 import { touchBounds, touchMatte } from "./area";
 import { type PictureRef, touchSourceRef } from "./plate";
-import type { TouchPictures } from "./source";
-import { applyTouch } from "./touch";
 
 /** The touches of a paint layer that are laid on frame `n`, in order. */
 export function touchesAt(l: PaintLayer, n: number): Touch[] {
@@ -54,11 +52,6 @@ export function scaledTouch(t: Touch, s: number): Touch {
   };
   small.set(t, { scale: s, touch });
   return touch;
-}
-
-/** Lays one touch of a paint layer on frame `n`, in place. `original` is the frame as it came; pictures and frame are `scale` times the take's size. */
-export function layOnFrame(work: Frame, t: Touch, pictures: TouchPictures, scale: number): void {
-  applyTouch(work, scaledTouch(t, scale), pictures);
 }
 
 /** 1 wherever a touch on frame `n` lays anything: over the finished picture it gives exactly what the layer did. */

@@ -22,8 +22,10 @@ export function BenchScreen() {
       <main className="flex min-h-0 min-w-0 flex-col border-x border-line">
         <ToolLine />
         <TroubleLine />
-        <WorkLine />
-        <Viewer />
+        <div className="relative flex min-h-0 flex-1 flex-col">
+          <WorkLine />
+          <Viewer />
+        </div>
         <StatusLine />
       </main>
       <Card />

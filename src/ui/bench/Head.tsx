@@ -2,7 +2,7 @@
 import clsx from "clsx";
 import { HelpCircle, Redo2, Undo2 } from "lucide-react";
 import Link from "next/link";
-import { type BenchState, type Stage, STAGES } from "@/client/bench/store";
+import { type BenchState, type Stage, STAGES } from "@/client/bench/state";
 import { keyOf } from "@/client/input/keys";
 import { isPatch } from "@/core/document";
 import { IconButton } from "../parts/Button";

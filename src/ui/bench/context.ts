@@ -2,7 +2,8 @@
 import { createContext, useContext } from "react";
 import { useStore } from "zustand";
 import { useShallow } from "zustand/react/shallow";
-import type { Bench, BenchState } from "@/client/bench/store";
+import type { Bench } from "@/client/bench/store";
+import type { BenchState } from "@/client/bench/state";
 
 export const BenchContext = createContext<Bench | null>(null);
 

@@ -1,16 +1,18 @@
 "use client";
-import { useEffect } from "react";
+import { useEffect, useState } from "react";
 import { useHotkeys } from "react-hotkeys-hook";
 import { keyframesOf } from "@/client/bench/keyframes";
-import { type BrushTool, type MaskTool, selectedLayer } from "@/client/bench/store";
+import { BRUSH_TOOLS, type MaskTool, retouching, selectedLayer, touchesOpen } from "@/client/bench/state";
 import { type KeyId, keyOf } from "@/client/input/keys";
 import { isPatch } from "@/core/document";
 import { isKeyed, withKey, withoutKey } from "@/core/time/keyed";
 import { useBench } from "./context";
-import { zoomBy } from "../viewer/zoom";
+import { panBy, zoomBy } from "../viewer/zoom";
 
 export const MASK_TOOLS: MaskTool[] = ["outline", "oval", "box", "adjust"];
-export const BRUSH_TOOLS: BrushTool[] = ["clone", "uncover", "restore"];
+
+/** How far a key moves the picture, in screen pixels. */
+const PAN = 80;
 
 /** Whether a key belongs to a field that is being typed in. */
 export function isTyping(e: KeyboardEvent): boolean {
@@ -44,6 +46,8 @@ export function useKeys(): void {
   on("first", () => goTo(st().recipe.shot.in));
   on("last", () => goTo(st().recipe.shot.out));
   const marks = () => {
+    const paint = st().paint;
+    if (paint) return [...new Set(touchesOpen(st()).flatMap((t) => t.frames ?? []))].sort((a, b) => a - b);
     const l = selectedLayer(st());
     const layers = l
       ? [l]
@@ -73,7 +77,12 @@ export function useKeys(): void {
   on("full", () => bench.set({ zoom: { ...st().zoom, scale: 1 } }));
   on("closer", () => zoomBy(bench, 1.25));
   on("farther", () => zoomBy(bench, 0.8));
+  on("panLeft", () => panBy(bench, PAN, 0));
+  on("panRight", () => panBy(bench, -PAN, 0));
+  on("panUp", () => panBy(bench, 0, PAN));
+  on("panDown", () => panBy(bench, 0, -PAN));
   on("plate", () => bench.makePlate());
+  on("paint", () => bench.paintFrames());
   on("keyframe", () => {
     const l = selectedLayer(st());
     if (!l) return;
@@ -86,24 +95,39 @@ export function useKeys(): void {
   on("undo", () => void bench.undo());
   on("redo", () => void bench.redo());
   on("delete", () => {
+    const { touch } = st().retouch;
     if (st().drawing.length) bench.set({ drawing: st().drawing.slice(0, -1) });
-    else bench.removeSelected();
+    else if (retouching(st()) && touch) bench.deleteTouch(touch);
+    else if (!retouching(st())) bench.removeSelected();
   });
   on("leave", () => {
     if (st().drawing.length) bench.set({ drawing: [] });
-    else if (st().plate) bench.openPlate(null);
-    else bench.select(null);
+    else if (retouching(st())) {
+      const r = st().retouch;
+      if (r.aid || r.loop.length || r.touch) bench.retouch({ aid: null, loop: [], touch: null });
+      else if (st().plate) bench.openPlate(null);
+      else bench.openPaint(null);
+    } else bench.select(null);
   });
   on("close", (e) => {
     if ((e.target as HTMLElement)?.tagName === "BUTTON") (e.target as HTMLElement).click();
     else if (st().drawing.length) bench.closeOutline();
   });
-  on("smaller", () => bench.set({ brush: { ...st().brush, size: Math.max(1, Math.round(st().brush.size / 1.15)) } }));
-  on("larger", () => bench.set({ brush: { ...st().brush, size: Math.min(2000, Math.round(st().brush.size * 1.15) + 1) } }));
+  const size = (k: number, more: number) => {
+    const { brush } = st().retouch;
+    bench.retouch({ brush: { ...brush, size: Math.min(2000, Math.max(1, Math.round(brush.size * k) + more)) } });
+  };
+  on("smaller", () => size(1 / 1.15, 0));
+  on("larger", () => size(1.15, 1));
+  on("sourceLeft", () => bench.nudgeSource(-1, 0));
+  on("sourceRight", () => bench.nudgeSource(1, 0));
+  on("sourceUp", () => bench.nudgeSource(0, -1));
+  on("sourceDown", () => bench.nudgeSource(0, 1));
+  on("veil", () => retouching(st()) && bench.veil(st().retouch.veil ? null : { what: "source", share: 0.5 }));
   on("tool", (e) => {
     const n = Number(e.key) - 1;
-    if (st().plate) {
-      if (BRUSH_TOOLS[n]) bench.set({ brushTool: BRUSH_TOOLS[n] });
+    if (retouching(st())) {
+      if (BRUSH_TOOLS[n]) bench.retouch({ tool: BRUSH_TOOLS[n], aid: null, loop: [] });
     } else if (MASK_TOOLS[n]) bench.set({ tool: MASK_TOOLS[n], drawing: [], stage: "Patch" });
   });
   on("keys", () => bench.set({ dialog: "keys" }));
@@ -128,4 +152,25 @@ export function useKeys(): void {
       window.removeEventListener("blur", off);
     };
   }, [bench]);
+}
+
+/** Whether a key that works while it is held is held. */
+export function useHeld(id: KeyId): boolean {
+  const [held, setHeld] = useState(false);
+  useEffect(() => {
+    const code = `Key${keyOf(id).keys.toUpperCase()}`;
+    const key = (e: KeyboardEvent) => {
+      if (e.code === code && !isTyping(e) && !e.ctrlKey && !e.metaKey && !e.altKey) setHeld(e.type === "keydown");
+    };
+    const off = () => setHeld(false);
+    window.addEventListener("keydown", key);
+    window.addEventListener("keyup", key);
+    window.addEventListener("blur", off);
+    return () => {
+      window.removeEventListener("keydown", key);
+      window.removeEventListener("keyup", key);
+      window.removeEventListener("blur", off);
+    };
+  }, [id]);
+  return held;
 }

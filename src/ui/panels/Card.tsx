@@ -1,30 +1,34 @@
 "use client";
-import { selectedLayer } from "@/client/bench/store";
+import { retouching, selectedLayer, selectedPaint } from "@/client/bench/state";
 import { useBenchPick, useBenchState } from "../bench/context";
-import { BrushCard } from "./BrushCard";
 import { PatchCard } from "./PatchCard";
+import { PaintCard } from "./PaintCard";
 import { PlateCard } from "./PlateCard";
 import { RenderCard } from "./RenderCard";
 import { NewPlate } from "./NewPlate";
 import { ScoutCard } from "./ScoutCard";
+import { RetouchCard } from "./retouch/RetouchCard";
 import { SeenCard } from "./SeenCard";
 
 /** The settings of what is selected, in the order in which they are used. */
 export function Card() {
-  const s = useBenchPick("recipe", "selection", "plate", "stage");
+  const s = useBenchPick("recipe", "selection", "plate", "paint", "stage");
   const layer = selectedLayer(s);
+  const paint = selectedPaint(s);
   return (
     <aside className="min-h-0 overflow-y-auto bg-panel" aria-label="Card">
       {s.stage === "Render" ? (
         <RenderCard />
+      ) : retouching(s) ? (
+        <RetouchCard />
       ) : s.selection?.kind === "intruder" ? (
         <SeenCard id={s.selection.intruder} />
       ) : s.stage === "Scout" ? (
         <ScoutCard />
-      ) : s.plate ? (
-        <BrushCard />
       ) : layer ? (
         <PatchCard layer={layer} />
+      ) : paint ? (
+        <PaintCard layer={paint} />
       ) : s.selection?.kind === "plate" ? (
         <PlateCard key={s.selection.plate} id={s.selection.plate} />
       ) : s.stage === "Plate" ? (

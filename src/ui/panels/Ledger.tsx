@@ -2,16 +2,16 @@
 import clsx from "clsx";
 import { Eye, EyeOff, Plus } from "lucide-react";
 import { shapesOf } from "@/client/bench/shapes";
-import { takeOf } from "@/client/bench/store";
+import { retouching, takeOf } from "@/client/bench/state";
 import { keyOf } from "@/client/input/keys";
 import { leaks } from "@/client/bench/scout";
-import { type Intruder, isPatch, type PatchLayer, seenFrames } from "@/core/document";
+import { type Intruder, isPaint, isPatch, type PatchLayer, seenFrames } from "@/core/document";
 import { shapePolygon } from "@/core/shape/mask";
 import { useBench, useBenchPick } from "../bench/context";
 import { IconButton } from "../parts/Button";
 import { PlatePicture } from "./PlatePicture";
 import { ThingPicture } from "./ThingPicture";
-import { TouchList } from "./TouchList";
+import { TouchList } from "./retouch/TouchList";
 
 /** What the layer's picture is, in words. */
 export function sourceWords(l: PatchLayer, plates: Record<string, { name?: string }>): string {
@@ -26,10 +26,10 @@ export function sourceWords(l: PatchLayer, plates: Record<string, { name?: strin
 /** The to-do list of the shot: what must go, with what removes it; below it the plates. */
 export function Ledger() {
   const bench = useBench();
-  const s = useBenchPick("recipe", "selection", "plate", "shot");
+  const s = useBenchPick("recipe", "selection", "plate", "paint", "shot");
   return (
     <aside className="min-h-0 overflow-y-auto bg-panel" aria-label="Ledger">
-      {s.plate ? (
+      {retouching(s) ? (
         <TouchList />
       ) : (
         <section aria-label="Must go">
@@ -86,7 +86,8 @@ function Title({ text, name, keys, onAdd }: { text: string; name: string; keys: 
 function IntruderRow({ intruder }: { intruder: Intruder }) {
   const bench = useBench();
   const s = useBenchPick("recipe", "selection", "plate", "shot", "stage");
-  const layers = intruder.layers.filter(isPatch);
+  const layers = intruder.layers.filter((l) => isPatch(l) || isPaint(l));
+  const patches = layers.filter(isPatch);
   const mine = s.selection?.kind === "layer" && layers.some((l) => s.selection?.kind === "layer" && l.id === s.selection.layer);
   const selected = mine || (s.selection?.kind === "intruder" && s.selection.intruder === intruder.id);
   const off = intruder.on === false;
@@ -95,7 +96,7 @@ function IntruderRow({ intruder }: { intruder: Intruder }) {
   const open = leaks(intruder, s.recipe.shot.in, s.recipe.shot.out);
   const polygons = intruder.seen
     ? [Float64Array.from(intruder.seen.outline.flatMap(([x, y]) => [x, y]))]
-    : layers.slice(0, 1).flatMap((l) =>
+    : patches.slice(0, 1).flatMap((l) =>
         shapesOf(l)
           .filter((x) => x.kind !== "picture" && x.kind !== "painted")
           .map((x) => shapePolygon(x, worst)),
@@ -159,13 +160,16 @@ function IntruderRow({ intruder }: { intruder: Intruder }) {
                   type="button"
                   aria-pressed={on}
                   onClick={() => bench.select({ kind: "layer", layer: l.id })}
+                  onDoubleClick={() => isPaint(l) && bench.openPaint(l.id)}
                   className={clsx(
                     "flex h-7 min-w-0 flex-1 items-center justify-between gap-2 rounded-md px-1 text-left",
                     on ? "text-bone" : "text-dim hover:text-bone",
                     l.on === false && "line-through",
                   )}
                 >
-                  <span className="truncate">{isPatch(l) ? `Patch, ${sourceWords(l, s.recipe.plates)}` : l.kind}</span>
+                  <span className="truncate">
+                    {isPatch(l) ? `Patch, ${sourceWords(l, s.recipe.plates)}` : isPaint(l) ? `Painted, ${l.touches.length} touches` : l.kind}
+                  </span>
                   <span className="num text-[12px]">
                     {l.in}–{l.out}
                   </span>

@@ -1,6 +1,6 @@
 "use client";
 import { useMemo } from "react";
-import { takeOf } from "@/client/bench/store";
+import { takeOf } from "@/client/bench/state";
 import { sentences } from "@/core/survey/sentences";
 import type { SurveyAnswer } from "@/wire/plate";
 import { useBench, useBenchPick } from "../bench/context";

@@ -2,7 +2,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { fetchState } from "@/client/api";
-import { takeOf } from "@/client/bench/store";
+import { takeOf } from "@/client/bench/state";
 import type { BuiltFrom } from "@/core/document";
 import { useBench, useBenchPick } from "../bench/context";
 import { Button } from "../parts/Button";

@@ -1,6 +1,6 @@
 "use client";
 import { ImageDown, Trash2 } from "lucide-react";
-import { layerTitle, takeOf } from "@/client/bench/store";
+import { layerTitle, takeOf } from "@/client/bench/state";
 import { useMemo } from "react";
 import type { Mask, PatchLayer } from "@/core/document";
 import { maskMatte } from "@/core/shape/mask";

@@ -1,5 +1,5 @@
 "use client";
-import { takeOf } from "@/client/bench/store";
+import { takeOf } from "@/client/bench/state";
 import { useBenchState } from "../bench/context";
 import { Measured } from "./Measured";
 import { Section } from "./Section";

@@ -1,7 +1,7 @@
 "use client";
 import { RotateCcw, Search } from "lucide-react";
 import { useEffect } from "react";
-import { takeOf } from "@/client/bench/store";
+import { takeOf } from "@/client/bench/state";
 import { seenFrames } from "@/core/document";
 import { useBench, useBenchPick } from "../bench/context";
 import { Button, IconButton } from "../parts/Button";
@@ -90,6 +90,9 @@ export function SeenCard({ id }: { id: string }) {
             Cover it with a patch
           </Button>
         )}
+        <Button className="mt-2 w-full" onClick={bench.paintFrames}>
+          Paint on its frames <kbd className="num text-ochre">B</kbd>
+        </Button>
         {seen && (
           <Button className="mt-2 w-full" disabled={!!s.work} onClick={() => void bench.measure(id)}>
             <Search size={14} /> Measure again

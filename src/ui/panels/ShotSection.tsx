@@ -3,7 +3,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Scissors } from "lucide-react";
 import { toast } from "sonner";
 import { cutShot, fetchNext, joinNext, orderStills } from "@/client/api";
-import { takeOf } from "@/client/bench/store";
+import { takeOf } from "@/client/bench/state";
 import { useBench, useBenchPick } from "../bench/context";
 import { Button } from "../parts/Button";
 import { NumberField } from "../parts/NumberField";

@@ -3,13 +3,14 @@ import clsx from "clsx";
 import { type PointerEvent, useEffect, useRef, useState } from "react";
 import { quickUrl } from "@/client/api";
 import { keyframesOf } from "@/client/bench/keyframes";
-import { layerTitle, takeOf } from "@/client/bench/store";
+import { layerTitle, takeOf } from "@/client/bench/state";
 import { leaks } from "@/client/bench/scout";
-import { isPatch, seenFrames } from "@/core/document";
+import { isPaint, isPatch, seenFrames } from "@/core/document";
 import { useBench, useBenchPick } from "../bench/context";
 import type { Axis } from "./axis";
 import { Band } from "./Band";
 import { CurveRow } from "./CurveRow";
+import { PaintBand } from "./PaintBand";
 import { SeenBand } from "./SeenBand";
 
 const LABEL = 244;
@@ -47,7 +48,7 @@ export function Timeline() {
     bench.goTo(axis.frameAt(e.clientX - e.currentTarget.getBoundingClientRect().left));
   };
   const rows = s.recipe.intruders.map((i) => {
-    const layers = i.layers.filter(isPatch);
+    const layers = i.layers.filter((l) => isPatch(l) || isPaint(l));
     const seen = seenFrames(i) ? 16 : 0;
     return { intruder: i, layers, seen, height: Math.max(30, seen + layers.length * 22 + 8) };
   });
@@ -124,20 +125,20 @@ export function Timeline() {
         return (
           <Row key={intruder.id} label={intruder.name} note={note} fault={note === "leaks"} strong={selected} height={height}>
             <SeenBand intruder={intruder} axis={axis} leaks={ls.length ? open : []} first={a} last={b} />
-            {ls.map((l, i) => (
-              <Band
-                key={l.id}
-                layer={l}
-                axis={axis}
-                top={seen + 6 + i * 22}
-                first={a}
-                last={b}
-                title={layerTitle(s.recipe, l.id)}
-                off={intruder.on === false || l.on === false}
-                selected={s.selection?.kind === "layer" && s.selection.layer === l.id}
-                keyframes={keyframesOf(l)}
-              />
-            ))}
+            {ls.map((l, i) => {
+              const common = {
+                axis,
+                top: seen + 6 + i * 22,
+                title: layerTitle(s.recipe, l.id),
+                off: intruder.on === false || l.on === false,
+                selected: s.selection?.kind === "layer" && s.selection.layer === l.id,
+              };
+              return isPaint(l) ? (
+                <PaintBand key={l.id} layer={l} {...common} />
+              ) : (
+                <Band key={l.id} layer={l} first={a} last={b} keyframes={keyframesOf(l)} {...common} />
+              );
+            })}
           </Row>
         );
       })}

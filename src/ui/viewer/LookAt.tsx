@@ -1,6 +1,6 @@
 "use client";
 import clsx from "clsx";
-import type { Compare } from "@/client/bench/store";
+import type { Compare } from "@/client/bench/state";
 import { useBench, useBenchPick } from "../bench/context";
 import { Tip } from "../parts/Tip";
 

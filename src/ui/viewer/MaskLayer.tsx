@@ -1,7 +1,7 @@
 "use client";
 import { type PointerEvent, useRef, useState } from "react";
 import { round } from "@/client/bench/names";
-import { layerTitle, selectedLayer } from "@/client/bench/store";
+import { layerTitle, selectedLayer } from "@/client/bench/state";
 import { dragHandle, type Handle, handlesOf, moveShape, shapesOf } from "@/client/bench/shapes";
 import type { PatchLayer } from "@/core/document";
 import { shapePolygon } from "@/core/shape/mask";

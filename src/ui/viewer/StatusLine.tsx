@@ -1,6 +1,6 @@
 "use client";
 import { create } from "zustand";
-import { takeOf } from "@/client/bench/store";
+import { takeOf } from "@/client/bench/state";
 import { timecodeOf, toTimecode } from "@/core/time/timecode";
 import { useBenchState } from "../bench/context";
 import { lieOf, viewerSize } from "./zoom";

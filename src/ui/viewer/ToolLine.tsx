@@ -1,8 +1,8 @@
 "use client";
 import clsx from "clsx";
-import { type BrushTool, type DrawInto, layerTitle, type MaskTool, selectedLayer } from "@/client/bench/store";
+import { BRUSH_TOOLS, type BrushTool, type DrawInto, layerTitle, type MaskTool, retouching, selectedLayer } from "@/client/bench/state";
 import { useBench, useBenchPick } from "../bench/context";
-import { BRUSH_TOOLS, MASK_TOOLS } from "../bench/useKeys";
+import { MASK_TOOLS } from "../bench/useKeys";
 import { Button } from "../parts/Button";
 import { Tip } from "../parts/Tip";
 import { LookAt } from "./LookAt";
@@ -16,6 +16,10 @@ const PATCH: Record<MaskTool, [string, string]> = {
 const BRUSH: Record<BrushTool, [string, string]> = {
   clone: ["Clone", "Point at clean picture and press X, then paint"],
   uncover: ["Uncover", "Paint through to another plate or frame"],
+  heal: ["Heal", "Texture from a source, or found near by; tone from what surrounds it. One dab mends a small mark"],
+  graft: ["Graft", "Drag a loop round the area, then drag the loop to good texture"],
+  fill: ["Fill", "Brush over or draw round an area: it is filled from its surroundings"],
+  flat: ["Flat", "A plain or sloping colour, taken from around"],
   restore: ["Restore", "Paint back to the original"],
 };
 const INTO: [DrawInto, string][] = [
@@ -28,21 +32,23 @@ const INTO: [DrawInto, string][] = [
 /** The tools of the stage, and what is selected. */
 export function ToolLine() {
   const bench = useBench();
-  const s = useBenchPick("recipe", "selection", "plate", "stage", "tool", "brushTool", "drawInto", "peek", "handles", "frame");
+  const s = useBenchPick("recipe", "selection", "plate", "paint", "stage", "tool", "retouch", "drawInto", "peek", "handles", "frame");
   const selected = selectedLayer(s);
-  const tools: [string, string, string, boolean, () => void][] = s.plate
-    ? BRUSH_TOOLS.map((t) => [t, ...BRUSH[t], s.brushTool === t, () => bench.set({ brushTool: t })])
+  const tools: [string, string, string, boolean, () => void][] = retouching(s)
+    ? BRUSH_TOOLS.map((t) => [t, ...BRUSH[t], s.retouch.tool === t && !s.retouch.aid, () => bench.retouch({ tool: t, aid: null, loop: [] })])
     : s.stage === "Patch"
       ? MASK_TOOLS.map((t) => [t, ...PATCH[t], s.tool === t, () => bench.set({ tool: t, drawing: [] })])
       : [];
   const looked = s.selection?.kind === "plate" ? s.selection.plate : null;
   const what = s.plate
     ? `Plate: ${s.recipe.plates[s.plate]?.name ?? s.plate}`
-    : selected
-      ? `${layerTitle(s.recipe, selected.id)}${selected.name ? `, ${selected.name}` : ""}`
-      : s.selection?.kind === "plate"
-        ? (s.recipe.plates[s.selection.plate]?.name ?? "")
-        : "";
+    : s.paint
+      ? `Frames of ${layerTitle(s.recipe, s.paint)}`
+      : selected
+        ? `${layerTitle(s.recipe, selected.id)}${selected.name ? `, ${selected.name}` : ""}`
+        : s.selection?.kind === "plate"
+          ? (s.recipe.plates[s.selection.plate]?.name ?? "")
+          : "";
   return (
     <div className="flex h-[35px] shrink-0 items-center border-b border-line bg-panel px-2" role="toolbar" aria-label="Tools">
       {tools.map(([id, label, tip, active, run], i) => (
@@ -73,7 +79,14 @@ export function ToolLine() {
         <span className="px-1.5 text-dim">Drag once round what must go, on any frame: when it is seen is measured at once.</span>
       )}
       {s.stage === "Render" && <span className="px-1.5 text-dim">What is on the screen is what is written.</span>}
-      {s.stage === "Patch" && s.tool !== "adjust" && selected && (
+      {s.stage === "Patch" && !s.paint && (
+        <Tip text="Paint on single frames of the shot: clone, uncover, heal" keys="B">
+          <button type="button" onClick={bench.paintFrames} className="flex h-full items-center gap-2 px-2.5 text-bone hover:text-ochre">
+            Paint frames <span className="num text-[12px] text-dim">B</span>
+          </button>
+        </Tip>
+      )}
+      {s.stage === "Patch" && !s.paint && s.tool !== "adjust" && selected && (
         <label className="ml-2 flex items-center gap-1.5 text-dim">
           as
           <select

@@ -1,10 +1,10 @@
 "use client";
 import { type PointerEvent, useEffect, useRef, useState } from "react";
-import { takeOf } from "@/client/bench/store";
+import { takeOf } from "@/client/bench/state";
 import { useBench, useBenchPick } from "../bench/context";
-import { isTyping } from "../bench/useKeys";
-import { BrushLayer } from "./BrushLayer";
+import { useHeld } from "../bench/useKeys";
 import { MaskLayer } from "./MaskLayer";
+import { RetouchLayer } from "./retouch/RetouchLayer";
 import { RingLayer } from "./RingLayer";
 import { usePointer } from "./StatusLine";
 import { lieOf, panBy, viewerSize, zoomBy } from "./zoom";
@@ -12,11 +12,13 @@ import { lieOf, panBy, viewerSize, zoomBy } from "./zoom";
 /** The big picture on a neutral ground, with what is drawn over it. Panning and zooming never paint. */
 export function Viewer() {
   const bench = useBench();
-  const s = useBenchPick("recipe", "shot", "shown", "zoom", "frame", "plate", "stage");
+  const s = useBenchPick("recipe", "shot", "shown", "zoom", "frame", "plate", "paint", "stage");
   const box = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
   const [size, setSize] = useState({ w: 800, h: 500 });
-  const [grab, setGrab] = useState(false);
+  const grab = useHeld("grab");
+  const [pinching, setPinching] = useState(false);
+  const fingers = useRef(new Map<number, { x: number; y: number }>());
   const pan = useRef<{ x: number; y: number } | null>(null);
   const { info } = takeOf(s);
 
@@ -57,21 +59,6 @@ export function Viewer() {
     bench.onPart((x, y, part) => canvas.current?.getContext("2d")?.putImageData(part, x, y));
   }, [bench]);
 
-  useEffect(() => {
-    const key = (e: KeyboardEvent) => {
-      if (e.code === "KeyG" && !isTyping(e)) setGrab(e.type === "keydown");
-    };
-    const off = () => setGrab(false);
-    window.addEventListener("keydown", key);
-    window.addEventListener("keyup", key);
-    window.addEventListener("blur", off);
-    return () => {
-      window.removeEventListener("keydown", key);
-      window.removeEventListener("keyup", key);
-      window.removeEventListener("blur", off);
-    };
-  }, []);
-
   if (!info) return null;
   const lie = lieOf(s, size.w, size.h);
   const toTake = (e: { clientX: number; clientY: number }): [number, number] => {
@@ -85,7 +72,31 @@ export function Viewer() {
     const i = 4 * (Math.floor((y * p.height) / info.height) * p.width + Math.floor((x * p.width) / info.width));
     usePointer.setState({ text: `${Math.floor(x)},${Math.floor(y)} R${p.pixels[i]} G${p.pixels[i + 1]} B${p.pixels[i + 2]}` });
   };
+  /** Two fingers move and zoom the picture, and never paint. */
+  const pinch = (e: PointerEvent): boolean => {
+    const all = fingers.current;
+    const before = [...all.values()].map((f) => ({ ...f }));
+    if (!all.has(e.pointerId)) return false;
+    all.set(e.pointerId, { x: e.clientX, y: e.clientY });
+    if (all.size !== 2) return all.size > 2;
+    const now = [...all.values()];
+    const r = box.current!.getBoundingClientRect();
+    const middle = (f: typeof now) => ({ x: (f[0].x + f[1].x) / 2 - r.left, y: (f[0].y + f[1].y) / 2 - r.top });
+    const apart = (f: typeof now) => Math.max(1, Math.hypot(f[0].x - f[1].x, f[0].y - f[1].y));
+    const [a, b] = [middle(before), middle(now)];
+    panBy(bench, b.x - a.x, b.y - a.y);
+    zoomBy(bench, apart(now) / apart(before), b);
+    return true;
+  };
   const panDown = (e: PointerEvent) => {
+    if (e.pointerType === "touch") {
+      fingers.current.set(e.pointerId, { x: e.clientX, y: e.clientY });
+      if (fingers.current.size > 1) {
+        setPinching(true);
+        e.stopPropagation();
+        return;
+      }
+    }
     if (e.button !== 1 && !grab) return;
     e.preventDefault();
     e.stopPropagation();
@@ -94,10 +105,16 @@ export function Viewer() {
   };
   const panMove = (e: PointerEvent) => {
     read(e);
+    if (fingers.current.size > 1 && pinch(e)) return e.stopPropagation();
+    if (e.pointerType === "touch" && fingers.current.has(e.pointerId)) fingers.current.set(e.pointerId, { x: e.clientX, y: e.clientY });
     if (!pan.current) return;
     e.stopPropagation();
     panBy(bench, e.clientX - pan.current.x, e.clientY - pan.current.y);
     pan.current = { x: e.clientX, y: e.clientY };
+  };
+  const lift = (e: PointerEvent) => {
+    fingers.current.delete(e.pointerId);
+    if (fingers.current.size === 0) setPinching(false);
   };
   return (
     <div
@@ -108,9 +125,11 @@ export function Viewer() {
       onPointerDownCapture={panDown}
       onPointerMoveCapture={panMove}
       onPointerUpCapture={(e) => {
-        if (pan.current) e.stopPropagation();
+        if (pan.current || pinching) e.stopPropagation();
         pan.current = null;
+        lift(e);
       }}
+      onPointerCancelCapture={lift}
       onPointerLeave={() => usePointer.setState({ text: "" })}
     >
       <canvas
@@ -129,12 +148,12 @@ export function Viewer() {
           imageRendering: lie.scale >= 2 ? "pixelated" : "auto",
         }}
       />
-      {s.stage === "Scout" && !s.plate ? (
-        <RingLayer lie={lie} size={size} toTake={toTake} blocked={grab} />
-      ) : s.plate ? (
-        <BrushLayer lie={lie} size={size} toTake={toTake} picture={canvas} blocked={grab} />
+      {s.plate || s.paint ? (
+        <RetouchLayer lie={lie} size={size} toTake={toTake} picture={canvas} blocked={grab || pinching} />
+      ) : s.stage === "Scout" ? (
+        <RingLayer lie={lie} size={size} toTake={toTake} blocked={grab || pinching} />
       ) : (
-        <MaskLayer lie={lie} size={size} toTake={toTake} blocked={grab} />
+        <MaskLayer lie={lie} size={size} toTake={toTake} blocked={grab || pinching} />
       )}
       {!s.shown && <p className="absolute inset-0 flex items-center justify-center text-bone">Fetching the first picture …</p>}
     </div>

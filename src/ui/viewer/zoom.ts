@@ -1,4 +1,5 @@
-import { type Bench, type BenchState, takeOf } from "@/client/bench/store";
+import { type Bench } from "@/client/bench/store";
+import { type BenchState, takeOf } from "@/client/bench/state";
 
 /** Where the picture lies in the viewer, in CSS pixels. */
 export interface Lie {

@@ -3,14 +3,16 @@ import { random } from "../../random";
 import { distanceTo } from "./distance";
 import { type Guide, halfGuide, linesAcross } from "./guides";
 import { matchesOf, type Matches, matchRound, patchMeans, R, voted } from "./match";
-import { type FillPicture, halved, raised } from "./picture";
+import { addTexture, CHANNELS, type FillPicture, halved, raised } from "./picture";
 
 /** How often each level is matched anew and voted, coarsest first; finer ones than listed take the last. */
-const ROUNDS = [14, 8, 5, 3, 2];
+const ROUNDS = [12, 6, 4, 2, 1];
 /** A pixel's patch counts for less by this factor for each pixel that it lies deeper in the hole (Wexler, Shechtman & Irani 2007 use 1.3). */
 const DEEPER = 1.3;
 /** How far beside a guide its direction still counts, in pixels of the level. */
 const GUIDED = 3.5;
+/** How far a level looks around what the coarser one has found, in its own pixels. */
+const NEARBY = 24;
 /** Fewer sources than this make no level. */
 const FEW = 60;
 
@@ -25,6 +27,7 @@ export function* fillHole(picture: FillPicture, drawn: readonly Guide[], seed: n
   const depth = distanceTo(picture.hole, picture.width, picture.height, 0);
   const deepest = depth.reduce((a, b) => Math.max(a, b), 0);
   if (deepest === 0) return;
+  addTexture(picture);
   const levels: FillPicture[] = [picture];
   let deep = deepest;
   while (deep > R + 1 && Math.min(levels[0].width, levels[0].height) >= 8 * R && levels.length < 8) {
@@ -35,7 +38,7 @@ export function* fillHole(picture: FillPicture, drawn: readonly Guide[], seed: n
     deep /= 2;
   }
   const luma = new Float32Array(picture.hole.length);
-  for (let i = 0; i < luma.length; i++) luma[i] = picture.data[3 * i];
+  for (let i = 0; i < luma.length; i++) luma[i] = picture.data[CHANNELS * i];
   const found = linesAcross(luma, picture.width, picture.height, picture.hole, distanceTo(picture.hole, picture.width, picture.height, 1));
   const guides: Guide[][] = [[...drawn, ...found]];
   while (guides.length < levels.length) guides.unshift(guides[0].map(halfGuide));
@@ -60,13 +63,15 @@ export function* fillHole(picture: FillPicture, drawn: readonly Guide[], seed: n
     const rounds = roundsAt(i);
     for (let round = 0; round < rounds; round++) {
       const means = patchMeans(level);
-      matchRound(level, m, means, guides[i], rnd, false);
-      matchRound(level, m, means, guides[i], rnd, true);
+      // what was found on the coarser level is near the best already
+      const widest = before ? NEARBY : Math.max(level.width, level.height);
+      matchRound(level, m, means, guides[i], rnd, false, widest);
+      matchRound(level, m, means, guides[i], rnd, true, widest);
       const last = i === levels.length - 1 && round === rounds - 1;
       const v = voted(level, m, means, trust, last ? 4 : 1);
       if (last) levelled(level, v);
       for (let q = 0; q < level.hole.length; q++)
-        if (level.hole[q] && v.weight[q] > 0) for (let k = 0; k < 3; k++) level.data[3 * q + k] = v.values[3 * q + k];
+        if (level.hole[q] && v.weight[q] > 0) for (let k = 0; k < CHANNELS; k++) level.data[CHANNELS * q + k] = v.values[CHANNELS * q + k];
       yield (spent + (price[i] * (round + 1)) / rounds) / all;
     }
     spent += price[i];
@@ -90,10 +95,10 @@ function start(p: FillPicture, m: Matches, coarse: FillPicture, cm: Matches, rnd
 
 /** Spans membranes over the hole, for a start. */
 function spread(p: FillPicture): void {
-  for (let k = 0; k < 3; k++) {
-    const { grid, values } = padded(p, (i) => p.data[3 * i + k]);
+  for (let k = 0; k < CHANNELS; k++) {
+    const { grid, values } = padded(p, (i) => p.data[CHANNELS * i + k]);
     spanMembrane(grid, values, 0.1);
-    for (let i = 0; i < p.hole.length; i++) if (p.hole[i]) p.data[3 * i + k] = values[place(i, p.width)];
+    for (let i = 0; i < p.hole.length; i++) if (p.hole[i]) p.data[CHANNELS * i + k] = values[place(i, p.width)];
   }
 }
 
@@ -123,14 +128,14 @@ function levelled(p: FillPicture, v: { values: Float32Array; weight: Float32Arra
       for (let j = Math.max(0, y - 1); j <= Math.min(h - 1, y + 1); j++)
         for (let q = j * w + Math.max(0, x - 1); q <= j * w + Math.min(w - 1, x + 1); q++)
           if (!p.hole[q] && v.weight[q] > 0) {
-            sum += p.data[3 * q + k] - v.values[3 * q + k];
+            sum += p.data[CHANNELS * q + k] - v.values[CHANNELS * q + k];
             n++;
           }
       return n ? sum / n : 0;
     };
     const { grid, values } = padded(p, (i) => (v.weight[i] > 0 ? off(i) : 0));
     spanMembrane(grid, values, 0.05);
-    for (let i = 0; i < p.hole.length; i++) if (p.hole[i]) v.values[3 * i + k] += values[place(i, w)];
+    for (let i = 0; i < p.hole.length; i++) if (p.hole[i]) v.values[CHANNELS * i + k] += values[place(i, w)];
   }
 }
 

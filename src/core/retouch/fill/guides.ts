@@ -10,6 +10,8 @@ const ANGLES = 360;
 const BAND = 22;
 const NEAR = 9;
 const MOST = 24;
+/** Votes below which a line is none. */
+const LEAST_VOTES = 60;
 
 export const throughPoints = (a: readonly number[], b: readonly number[]): Guide => {
   const [dx, dy] = [b[0] - a[0], b[1] - a[1]];
@@ -57,10 +59,14 @@ export function linesAcross(luma: Float32Array, width: number, height: number, h
     }
   }
   const out: Guide[] = [];
-  for (let round = 0; round < 3 * MOST && out.length < MOST; round++) {
-    let best = 0;
-    for (let i = 1; i < votes.length; i++) if (votes[i] > votes[best]) best = i;
-    if (votes[best] < 60) break;
+  const peaks: number[] = [];
+  for (let i = 0; i < votes.length; i++) if (votes[i] >= LEAST_VOTES) peaks.push(i);
+  peaks.sort((a, b) => votes[b] - votes[a]);
+  let tried = 0;
+  for (const best of peaks) {
+    if (tried === 3 * MOST || out.length === MOST) break;
+    if (votes[best] === 0) continue;
+    tried++;
     const a = Math.floor(best / bins);
     const d = (best % bins) - reach;
     // whatever becomes of it, it and its neighbours are done with

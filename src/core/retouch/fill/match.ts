@@ -1,4 +1,4 @@
-import { boxSums, type FillPicture } from "./picture";
+import { boxSums, CHANNELS, type FillPicture } from "./picture";
 import type { Guide } from "./guides";
 
 /** Half the side of a patch, without its middle: patches are 7 × 7. */
@@ -73,11 +73,11 @@ export function matchesOf(p: FillPicture, guides: readonly Guide[], reach: numbe
 
 const offGuide = (g: Guide, i: number, w: number) => g.nx * ((i % w) + 0.5) + g.ny * (Math.floor(i / w) + 0.5) - g.d;
 
-/** The means of all patches, three a pixel. */
+/** The means of the colours of all patches, three a pixel. */
 export function patchMeans(p: FillPicture): Float32Array {
   const out = new Float32Array(3 * p.width * p.height);
   for (let k = 0; k < 3; k++) {
-    const sums = boxSums(p.data, p.width, p.height, R, 3, k);
+    const sums = boxSums(p.data, p.width, p.height, R, CHANNELS, k);
     for (let i = 0; i < sums.length; i++) out[3 * i + k] = sums[i] / AREA;
   }
   return out;
@@ -91,8 +91,17 @@ export const lift = (target: number, source: number) => Math.max(-MOST_LIFT, Mat
  * order or against it, then looked for at random ever nearer to the best. The measure is the squared difference of two patches
  * after the source is lifted to the target's mean, within limits (as the bias in Darabi et al. 2012, "Image melding").
  * @param means of all patches of the picture as it stands
+ * @param widest how far around the best match others are looked for, in pixels
  */
-export function matchRound(p: FillPicture, m: Matches, means: Float32Array, guides: readonly Guide[], rnd: () => number, backward: boolean): void {
+export function matchRound(
+  p: FillPicture,
+  m: Matches,
+  means: Float32Array,
+  guides: readonly Guide[],
+  rnd: () => number,
+  backward: boolean,
+  widest: number,
+): void {
   const { width: w, height: h, data } = p;
   const { targets, at, source, cost, allowed, sources } = m;
   const measure = (t: number, s: number, limit: number): number => {
@@ -109,9 +118,9 @@ export function matchRound(p: FillPicture, m: Matches, means: Float32Array, guid
       sum += BESIDE * AREA * off * off;
     }
     for (let j = -R; j <= R; j++) {
-      let a = 3 * (i + j * w - R);
-      let b = 3 * (s + j * w - R);
-      for (const end = a + 3 * SIDE; a < end; a++, b++) {
+      let a = CHANNELS * (i + j * w - R);
+      let b = CHANNELS * (s + j * w - R);
+      for (const end = a + CHANNELS * SIDE; a < end; a++, b++) {
         const d = data[a] - data[b];
         sum += d * d;
       }
@@ -119,23 +128,25 @@ export function matchRound(p: FillPicture, m: Matches, means: Float32Array, guid
     }
     return sum;
   };
+  // the target in hand, its best match so far and what that costs
+  let t = 0;
+  let best = 0;
+  let least = 0;
+  const offer = (s: number): void => {
+    if (s === best || allowed[s] === 0) return;
+    const c = measure(t, s, least);
+    if (c >= least) return;
+    least = c;
+    best = s;
+  };
   const count = targets.length;
   const step = backward ? -1 : 1;
-  const widest = Math.max(w, h);
   for (let q = 0; q < count; q++) {
-    const t = backward ? count - 1 - q : q;
+    t = backward ? count - 1 - q : q;
     const i = targets[t];
-    let best = source[t];
+    best = source[t];
     // the target has changed since the last round
-    let least = measure(t, best, Infinity);
-    const offer = (s: number) => {
-      if (s === best || !allowed[s]) return;
-      const c = measure(t, s, least);
-      if (c < least) {
-        least = c;
-        best = s;
-      }
-    };
+    least = measure(t, best, Infinity);
     const left = at[i - step];
     if (left >= 0 && inRow(source[left], step, w)) offer(source[left] + step);
     const up = at[i - step * w];
@@ -145,15 +156,15 @@ export function matchRound(p: FillPicture, m: Matches, means: Float32Array, guid
     }
     const g = m.guide[t] >= 0 ? guides[m.guide[t]] : null;
     for (let radius = widest; radius >= 1; radius /= 2) {
-      const [bx, by] = [best % w, Math.floor(best / w)];
       if (g) {
         // along the guide, as far beside it as the target
         const far = (2 * rnd() - 1) * radius;
         const [x, y] = [Math.round((i % w) - g.ny * far), Math.round(Math.floor(i / w) + g.nx * far)];
         if (x >= 0 && y >= 0 && x < w && y < h) offer(y * w + x);
       }
-      const x = Math.round(bx + (2 * rnd() - 1) * radius);
-      const y = Math.round(by + (2 * rnd() - 1) * radius);
+      const by = (best / w) | 0;
+      const x = (best - by * w + 0.5 + (2 * rnd() - 1) * radius) | 0;
+      const y = (by + 0.5 + (2 * rnd() - 1) * radius) | 0;
       if (x >= 0 && y >= 0 && x < w && y < h) offer(y * w + x);
     }
     if (least === Infinity || !allowed[best]) {
@@ -194,21 +205,23 @@ export function voted(
     const l2 = lift(means[3 * i + 2], means[3 * s + 2]);
     for (let j = -R; j <= R; j++) {
       let a = i + j * w - R;
-      let b = 3 * (s + j * w - R);
-      for (const end = a + SIDE; a < end; a++, b += 3) {
+      let b = CHANNELS * (s + j * w - R);
+      for (const end = a + SIDE; a < end; a++, b += CHANNELS) {
+        const o = CHANNELS * a;
         weight[a] += k;
-        values[3 * a] += k * (p.data[b] + l0);
-        values[3 * a + 1] += k * (p.data[b + 1] + l1);
-        values[3 * a + 2] += k * (p.data[b + 2] + l2);
+        values[o] += k * (p.data[b] + l0);
+        values[o + 1] += k * (p.data[b + 1] + l1);
+        values[o + 2] += k * (p.data[b + 2] + l2);
+        values[o + 3] += k * p.data[b + 3];
       }
     }
   });
-  for (let i = 0; i < weight.length; i++) if (weight[i] > 0) for (let k = 0; k < 3; k++) values[3 * i + k] /= weight[i];
+  for (let i = 0; i < weight.length; i++) if (weight[i] > 0) for (let k = 0; k < CHANNELS; k++) values[CHANNELS * i + k] /= weight[i];
   return { values, weight };
 }
 
 /** The cost that three of four patches keep below; at least that of an even difference of one code. */
 function typicalCost(cost: Float32Array): number {
   const sorted = Float32Array.from(cost).sort();
-  return Math.max(3 * AREA, sorted[Math.floor(0.75 * (sorted.length - 1))]);
+  return Math.max(CHANNELS * AREA, sorted[Math.floor(0.75 * (sorted.length - 1))]);
 }

@@ -8,7 +8,7 @@ import { areaMatte } from "../area";
 import { strokeBounds } from "../brush";
 import { fillHole } from "./fill";
 import { throughPoints } from "./guides";
-import type { FillPicture } from "./picture";
+import { CHANNELS, type FillPicture } from "./picture";
 
 /** How far around a hole picture is taken from, in sizes of the hole, and in pixels. */
 const AROUND = 1;
@@ -30,23 +30,29 @@ function areaBounds(a: Area): Rect {
   return { x0: Math.floor(Math.min(...xs)), y0: Math.floor(Math.min(...ys)), x1: Math.ceil(Math.max(...xs)), y1: Math.ceil(Math.max(...ys)) };
 }
 
-/** Results by the touch they are of, with what they were made from. */
-const kept = new WeakMap<Touch, { from: string; planes: MovedPlane[] }>();
+/** The last results by what they were made from; the same is never worked out twice in a row. */
+const kept = new Map<string, MovedPlane[]>();
+const MOST_KEPT = 24;
 
 /**
  * Fills the area of a touch from its surroundings; yields how far it is. Asked for again with the same samples around it, the
- * same touch answers at once.
+ * answer is at hand.
  */
 export function* filledPlanes(work: Frame, t: Touch, m: Matte, siting: SitingName, seed: number): Generator<number, MovedPlane[]> {
   const r = fillReach(t, m, work.width, work.height);
   const p = workingPicture(work, t, m, r, siting);
-  const from = `${seed}/${r.x0},${r.y0}/${digest(p)}`;
-  const old = kept.get(t);
-  if (old?.from === from) return old.planes;
+  const from = JSON.stringify([seed, r, digest(p), t.guides ?? [], siting, work.format]);
+  const old = kept.get(from);
+  if (old) {
+    kept.delete(from);
+    kept.set(from, old);
+    return old;
+  }
   const guides = (t.guides ?? []).map(([a, b]) => throughPoints([a[0] - r.x0, a[1] - r.y0], [b[0] - r.x0, b[1] - r.y0]));
   yield* fillHole(p, guides, seed);
-  const planes = samplesOf(p, r, work, siting);
-  kept.set(t, { from, planes });
+  const planes = samplesOf(p, m, r, work, siting);
+  kept.set(from, planes);
+  if (kept.size > MOST_KEPT) kept.delete(kept.keys().next().value!);
   return planes;
 }
 
@@ -58,7 +64,7 @@ function workingPicture(work: Frame, t: Touch, m: Matte, r: Rect, siting: Siting
   const p: FillPicture = {
     width,
     height,
-    data: new Float32Array(3 * width * height),
+    data: new Float32Array(CHANNELS * width * height),
     hole: new Uint8Array(width * height),
     barred: new Uint8Array(width * height),
   };
@@ -76,7 +82,7 @@ function workingPicture(work: Frame, t: Touch, m: Matte, r: Rect, siting: Siting
         const x1 = Math.min(plane.width - 1, x0 + 1);
         const a = plane.data[y0 * plane.width + x0] * (1 - u + x0) + plane.data[y0 * plane.width + x1] * (u - x0);
         const b = plane.data[y1 * plane.width + x0] * (1 - u + x0) + plane.data[y1 * plane.width + x1] * (u - x0);
-        p.data[3 * (y * width + x) + c] = (a * (1 - v + y0) + b * (v - y0)) / one;
+        p.data[CHANNELS * (y * width + x) + c] = (a * (1 - v + y0) + b * (v - y0)) / one;
       }
     }
   }
@@ -97,20 +103,25 @@ function each(m: Matte, r: Rect, run: (i: number) => void): void {
     for (let x = both.x0; x < both.x1; x++) if (m.data[(y - m.y0) * (m.x1 - m.x0) + x - m.x0] > 0) run((y - r.y0) * w + x - r.x0);
 }
 
-function samplesOf(p: FillPicture, r: Rect, work: Frame, siting: SitingName): MovedPlane[] {
+/** The filled samples of every plane within the area's rectangle. */
+function samplesOf(p: FillPicture, m: Rect, r: Rect, work: Frame, siting: SitingName): MovedPlane[] {
   const { format } = work;
   const one = 1 << (format.bits - 8);
   const top = maxCode(format);
-  const { data, width, height } = p;
   return work.planes.slice(0, colourPlanes(format)).map((plane, c) => {
     const full = (x: number, y: number) => {
-      const [px, py] = [Math.min(width - 1, Math.max(0, x - r.x0)), Math.min(height - 1, Math.max(0, y - r.y0))];
-      return data[3 * (py * width + px) + c];
+      const [px, py] = [Math.min(p.width - 1, Math.max(0, x - r.x0)), Math.min(p.height - 1, Math.max(0, y - r.y0))];
+      return p.data[CHANNELS * (py * p.width + px) + c];
     };
     const shift = planeShift(format, c);
     const value = shift.sx || shift.sy ? overFootprint(siting, shift, work.width, work.height, full) : full;
-    const read = (x: number, y: number) => Math.min(top, Math.max(0, Math.floor(value(x, y) * one + 0.5)));
-    return { width: plane.width, height: plane.height, data: plane.data, whole: null, read };
+    const [x0, y0] = [Math.max(0, (m.x0 >> shift.sx) - 2), Math.max(0, (m.y0 >> shift.sy) - 2)];
+    const [x1, y1] = [Math.min(plane.width, (m.x1 >> shift.sx) + 3), Math.min(plane.height, (m.y1 >> shift.sy) + 3)];
+    const w = x1 - x0;
+    const data = new Uint16Array(w * (y1 - y0));
+    for (let y = y0, i = 0; y < y1; y++) for (let x = x0; x < x1; x++, i++) data[i] = Math.min(top, Math.max(0, Math.floor(value(x, y) * one + 0.5)));
+    const read = (x: number, y: number) => data[(Math.min(y1 - 1, Math.max(y0, y)) - y0) * w + Math.min(x1 - 1, Math.max(x0, x)) - x0];
+    return { width: plane.width, height: plane.height, data, whole: null, read };
   });
 }
 
@@ -121,7 +132,7 @@ function digest(p: FillPicture): string {
     const kind = p.hole[i] | (p.barred[i] << 1);
     h = Math.imul(h ^ kind, 0x01000193);
     if (p.hole[i]) continue; // what lies in the hole is of no account
-    for (let k = 0; k < 3; k++) h = Math.imul(h ^ Math.round(8 * p.data[3 * i + k]), 0x01000193);
+    for (let k = 0; k < 3; k++) h = Math.imul(h ^ Math.round(8 * p.data[CHANNELS * i + k]), 0x01000193);
   }
   return `${p.width}x${p.height}/${(h >>> 0).toString(16)}`;
 }

@@ -1,0 +1,188 @@
+import {
+  isPaint,
+  isPatch,
+  type Brush,
+  type Outline,
+  type PaintLayer,
+  type PatchLayer,
+  type Point,
+  type Recipe,
+  type Touch,
+  type TouchSource,
+  type Area,
+} from "../../core/document";
+import type { BuiltAnswer, SurveyAnswer } from "../../wire/plate";
+import type { ShotDocument } from "../../wire/shot";
+import type { Take } from "../../wire/take";
+import type { Shown } from "../picture/painter";
+import type { Found } from "./scout";
+import type { Work } from "./work";
+
+export const STAGES = ["Scout", "Plate", "Patch", "Match", "Proof", "Render"] as const;
+export type Stage = (typeof STAGES)[number];
+
+export type MaskTool = "outline" | "oval" | "box" | "adjust";
+/** The tools of retouching, in the order of their keys. */
+export const BRUSH_TOOLS = ["clone", "uncover", "heal", "graft", "fill", "flat", "restore"] as const;
+export type BrushTool = (typeof BRUSH_TOOLS)[number];
+
+/** What is drawn beside touches: the fence, and what helps a fill. */
+export const AIDS = ["fence", "avoid", "only", "guide"] as const;
+export type Aid = (typeof AIDS)[number];
+
+/** Everything about retouching that stays from stroke to stroke and from frame to frame. */
+export interface Retouch {
+  tool: BrushTool;
+  brush: Brush;
+  /** Whether a fill or flat is brushed over or drawn round. */
+  area: "brush" | "loop";
+  /** Width over which a drawn outline's edge goes from 1 to 0. */
+  feather: number;
+  /** Where each tool takes its picture from; null for the picture that is worked on. */
+  from: Partial<Record<BrushTool, TouchSource | null>>;
+  /** The source point, and once a stroke was laid, its offset. */
+  point: { at: Point; offset: [number, number] | null } | null;
+  /** Whether every stroke begins at the source point anew. */
+  anew: boolean;
+  scale: number;
+  angle: number;
+  mirror: boolean;
+  /** Whether what comes from another picture takes on the light of this one. */
+  light: boolean;
+  plain: boolean;
+  /** On frames: for how many a touch holds, and whether the next frame comes by itself. */
+  holds: number;
+  stepOn: boolean;
+  fence: Outline[];
+  avoid: Area[];
+  only: Area[];
+  guides: [Point, Point][];
+  aid: Aid | null;
+  /** The loop of a graft that waits to be dragged. */
+  loop: Point[];
+  /** The touch that is selected. */
+  touch: string | null;
+  /** A picture laid over what is worked on, half through. */
+  veil: { what: "source" | "before" | "after"; share: number } | null;
+}
+
+export const firstRetouch: Retouch = {
+  tool: "clone",
+  brush: { size: 60, hardness: 0.5, opacity: 1, flow: 1, spacing: 0.1, pressure: { size: false, opacity: false } },
+  area: "brush",
+  feather: 4,
+  from: {},
+  point: null,
+  anew: false,
+  scale: 1,
+  angle: 0,
+  mirror: false,
+  light: true,
+  plain: false,
+  holds: 1,
+  stepOn: false,
+  fence: [],
+  avoid: [],
+  only: [],
+  guides: [],
+  aid: null,
+  loop: [],
+  touch: null,
+  veil: null,
+};
+
+export type Compare = "frame" | "plate" | "over" | "difference" | "origin";
+export type Selection = { kind: "layer"; layer: string } | { kind: "plate"; plate: string } | { kind: "intruder"; intruder: string } | null;
+/** What a new shape becomes: a patch of its own, or a part of the selected patch's mask. */
+export type DrawInto = "new" | "add" | "cut" | "cross";
+
+export interface Zoom {
+  /** Screen pixels per picture pixel; null fits the whole picture. */
+  scale: number | null;
+  /** The take point in the middle of the viewer. */
+  x: number;
+  y: number;
+}
+
+export interface BenchState {
+  shot: Omit<ShotDocument, "recipe" | "rev" | "undo" | "redo">;
+  /** The recipe as shown: what is stored, what waits to be stored, and a drag in progress. */
+  recipe: Recipe;
+  /** The recipe while something is dragged on the picture: the panels follow a moment later, so that the picture never waits for them. */
+  dragged: Recipe | null;
+  saved: { waiting: number; undo: string | null; redo: string | null; offline: boolean };
+  frame: number;
+  playing: boolean;
+  dropped: number;
+  stage: Stage;
+  /** The plate that is open for retouching. */
+  plate: string | null;
+  /** The paint layer that is open: touches are laid on the frames. */
+  paint: string | null;
+  selection: Selection;
+  tool: MaskTool;
+  retouch: Retouch;
+  drawInto: DrawInto;
+  drawing: Point[];
+  /** A loop being drawn round a thing, free-hand. */
+  ring: Point[];
+  survey: SurveyAnswer | null;
+  /** What was found about intruders, by their ids. */
+  found: Found;
+  /** What built plates were made of, by their ids. */
+  builds: Record<string, BuiltAnswer>;
+  work: Work | null;
+  /** What is looked at while a plate is selected: the frame, the plate, one over the other, their difference, or where the plate comes from. */
+  compare: { how: Compare; share: number };
+  handles: boolean;
+  peek: "original" | "matte" | "patch" | null;
+  zoom: Zoom;
+  shown: Shown | null;
+  conflict: { mine: string; theirs: string; answer: (a: "mine" | "theirs") => void } | null;
+  dialog: "keys" | null;
+}
+
+/** Whether a change is still being dragged, in a panel or on the picture. */
+export type Dragging = boolean | "picture";
+/** Where to say that something went wrong, or was done. */
+export interface Notices {
+  problem(message: string): void;
+  said(message: string): void;
+}
+
+export const takeOf = (s: Pick<BenchState, "shot" | "recipe">): Take => s.shot.takes[s.recipe.shot.take];
+
+export function selectedLayer(s: Pick<BenchState, "recipe" | "selection">): PatchLayer | null {
+  const { selection } = s;
+  if (selection?.kind !== "layer") return null;
+  return (
+    s.recipe.intruders
+      .flatMap((i) => i.layers)
+      .filter(isPatch)
+      .find((l) => l.id === selection.layer) ?? null
+  );
+}
+
+export function layerTitle(r: Recipe, id: string): string {
+  return r.intruders.find((i) => i.layers.some((l) => l.id === id))?.name ?? "patch";
+}
+
+export function selectedPaint(s: Pick<BenchState, "recipe" | "selection">): PaintLayer | null {
+  const { selection } = s;
+  return selection?.kind === "layer" ? paintLayer(s.recipe, selection.layer) : null;
+}
+
+export const paintLayer = (r: Recipe, id: string): PaintLayer | null =>
+  r.intruders
+    .flatMap((i) => i.layers)
+    .filter(isPaint)
+    .find((l) => l.id === id) ?? null;
+
+/** The touches that are worked on: the open plate's, or the open paint layer's. */
+export function touchesOpen(s: Pick<BenchState, "recipe" | "plate" | "paint">): readonly Touch[] {
+  if (s.plate) return s.recipe.plates[s.plate]?.touches ?? [];
+  return s.paint ? (paintLayer(s.recipe, s.paint)?.touches ?? []) : [];
+}
+
+/** Whether something is open for retouching. */
+export const retouching = (s: Pick<BenchState, "plate" | "paint">) => s.plate !== null || s.paint !== null;

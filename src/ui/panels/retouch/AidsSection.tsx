@@ -1,0 +1,78 @@
+"use client";
+import { X } from "lucide-react";
+import type { Aid } from "@/client/bench/state";
+import { useBench, useBenchPick } from "../../bench/context";
+import { Button, IconButton } from "../../parts/Button";
+import { Section } from "../Section";
+
+/** One thing that can be drawn beside touches: begins to draw it, says how much of it there is, clears it. */
+function AidRow({ aid, label, tip, count, clear }: { aid: Aid; label: string; tip: string; count: number; clear: () => void }) {
+  const bench = useBench();
+  const { retouch } = useBenchPick("retouch");
+  const on = retouch.aid === aid;
+  return (
+    <div className="flex h-8 items-center gap-1.5">
+      <Button
+        className={`h-6 flex-1 px-2 text-[12px] ${on ? "border-ochre text-ochre" : ""}`}
+        aria-pressed={on}
+        title={tip}
+        onClick={() => bench.retouch({ aid: on ? null : aid })}
+      >
+        {on ? `${label}: done` : label}
+      </Button>
+      <span className="num w-5 text-right text-[12px] text-dim">{count || ""}</span>
+      <IconButton name={`Clear: ${label.toLowerCase()}`} side="left" disabled={!count} onClick={clear}>
+        <X size={13} />
+      </IconButton>
+    </div>
+  );
+}
+
+/** What helps a fill: where it stays away from, where alone it takes from, and lines it carries on. */
+export function AidsSection() {
+  const bench = useBench();
+  const { retouch: r } = useBenchPick("retouch");
+  return (
+    <Section title="Before you fill">
+      <AidRow
+        aid="avoid"
+        label="Stay away from"
+        tip="Brush over what nothing may be taken from: the subject, beyond its edge"
+        count={r.avoid.length}
+        clear={() => bench.retouch({ avoid: [] })}
+      />
+      <AidRow
+        aid="only"
+        label="Take only from"
+        tip="Brush over the picture that alone may be taken"
+        count={r.only.length}
+        clear={() => bench.retouch({ only: [] })}
+      />
+      <AidRow
+        aid="guide"
+        label="Carry on a line"
+        tip="Drag along an edge, across the hole: it is carried on straight"
+        count={r.guides.length}
+        clear={() => bench.retouch({ guides: [] })}
+      />
+      <p className="text-dim">Straight edges on both sides are found and carried on anyway.</p>
+    </Section>
+  );
+}
+
+/** The fence: outlines inside which alone anything is painted. */
+export function FenceSection() {
+  const bench = useBench();
+  const { retouch: r } = useBenchPick("retouch");
+  return (
+    <Section title="Fence">
+      <AidRow
+        aid="fence"
+        label={r.fence.length ? "Draw another" : "Draw a fence"}
+        tip="Drag a loop: nothing is painted outside it"
+        count={r.fence.length}
+        clear={() => bench.retouch({ fence: [] })}
+      />
+    </Section>
+  );
+}

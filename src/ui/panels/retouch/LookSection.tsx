@@ -1,0 +1,48 @@
+"use client";
+import { sourceRef } from "@/client/bench/retouching";
+import { useBench, useBenchPick, useBenchState } from "../../bench/context";
+import { Section } from "../Section";
+
+const WAYS = [
+  ["", "nothing"],
+  ["source", "the source"],
+  ["before", "the frame before"],
+  ["after", "the frame after"],
+] as const;
+
+/** Another picture laid half through over the one that is worked on, to see whether both line up. */
+export function LookSection() {
+  const bench = useBench();
+  const { retouch } = useBenchPick("retouch");
+  const source = useBenchState((s) => sourceRef(s) !== null);
+  const { veil } = retouch;
+  return (
+    <Section title="Lay over it, to look">
+      <div className="flex h-8 items-center gap-2">
+        <select
+          aria-label="Lay over it"
+          className="h-7 min-w-0 flex-1 rounded-md border border-line bg-ground px-1.5"
+          value={veil?.what ?? ""}
+          onChange={(e) => bench.veil(e.target.value ? { what: e.target.value as "source", share: veil?.share ?? 0.5 } : null)}
+        >
+          {WAYS.map(([v, label]) => (
+            <option key={v} value={v} disabled={v === "source" && !source}>
+              {v === "source" && !source ? "the source (it is this picture)" : label}
+            </option>
+          ))}
+        </select>
+        {veil && (
+          <input
+            type="range"
+            aria-label="How much of it shows"
+            className="w-24 accent-ochre"
+            min={0}
+            max={100}
+            value={Math.round(100 * veil.share)}
+            onChange={(e) => bench.veil({ ...veil, share: Number(e.target.value) / 100 })}
+          />
+        )}
+      </div>
+    </Section>
+  );
+}

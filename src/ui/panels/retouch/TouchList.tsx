@@ -1,0 +1,99 @@
+"use client";
+import clsx from "clsx";
+import { ArrowLeft, ChevronDown, ChevronUp, Eye, EyeOff, Trash2 } from "lucide-react";
+import { layerTitle, touchesOpen } from "@/client/bench/state";
+import type { Touch } from "@/core/document";
+import { useBench, useBenchPick } from "../../bench/context";
+import { Button, IconButton } from "../../parts/Button";
+
+const holds = (t: Touch, n: number) => !t.frames || (n >= t.frames[0] && n <= t.frames[1]);
+
+/** The touches of what is open, newest on top: of a plate all, of a paint layer those on the frame. */
+export function TouchList() {
+  const bench = useBench();
+  const s = useBenchPick("recipe", "plate", "paint", "frame", "retouch");
+  const touches = touchesOpen(s);
+  const shown = touches.map((t, i) => ({ t, i })).filter(({ t }) => !s.paint || holds(t, s.frame));
+  const close = () => (s.plate ? bench.openPlate(null) : bench.openPaint(null));
+  return (
+    <section aria-label="Touches">
+      <div className="flex h-9 items-center justify-between pr-2 pl-3.5">
+        <h2 className="font-semibold text-dim">{s.paint ? `Touches on frame ${s.frame}` : "Touches"}</h2>
+        {s.paint && <span className="num pr-1.5 text-[12px] text-dim">{touches.length} in all</span>}
+      </div>
+      <div className="px-3.5 pb-2">
+        <Button className="w-full" onClick={close}>
+          <ArrowLeft size={14} aria-hidden /> Back to the shot
+        </Button>
+      </div>
+      {shown.length === 0 && (
+        <p className="px-3.5 pb-2 text-dim">
+          {s.paint ? (
+            <>
+              Nothing is painted on this frame of {layerTitle(s.recipe, s.paint)}. Paint, or press <kbd className="num text-ochre">C</kbd> to carry on
+              what is on the frame before.
+            </>
+          ) : (
+            "No touch yet. Paint on the plate; every stroke is listed here."
+          )}
+        </p>
+      )}
+      <ul>
+        {shown.toReversed().map(({ t, i }) => {
+          const off = t.on === false;
+          const chosen = s.retouch.touch === t.id;
+          return (
+            <li
+              key={t.id}
+              className={clsx("flex items-center border-l-2 pr-1.5 pl-3", chosen ? "border-ochre bg-raised" : "border-transparent hover:bg-raised")}
+            >
+              <button
+                type="button"
+                aria-pressed={chosen}
+                aria-label={`Touch ${i + 1}: ${t.name || t.kind}`}
+                className={clsx("flex h-7 min-w-0 flex-1 items-center text-left", off && "text-dim line-through")}
+                onClick={() => bench.retouch({ touch: chosen ? null : t.id, loop: [] })}
+              >
+                <span className="num w-7 shrink-0 text-[12px] text-dim">{i + 1}</span>
+                <span className="truncate">{t.name || t.kind}</span>
+                <span className="num ml-2 truncate text-[12px] text-dim">{words(t)}</span>
+              </button>
+              {chosen && (
+                <>
+                  <IconButton
+                    name="Lay it later"
+                    side="right"
+                    className="w-6"
+                    disabled={i === touches.length - 1}
+                    onClick={() => bench.moveTouch(t.id, 1)}
+                  >
+                    <ChevronUp size={14} />
+                  </IconButton>
+                  <IconButton name="Lay it earlier" side="right" className="w-6" disabled={i === 0} onClick={() => bench.moveTouch(t.id, -1)}>
+                    <ChevronDown size={14} />
+                  </IconButton>
+                </>
+              )}
+              <IconButton
+                name={off ? "Switch this touch on" : "Switch this touch off"}
+                side="right"
+                className="w-6"
+                onClick={() => bench.changeTouch(t.id, `Switch a touch ${off ? "on" : "off"}`, (d) => void (d.on = off))}
+              >
+                {off ? <EyeOff size={14} /> : <Eye size={14} />}
+              </IconButton>
+              <IconButton name="Delete this touch" side="right" className="w-6" onClick={() => bench.deleteTouch(t.id)}>
+                <Trash2 size={14} />
+              </IconButton>
+            </li>
+          );
+        })}
+      </ul>
+    </section>
+  );
+}
+
+function words(t: Touch): string {
+  const size = t.brush && t.path ? `${t.brush.size} px` : "area";
+  return t.frames && t.frames[1] > t.frames[0] ? `${size}, ${t.frames[0]}–${t.frames[1]}` : size;
+}

@@ -1,0 +1,77 @@
+"use client";
+import { type RefObject, useEffect, useRef } from "react";
+import { sourceRef, takesSource } from "@/client/bench/retouching";
+import { useBenchPick, useBenchState } from "../../bench/context";
+import type { Lie } from "../zoom";
+import { useSourcePicture } from "./useSourcePicture";
+
+interface Props {
+  lie: Lie;
+  size: { w: number; h: number };
+  at: [number, number];
+  offset: [number, number] | null;
+  picture: RefObject<HTMLCanvasElement | null>;
+  drawing: boolean;
+}
+
+/** The brush where the pointer is, filled with the pixels it will lay down, and the mark of its source. */
+export function BrushRing({ lie, size, at, offset, picture, drawing }: Props) {
+  const s = useBenchPick("retouch", "handles");
+  const ref = useBenchState(sourceRef);
+  const other = useSourcePicture(ref);
+  const ghost = useRef<HTMLCanvasElement>(null);
+  const { brush, tool, scale, angle, mirror, point, aid } = s.retouch;
+  const shift = offset ?? (ref ? ([0, 0] as [number, number]) : null);
+  const shows = !aid && takesSource(tool) && shift !== null && s.handles && !drawing && (!ref || other !== null);
+
+  // what the brush will lay down, so that an edge can be lined up with an edge
+  useEffect(() => {
+    const c = ghost.current;
+    const from = ref ? other : picture.current;
+    if (!c || !from || !shift) return;
+    const r = brush.size / 2;
+    const px = Math.max(2, Math.min(1600, Math.ceil(brush.size * lie.scale)));
+    c.width = px;
+    c.height = px;
+    const g = c.getContext("2d")!;
+    g.imageSmoothingEnabled = lie.scale < 2;
+    g.beginPath();
+    g.arc(px / 2, px / 2, px / 2, 0, 2 * Math.PI);
+    g.clip();
+    // a point q of the source lies at start + scale · mirror · R(angle) (q − start − offset)
+    const k = px / brush.size;
+    g.setTransform(k, 0, 0, k, k * r, k * r);
+    g.scale(mirror ? -scale : scale, scale);
+    g.rotate((angle * Math.PI) / 180);
+    g.translate(-at[0] - shift[0], -at[1] - shift[1]);
+    g.drawImage(from, 0, 0);
+  });
+
+  const ring = { x: lie.left + at[0] * lie.scale, y: lie.top + at[1] * lie.scale, r: (brush.size / 2) * lie.scale };
+  const mark = point && tool !== "uncover" && !aid ? (point.offset ? [at[0] + point.offset[0], at[1] + point.offset[1]] : point.at) : null;
+  return (
+    <>
+      {shows && (
+        <canvas
+          ref={ghost}
+          data-testid="brush-preview"
+          className="pointer-events-none absolute opacity-85"
+          style={{ left: ring.x - ring.r, top: ring.y - ring.r, width: 2 * ring.r, height: 2 * ring.r }}
+        />
+      )}
+      <svg className="pointer-events-none absolute inset-0" width={size.w} height={size.h} aria-hidden>
+        <circle cx={ring.x} cy={ring.y} r={ring.r} fill="none" stroke="#000" strokeOpacity=".6" strokeWidth="2.4" />
+        <circle cx={ring.x} cy={ring.y} r={ring.r} fill="none" stroke="#efe7da" strokeWidth="1" />
+        {brush.hardness < 1 && (
+          <circle cx={ring.x} cy={ring.y} r={ring.r * brush.hardness} fill="none" stroke="#efe7da" strokeOpacity=".45" strokeWidth="1" />
+        )}
+        {mark && (
+          <g transform={`translate(${lie.left + mark[0] * lie.scale} ${lie.top + mark[1] * lie.scale})`} fill="none">
+            <path d="M-9 -9L-3 -3M9 -9L3 -3M-9 9L-3 3M9 9L3 3" stroke="#000" strokeOpacity=".6" strokeWidth="3" />
+            <path d="M-9 -9L-3 -3M9 -9L3 -3M-9 9L-3 3M9 9L3 3" stroke="#efe7da" strokeWidth="1.4" />
+          </g>
+        )}
+      </svg>
+    </>
+  );
+}

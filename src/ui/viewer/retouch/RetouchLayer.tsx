@@ -1,0 +1,139 @@
+"use client";
+import { type PointerEvent, type RefObject, useEffect, useRef, useState } from "react";
+import { useHotkeys } from "react-hotkeys-hook";
+import { toast } from "sonner";
+import { round } from "@/client/bench/names";
+import { byLoop, hindrance, offsetFor, takesPoint } from "@/client/bench/retouching";
+import { touchesOpen } from "@/client/bench/state";
+import { keyOf } from "@/client/input/keys";
+import type { Point } from "@/core/document";
+import { useBench, useBenchPick } from "../../bench/context";
+import { isTyping, useHeld } from "../../bench/useKeys";
+import { usePointerAtOnce } from "../usePointerAtOnce";
+import type { Lie } from "../zoom";
+import { BrushRing } from "./BrushRing";
+import { areaGesture, type Gesture, graftGesture, guideGesture, inside, loopGesture, ringGesture, strokeGesture } from "./gestures";
+import { TouchMarks } from "./TouchMarks";
+
+interface Props {
+  lie: Lie;
+  size: { w: number; h: number };
+  toTake: (e: { clientX: number; clientY: number }) => [number, number];
+  picture: RefObject<HTMLCanvasElement | null>;
+  blocked: boolean;
+}
+
+const pressure = (e: { pointerType: string; pressure: number }) => (e.pointerType === "pen" ? e.pressure : 1);
+
+/** Retouching on the picture, of a plate or of a frame: strokes, loops, grafts, and what is drawn beside them. */
+export function RetouchLayer({ lie, size, toTake, picture, blocked }: Props) {
+  const bench = useBench();
+  const s = useBenchPick("recipe", "plate", "paint", "retouch", "shown", "frame");
+  const [at, setAt] = useState<[number, number] | null>(null);
+  const [trace, setTrace] = useState<{ kind: NonNullable<Gesture["trace"]>; points: Point[] } | null>(null);
+  const gesture = useRef<{ g: Gesture; until: number } | null>(null);
+  const surface = useRef<HTMLDivElement>(null);
+  const lastEnd = useRef<Point | null>(null);
+  const sizing = useHeld("ring");
+  const { retouch } = s;
+
+  useEffect(() => {
+    lastEnd.current = null;
+  }, [s.plate, s.paint]);
+  useEffect(() => {
+    if (!blocked || !gesture.current) return;
+    gesture.current.g.cancel();
+    gesture.current = null;
+    setTrace(null);
+  }, [blocked]);
+
+  const here = { useKey: false, ignoreEventWhen: isTyping, enableOnFormTags: true } as const;
+  useHotkeys(
+    keyOf("source").keys,
+    () => {
+      if (!at || !takesPoint(retouch.tool)) return;
+      bench.retouch({ point: { at: [round(at[0]), round(at[1])], offset: null }, touch: null });
+    },
+    here,
+  );
+  useHotkeys(keyOf("carry").keys, () => bench.carry(null), here);
+  useHotkeys(keyOf("carryHere").keys, () => bench.carry(at), here);
+
+  /** What a press begins, as things stand. */
+  const started = (p: Point, e: PointerEvent): Gesture | null => {
+    if (sizing) return ringGesture(bench, p);
+    if (retouch.aid === "fence") return loopGesture(p, (o) => bench.retouch({ fence: [...retouch.fence, o] }));
+    if (retouch.aid === "guide") return guideGesture(bench, p);
+    if (retouch.aid) return areaGesture(bench, p, retouch.aid);
+    const why = hindrance(bench.store.getState());
+    if (why) {
+      toast(why);
+      return null;
+    }
+    if (retouch.tool === "graft") {
+      const chosen = touchesOpen(s).find((t) => t.id === retouch.touch && t.kind === "graft");
+      if (retouch.loop.length && inside(retouch.loop, p)) return graftGesture(bench, p, retouch.loop, null);
+      if (chosen?.outline) {
+        const [ox, oy] = chosen.offset ?? [0, 0];
+        if (inside(chosen.outline, [p[0] - ox, p[1] - oy])) return graftGesture(bench, p, chosen.outline, chosen);
+      }
+      return loopGesture(p, (loop) => bench.retouch({ loop, touch: null }));
+    }
+    if (byLoop(retouch)) return loopGesture(p, (o) => bench.layTouch(bench.loopTouch(o)));
+    return strokeGesture(bench, p, e.shiftKey ? lastEnd.current : null, (last) => (lastEnd.current = last));
+  };
+
+  const begin = (e: PointerEvent) => {
+    if (e.button !== 0 || blocked) return;
+    const p: Point = [...toTake(e), pressure(e)];
+    const g = started(p, e);
+    if (!g) return;
+    e.currentTarget.setPointerCapture(e.pointerId);
+    gesture.current = { g, until: e.timeStamp };
+    if (g.trace) setTrace({ kind: g.trace, points: [p] });
+  };
+  /** Draws on with what an event tells and none before it has told. */
+  const draw = (e: globalThis.PointerEvent) => {
+    const now = gesture.current;
+    if (!now) return;
+    const events = e.getCoalescedEvents?.() ?? [];
+    const fresh = (events.length ? events : [e]).filter((c) => c.timeStamp > now.until);
+    if (!fresh.length) return;
+    now.until = fresh.at(-1)!.timeStamp;
+    const points = fresh.map((c): Point => [...toTake(c), pressure(c)]);
+    now.g.move(points);
+    if (now.g.trace) setTrace((t) => t && { ...t, points: t.kind === "line" ? [t.points[0], points.at(-1)!] : [...t.points, ...points] });
+  };
+  const move = (e: PointerEvent) => {
+    if (!sizing || !gesture.current) setAt(toTake(e));
+    draw(e.nativeEvent);
+  };
+  usePointerAtOnce(surface, draw);
+  const end = () => {
+    const now = gesture.current;
+    gesture.current = null;
+    setTrace(null);
+    now?.g.end();
+  };
+
+  const drawing = gesture.current !== null;
+  const loop = byLoop(retouch) || retouch.aid === "fence" || retouch.aid === "guide";
+  return (
+    <div
+      ref={surface}
+      data-testid="retouch-layer"
+      className="absolute inset-0 touch-none"
+      style={{ cursor: blocked ? "grab" : loop && !sizing ? "crosshair" : "none" }}
+      onPointerDown={begin}
+      onPointerMove={move}
+      onPointerUp={end}
+      onPointerCancel={end}
+      onPointerLeave={() => setAt(null)}
+    >
+      <TouchMarks lie={lie} size={size} trace={trace} />
+      {at && (!loop || sizing) && (
+        <BrushRing lie={lie} size={size} at={at} picture={picture} drawing={drawing} offset={retouch.aid ? null : offsetFor(retouch, at)} />
+      )}
+    </div>
+  );
+}

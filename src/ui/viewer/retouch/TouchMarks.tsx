@@ -1,0 +1,121 @@
+"use client";
+import { touchesOpen } from "@/client/bench/state";
+import type { Area, Outline, Point } from "@/core/document";
+import { useBenchPick } from "../../bench/context";
+import type { Lie } from "../zoom";
+
+interface Props {
+  lie: Lie;
+  size: { w: number; h: number };
+  trace: { kind: "stroke" | "loop" | "line"; points: Point[] } | null;
+}
+
+/** What is drawn over the picture while it is retouched: the fence, what helps a fill, the selected touch, and what is being drawn. */
+export function TouchMarks({ lie, size, trace }: Props) {
+  const s = useBenchPick("recipe", "plate", "paint", "retouch", "handles");
+  const { fence, avoid, only, guides, loop, aid, tool, brush, touch: id } = s.retouch;
+  const x = (v: number) => lie.left + v * lie.scale;
+  const y = (v: number) => lie.top + v * lie.scale;
+  const line = (points: readonly Point[], shift: readonly number[] = [0, 0]) =>
+    points.map((p, i) => `${i ? "L" : "M"}${x(p[0] + shift[0]).toFixed(1)} ${y(p[1] + shift[1]).toFixed(1)}`).join("");
+  const closed = (o: Outline, shift?: readonly number[]) => `${line(o, shift)}Z`;
+  const chosen = touchesOpen(s).find((t) => t.id === id);
+  const aids = tool === "fill" || aid === "avoid" || aid === "only" || aid === "guide";
+  const areas = (list: readonly Area[], pattern: string, name: string) =>
+    list.map((a, i) =>
+      a.outline ? (
+        <path key={`${name}${i}`} d={closed(a.outline)} fill={`url(#${pattern})`} />
+      ) : (
+        <path
+          key={`${name}${i}`}
+          d={a.path!.length > 1 ? line(a.path!) : `${line(a.path!)}h0.01`}
+          fill="none"
+          stroke={`url(#${pattern})`}
+          strokeWidth={a.brush!.size * lie.scale}
+          strokeLinecap="round"
+          strokeLinejoin="round"
+        />
+      ),
+    );
+  // a line, so that what the touch did can still be judged
+  const thin = (d: string, dash?: string) => (
+    <>
+      <path d={d} fill="none" stroke="#000" strokeOpacity=".6" strokeWidth="3" />
+      <path d={d} fill="none" stroke="#efe7da" strokeWidth="1.2" strokeDasharray={dash} />
+    </>
+  );
+  return (
+    <svg className="pointer-events-none absolute inset-0" width={size.w} height={size.h} aria-hidden>
+      <defs>
+        <pattern id="beyond-fence" width="7" height="7" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
+          <rect width="7" height="7" fill="#000" fillOpacity=".32" />
+          <rect width="1.2" height="7" fill="#efe7da" fillOpacity=".3" />
+        </pattern>
+        <pattern id="stay-away" width="8" height="8" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
+          <path d="M0 0h8M0 0v8" stroke="#000" strokeOpacity=".7" strokeWidth="3" />
+          <path d="M0 0h8M0 0v8" stroke="#efe7da" strokeWidth="1.2" />
+        </pattern>
+        <pattern id="take-from" width="9" height="9" patternUnits="userSpaceOnUse">
+          <circle cx="4.5" cy="4.5" r="2.6" fill="#000" fillOpacity=".6" />
+          <circle cx="4.5" cy="4.5" r="1.6" fill="#efe7da" />
+        </pattern>
+      </defs>
+      {s.handles && fence.length > 0 && (
+        <>
+          <path d={`M0 0H${size.w}V${size.h}H0Z${fence.map((o) => closed(o)).join("")}`} fillRule="evenodd" fill="url(#beyond-fence)" />
+          {fence.map((o, i) => (
+            <path key={i} d={closed(o)} fill="none" stroke="#efe7da" strokeOpacity=".7" strokeWidth="1" />
+          ))}
+        </>
+      )}
+      {s.handles && aids && (
+        <>
+          {areas(avoid, "stay-away", "a")}
+          {areas(only, "take-from", "o")}
+          {guides.map((g, i) => (
+            <g key={i}>{thin(line(g), "14 5")}</g>
+          ))}
+        </>
+      )}
+      {s.handles && chosen && (
+        <>
+          {chosen.outline && thin(closed(chosen.outline))}
+          {chosen.outline && chosen.offset && thin(closed(chosen.outline, chosen.offset), "2 4")}
+          {chosen.path && <Stroke path={chosen.path} size={chosen.brush?.size ?? 1} lie={lie} />}
+        </>
+      )}
+      {loop.length > 2 && thin(closed(loop))}
+      {trace?.kind === "stroke" && (
+        <path
+          d={trace.points.length > 1 ? line(trace.points) : `${line(trace.points)}h0.01`}
+          fill="none"
+          stroke={aid === "avoid" ? "url(#stay-away)" : aid === "only" ? "url(#take-from)" : "#efe7da"}
+          strokeOpacity={aid ? 1 : 0.45}
+          strokeWidth={brush.size * lie.scale}
+          strokeLinecap="round"
+          strokeLinejoin="round"
+        />
+      )}
+      {trace && trace.kind !== "stroke" && trace.points.length > 1 && thin(line(trace.points), trace.kind === "line" ? "14 5" : undefined)}
+    </svg>
+  );
+}
+
+/** A stroke that was laid: its course, and the brush at its start. */
+function Stroke({ path, size, lie }: { path: readonly Point[]; size: number; lie: Lie }) {
+  const at = (p: Point) => [lie.left + p[0] * lie.scale, lie.top + p[1] * lie.scale];
+  const [x, y] = at(path[0]);
+  const d = path.map((p, i) => `${i ? "L" : "M"}${at(p).join(" ")}`).join("");
+  const shapes = (stroke: string, opacity: number, width: number) => (
+    <g fill="none" stroke={stroke} strokeOpacity={opacity} strokeWidth={width}>
+      <path d={d} />
+      <circle cx={x} cy={y} r={(size / 2) * lie.scale} />
+    </g>
+  );
+  return (
+    <>
+      {shapes("#000", 0.6, 3)}
+      {shapes("#dfae57", 1, 1.2)}
+    </>
+  );
+}
