@@ -93,12 +93,13 @@ export class BenchDriver {
   }
 
   /** A point of the take as a point of the page. */
-  async at(x: number, y: number): Promise<{ x: number; y: number }> {
+  at = async (x: number, y: number) => (await this.places([[x, y]]))[0];
+  private async places(points: [number, number][]): Promise<{ x: number; y: number }[]> {
     const [l, t, w, h, tw, th] = await this.d.executeScript<number[]>(`
       const r = document.querySelector('[data-testid=picture]').getBoundingClientRect();
       const s = /(\\d+)×(\\d+)/.exec(document.body.innerText.match(/\\d+×\\d+ · [\\d.]+ · \\d+-bit/)[0]);
       return [r.left, r.top, r.width, r.height, Number(s[1]), Number(s[2])];`);
-    return { x: Math.round(l + (x * w) / tw), y: Math.round(t + (y * h) / th) };
+    return points.map(([x, y]) => ({ x: Math.round(l + (x * w) / tw), y: Math.round(t + (y * h) / th) }));
   }
   async click(x: number, y: number): Promise<void> {
     await this.d
@@ -120,6 +121,16 @@ export class BenchDriver {
       .press(button);
     for (const p of points.slice(1)) a.move({ ...(await this.at(...p)), origin: Origin.VIEWPORT, duration: 60 });
     await a.release(button).perform();
+  }
+  /** A quick stroke through points of the take. */
+  async stroke(points: [number, number][]): Promise<void> {
+    const places = await this.places(points);
+    const a = this.d
+      .actions({ async: false })
+      .move({ ...places[0], origin: Origin.VIEWPORT })
+      .press();
+    for (const p of places.slice(1)) a.move({ ...p, origin: Origin.VIEWPORT, duration: 12 });
+    await a.release().perform();
   }
   async dragElement(el: WebElement, dx: number, dy: number): Promise<void> {
     await this.d.actions().move({ origin: el }).press().move({ origin: Origin.POINTER, x: dx, y: dy, duration: 80 }).release().perform();

@@ -13,6 +13,9 @@ export function useBench(): Bench {
   return b;
 }
 
+/** Something that is made of the state anew every time, where it is the same field by field. */
+export const useBenchShape = <T>(pick: (s: BenchState) => T): T => useStore(useBench().store, useShallow(pick));
+
 export const useBenchState = <T>(pick: (s: BenchState) => T): T => useStore(useBench().store, pick);
 
 /** Some fields of the bench's state; a component that names what it needs is not drawn again for every frame that plays. */

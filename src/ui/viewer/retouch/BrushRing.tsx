@@ -1,7 +1,7 @@
 "use client";
 import { type RefObject, useEffect, useRef } from "react";
 import { sourceRef, takesSource } from "@/client/bench/retouching";
-import { useBenchPick, useBenchState } from "../../bench/context";
+import { useBenchPick, useBenchShape } from "../../bench/context";
 import type { Lie } from "../zoom";
 import { useSourcePicture } from "./useSourcePicture";
 
@@ -17,7 +17,7 @@ interface Props {
 /** The brush where the pointer is, filled with the pixels it will lay down, and the mark of its source. */
 export function BrushRing({ lie, size, at, offset, picture, drawing }: Props) {
   const s = useBenchPick("retouch", "handles");
-  const ref = useBenchState(sourceRef);
+  const ref = useBenchShape(sourceRef);
   const other = useSourcePicture(ref);
   const ghost = useRef<HTMLCanvasElement>(null);
   const { brush, tool, scale, angle, mirror, point, aid } = s.retouch;

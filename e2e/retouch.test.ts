@@ -1,0 +1,286 @@
+import { writeFile } from "node:fs/promises";
+import { join } from "node:path";
+import type { WebDriver } from "selenium-webdriver";
+import sharp from "sharp";
+import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { type Picture, Truth } from "../bench/truth/truth";
+import { frames } from "../demo/make/decode";
+import { blur } from "../demo/make/image";
+import type { Rect } from "../src/core/pixels/frame";
+import { type App, ROOT, startApp, until } from "./support/app";
+import { BenchDriver, By, downloads, Key, openBrowser } from "./support/browser";
+
+/** Retouching by pointer and keys, on single frames and on a held plate; what comes out is held against the truth. */
+let app: App;
+let d: WebDriver;
+let b: BenchDriver;
+
+beforeAll(async () => {
+  app = await startApp("demo", undefined, { UMBER_DEMO: "letter,office" });
+  d = await openBrowser(downloads());
+  b = new BenchDriver(d);
+  await until(
+    "the takes to be read",
+    async () => ((await (await fetch(`${app.url}/api/state`)).json()) as { productions: { shots: unknown[] }[] }).productions[0]?.shots.length === 2,
+    120_000,
+  );
+});
+afterAll(async () => {
+  await d?.quit();
+  await app?.stop();
+});
+
+/** Luma of a picture of the open shot as 8-bit code values (BT.709, limited), with its R, G and B. */
+async function still(query: string): Promise<{ width: number; luma: Float32Array; rgb: Buffer }> {
+  const shot = /shots\/([^/?]+)/.exec(await d.getCurrentUrl())![1];
+  const r = await fetch(`${app.url}/api/shots/${shot}/still?${query}`);
+  expect(r.status).toBe(200);
+  const { data, info } = await sharp(Buffer.from(await r.arrayBuffer()))
+    .removeAlpha()
+    .raw()
+    .toBuffer({ resolveWithObject: true });
+  const luma = new Float32Array(info.width * info.height);
+  for (let i = 0; i < luma.length; i++) luma[i] = 16 + (219 / 255) * (0.2126 * data[3 * i] + 0.7152 * data[3 * i + 1] + 0.0722 * data[3 * i + 2]);
+  return { width: info.width, luma, rgb: data };
+}
+
+/** PSNR in dB of a picture's luma against the truth over a box, where `where` says. */
+function against(truth: Picture, box: Rect, got: { width: number; luma: Float32Array }, where: (i: number) => boolean): number {
+  let [sum, n] = [0, 0];
+  for (let i = 0; i < truth.y.length; i++) {
+    if (!where(i)) continue;
+    sum += (got.luma[(box.y0 + Math.floor(i / truth.width)) * got.width + box.x0 + (i % truth.width)] - truth.y[i]) ** 2;
+    n++;
+  }
+  return 10 * Math.log10((255 * 255 * n) / sum);
+}
+const chooseSource = async (words: string) => (await b.find('select[aria-label="Takes its picture from"]')).sendKeys(words);
+/** Waits until nothing is worked out any more and everything is stored. */
+const settled = async () => {
+  await b.saved();
+  await until("the end of the work", async () => (await d.findElements(By.css("main [role=status]"))).length === 0, 60_000);
+  await b.exact();
+};
+
+describe("frame by frame", () => {
+  const truth = new Truth("letter");
+  const box = truth.known;
+  const [w, h] = [box.x1 - box.x0, box.y1 - box.y0];
+  const FRAMES = [6, 7, 8, 9, 10, 11, 12, 13, 14, 15];
+  const CELL = 18;
+
+  /** What a person sees on a frame: where the rig and its shadow are, and where the letter and the shadow that is its own. */
+  function* seen() {
+    const [empty] = [...truth.clean([59], box)];
+    const cleans = truth.clean(FRAMES, box);
+    const mattes = truth.mattes(FRAMES, box);
+    const shadows = frames(join(ROOT, "demo/truth/letter-shadow.mkv"), FRAMES, "gray", 1600 * 900);
+    const gains = truth.facts.light.gain as number[];
+    for (const n of FRAMES) {
+      const clean = cleans.next().value as Picture;
+      const matte = mattes.next().value as Uint8Array;
+      const shadow = shadows.next().value as Buffer;
+      const off = Float32Array.from(clean.y, (v, i) => Math.abs(v - 16 - (gains[n] / gains[59]) * (empty.y[i] - 16)));
+      const letter = blur(off, w, h, 1, 1.5).map((v) => (v > 2.5 ? 1 : 0));
+      const rig = Uint8Array.from(matte, (v, i) => (v > 20 || shadow[(box.y0 + Math.floor(i / w)) * 1600 + box.x0 + (i % w)] > 24 ? 1 : 0));
+      yield { n, clean, letter, rig };
+    }
+  }
+
+  /** Strokes over the rig where it lies on the desk, none of them across the letter; as a hand would draw them, from near to near. */
+  function strokes(rig: Uint8Array, letter: Float32Array): [number, number][][] {
+    const cells: [number, number][] = [];
+    for (let y = 0; y + CELL <= h; y += CELL)
+      for (let x = 0; x + CELL <= w; x += CELL) {
+        let [s, l] = [0, 0];
+        for (let j = 0; j < CELL; j++)
+          for (let i = 0; i < CELL; i++) {
+            s += rig[(y + j) * w + x + i];
+            l += letter[(y + j) * w + x + i];
+          }
+        if (s > 4 && l < CELL * CELL * 0.2) cells.push([x + CELL / 2, y + CELL / 2]);
+      }
+    const clear = (a: number[], c: number[]) => {
+      for (let t = 0; t <= 1; t += 0.05) if (letter[Math.round(a[1] + t * (c[1] - a[1])) * w + Math.round(a[0] + t * (c[0] - a[0]))]) return false;
+      return true;
+    };
+    const out: [number, number][][] = [[cells.shift()!]];
+    while (cells.length) {
+      const a = out.at(-1)!.at(-1)!;
+      const far = (c: [number, number]) => Math.hypot(c[0] - a[0], c[1] - a[1]);
+      const i = cells.reduce((best, c, k) => (far(c) < far(cells[best]) ? k : best), 0);
+      const [c] = cells.splice(i, 1);
+      if (far(c) < 150 && clear(a, c)) out.at(-1)!.push(c);
+      else out.push([c]);
+    }
+    return out.filter((s) => s.length > 1).map((s) => s.map(([x, y]) => [x + box.x0, y + box.y0]));
+  }
+
+  it("takes wire, putty and shadow out of ten frames with the empty frame as source; the letter's own shadow stays", async () => {
+    await b.open(app.url, "Letter");
+    await b.keys("b", "2");
+    await chooseSource("a frame");
+    expect(await b.fieldValue("Frame")).toBe("59"); // the last, empty frame offers itself
+    await b.field("Size", "36");
+    await b.field("Hardness", "30");
+    for (let i = 0; i < FRAMES[0]; i++) await b.keys(Key.ARROW_RIGHT);
+    let laid = 0;
+    for (const { n, clean, letter, rig } of seen()) {
+      expect(await b.frame()).toBe(n);
+      await b.exact();
+      const all = strokes(rig, letter);
+      laid += all.length;
+      for (const s of all) await b.stroke(s);
+      await b.saved();
+      const [before, after] = [await still(`what=original&frame=${n}`), await still(`what=frame&frame=${n}`)];
+      const onDesk = (i: number) => rig[i] === 1 && letter[i] === 0;
+      expect(against(clean, box, before, onDesk), `frame ${n}, before`).toBeLessThan(24);
+      expect(against(clean, box, after, onDesk), `frame ${n}, on the desk`).toBeGreaterThan(38);
+      // the letter and its own shadow, beside the brush, are what they were to the sample
+      let changed = 0;
+      let kept = 0;
+      for (let i = 0; i < letter.length; i++) {
+        if (!letter[i] || rig[i]) continue;
+        const k = 3 * ((box.y0 + Math.floor(i / w)) * 1600 + box.x0 + (i % w));
+        kept++;
+        if (before.rgb[k] !== after.rgb[k] || before.rgb[k + 1] !== after.rgb[k + 1]) changed++;
+      }
+      expect(changed / kept, `frame ${n}, the letter`).toBeLessThan(0.08);
+      await b.keys(Key.ARROW_RIGHT); // tool, source and size stay
+      expect(await b.fieldValue("Size")).toBe("36");
+    }
+    expect(laid / FRAMES.length).toBeLessThan(7);
+  });
+
+  it("carries the last frame's touches on, as they are and moved to the pointer, and lets one hold over several frames", async () => {
+    const list = () => d.findElements(By.css('section[aria-label="Touches"] li'));
+    expect(await b.frame()).toBe(16);
+    expect((await list()).length).toBe(0);
+    const before = await still("what=frame&frame=16");
+    await b.keys("c");
+    await b.saved();
+    const carried = (await list()).length;
+    expect(carried).toBeGreaterThan(0);
+    const after = await still("what=frame&frame=16");
+    expect(after.rgb.equals(before.rgb)).toBe(false);
+    await b.chord(Key.CONTROL, "z");
+    await until("undo", async () => (await list()).length === 0);
+    await b.field("Holds for", "3");
+    await b.click(1000, 700);
+    await b.saved();
+    await b.keys(Key.ARROW_RIGHT, Key.ARROW_RIGHT);
+    expect((await list()).length).toBe(1);
+    await b.keys(Key.ARROW_RIGHT);
+    expect((await list()).length).toBe(0);
+    await b.keys(Key.ESCAPE);
+  });
+});
+
+describe("a held plate", () => {
+  const truth = new Truth("office");
+  const box = truth.known;
+  const at = (list: number[][]) => list.map(([x, y]) => [x + box.x0, y + box.y0] as [number, number]);
+
+  async function brush(size: number, hardness = 100) {
+    await b.field("Size", String(size));
+    await b.field("Hardness", String(hardness));
+  }
+  /** Leaves the touch that is selected, for the tool again. */
+  const toTool = async () => {
+    for (const button of await d.findElements(By.xpath("//button[normalize-space(.)='Back to the brush']"))) await button.click();
+  };
+  /** Brushes over an area to be filled, after the lines that are to be carried on through it are drawn. */
+  async function fill(path: number[][], lines: number[][] = []) {
+    await toTool();
+    const clear = await b.byLabel("Clear: carry on a line");
+    if (await clear.isEnabled()) await clear.click();
+    if (lines.length) {
+      await (await b.byText("Carry on a line")).click();
+      for (const [x0, y0, x1, y1] of lines)
+        await b.drag(
+          at([
+            [x0, y0],
+            [x1, y1],
+          ]),
+        );
+      await b.keys(Key.ESCAPE);
+    }
+    await b.stroke(at(path));
+    await settled();
+  }
+  async function graft(loop: number[][], dx: number, dy: number) {
+    await toTool();
+    await b.stroke(at([...loop, loop[0]]));
+    const [cx, cy] = [0, 1].map((k) => loop.reduce((s, p) => s + p[k], 0) / loop.length);
+    await b.drag(
+      at([
+        [cx, cy],
+        [cx + dx / 2, cy + dy / 2],
+        [cx + dx, cy + dy],
+      ]),
+    );
+    await settled();
+  }
+
+  it("takes the stepladder and its mirror image out of the office, by retouching alone", async () => {
+    await b.open(app.url, "Ticket office");
+    await b.keys("p");
+    await b.saved();
+    const id = Object.keys(
+      ((await (await fetch(`${app.url}/api/shots/${/shots\/([^/?]+)/.exec(await d.getCurrentUrl())![1]}`)).json()) as { recipe: { plates: object } })
+        .recipe.plates,
+    )[0];
+    await (await b.byLabel("Retouch Frame 0")).click();
+    await b.exact();
+    await b.keys("5");
+    await brush(34);
+    // prettier-ignore
+    {
+      await fill([[674, 62], [658, 62], [690, 62], [658, 88], [690, 88], [674, 97], [612, 106], [735, 106], [735, 112], [625, 112], [620, 228], [738, 228], [620, 228], [614, 297], [738, 297], [640, 297]], [[662, 10, 660, 330], [677, 10, 675, 330]]);
+      await fill([[614, 300], [612, 335], [735, 335], [612, 335], [608, 440], [738, 440], [608, 440], [602, 556], [735, 556], [602, 556], [596, 670], [735, 672], [700, 688], [598, 690]], [[548, 332, 740, 332], [548, 338, 740, 338]]);
+      await fill([[598, 690], [598, 800], [588, 720], [576, 895], [583, 785], [785, 790], [752, 812], [783, 780], [788, 908]], [[500, 707, 740, 707], [500, 753, 740, 753]]);
+      await toTool();
+      await (await b.byText("draw round")).click();
+      await fill([[556, 860], [585, 820], [640, 790], [720, 800], [740, 818], [790, 800], [880, 806], [920, 838], [880, 888], [810, 924], [760, 930], [690, 915], [570, 912], [556, 860]]);
+      await toTool();
+      await (await b.byText("brush over")).click();
+      await brush(40);
+      await fill([[762, 104], [768, 260], [772, 400], [778, 560], [784, 700], [786, 770], [752, 772], [750, 560], [747, 300], [746, 120], [757, 200], [760, 330], [763, 470], [766, 600], [768, 720]],
+        [[751, 20, 741, 512], [797, 20, 788, 520], [728, 545, 728, 770], [768, 545, 768, 785], [795, 560, 795, 765], [740, 528, 800, 528], [740, 540, 800, 540]]);
+      // the mirror image in the glass, and the side of the shelves, from beside them
+      await toTool();
+      await b.keys("1");
+      await brush(40, 40);
+      await b.hover(box.x0 + 430, box.y0 + 152);
+      await b.keys("x");
+      await b.stroke(at([[496, 152], [496, 380], [480, 380], [464, 384], [488, 200], [470, 384], [496, 384], [496, 160]]));
+      await settled();
+      await brush(48, 70);
+      await b.hover(box.x0 + 775, box.y0 + 187);
+      await b.keys("x");
+      await b.stroke(at([[771, 345], [769, 420], [767, 508]]));
+      await settled();
+      await b.keys("4");
+      await graft([[730, 506], [806, 514], [806, 541], [732, 541]], 80, 2);
+      await graft([[731, 540], [802, 540], [802, 790], [731, 785]], 68, 0);
+      await graft([[586, 640], [649, 640], [649, 762], [586, 762]], -72, 0);
+      await graft([[664, 660], [727, 660], [727, 762], [664, 762]], -96, 0);
+    }
+    const [clean] = [...truth.clean([0], box)];
+    const [matte] = [...truth.mattes([0], box)];
+    const thing = (i: number) => matte[i] > 20;
+    const [before, after] = [await still("what=original&frame=0"), await still(`what=plate&frame=0&plate=${id}`)];
+    if (process.env.UMBER_KEEP)
+      await writeFile(
+        process.env.UMBER_KEEP,
+        await sharp(after.rgb, { raw: { width: 1920, height: 1080, channels: 3 } })
+          .png()
+          .toBuffer(),
+      );
+    expect(against(clean, box, before, thing)).toBeLessThan(26);
+    expect(against(clean, box, after, thing)).toBeGreaterThan(34);
+    // nothing else has changed: left of the glass's mirror image, and right of the shelves' edge
+    for (const x of [box.x0 + 200, box.x0 + 1000])
+      for (let y = 0; y < 1080; y++) expect(after.rgb[3 * (y * 1920 + x)]).toBe(before.rgb[3 * (y * 1920 + x)]);
+  });
+});
