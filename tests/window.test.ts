@@ -3,7 +3,7 @@ import { mkdtempSync, readdirSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { beforeAll, describe, expect, it } from "vitest";
-import type { PatchLayer } from "../src/core/document";
+import type { Layer } from "../src/core/document";
 import { bytesOf } from "../src/core/pixels/frame";
 import { FrameStore } from "../src/engine/media/frame-store";
 import { ingest } from "../src/engine/media/ingest";
@@ -33,7 +33,8 @@ const moving = (a: number[], b: number[]) => ({
     { f: 20, v: b },
   ],
 });
-const patches: PatchLayer[] = [
+const brush = { size: 16, hardness: 0.5, opacity: 1, flow: 1, spacing: 0.1 };
+const patches: Layer[] = [
   {
     id: "l",
     kind: "patch",
@@ -50,6 +51,27 @@ const patches: PatchLayer[] = [
     out: 20,
     source: { take: "a", slip: 4 },
     mask: { shapes: [{ kind: "box", op: "add", center: moving([20, 20], [60, 30]), size: [13, 9] }] },
+  },
+  {
+    id: "n",
+    kind: "paint",
+    in: 0,
+    out: N - 1,
+    touches: [
+      {
+        id: "u",
+        kind: "uncover",
+        frames: [8, 12],
+        brush,
+        path: [
+          [64, 40],
+          [80, 44],
+        ],
+        source: { slip: 3 },
+      },
+      { id: "h", kind: "heal", frames: [10, 10], brush, path: [[70, 60]], offset: [-30, 4] },
+      { id: "r", kind: "restore", frames: [11, 11], brush, path: [[60, 50]] },
+    ],
   },
 ];
 const recipe = (from: number, to: number) =>

@@ -1,13 +1,13 @@
 import { isPaint, isPatch, type PaintLayer, type PatchLayer, type Recipe } from "../document";
 import { type Frame, intersect, isEmpty, type PixelFormat, planeShift, type Rect, union } from "../pixels/frame";
 import { maskBounds } from "../shape/mask";
-import { paintBounds } from "../retouch/paint";
+import { paintBounds, paintReads } from "../retouch/paint";
 import { activeLayers } from "./compose";
 import { hasKeys, maskOf } from "./patch";
 
 /**
- * The rectangle outside which no frame from `from` to `to` differs from the take: all patches that show, each with the
- * reach of its edge and of its chroma footprint. Its sides lie on whole chroma samples. Empty when no patch shows.
+ * A rectangle outside which no frame from `from` to `to` differs from the take, and nothing of the take is read: all layers that
+ * show, each with the reach of its edge and of its chroma footprint. Its sides lie on whole chroma samples. Empty when none shows.
  */
 export function patchWindow(recipe: Recipe, from: number, to: number, width: number, height: number): Rect {
   const picture = { x0: 0, y0: 0, x1: width, y1: height };
@@ -16,7 +16,7 @@ export function patchWindow(recipe: Recipe, from: number, to: number, width: num
   for (let n = from; n <= to; n++)
     for (const l of activeLayers(recipe, n)) {
       if (isPaint(l)) {
-        all = union(all, paintBounds(l, n, width, height));
+        all = union(all, paintReads(l, n, width, height));
         continue;
       }
       const mask = maskOf(recipe, l);

@@ -1,8 +1,9 @@
 import type { Area, PaintLayer, Point, Recipe, Touch } from "../document";
-import { intersect, type Rect, union } from "../pixels/frame";
+import { intersect, type Rect, union, wholeOf } from "../pixels/frame";
 import { join, type Matte } from "../shape/matte";
 import { touchBounds, touchMatte } from "./area";
 import { type PictureRef, touchSourceRef } from "./plate";
+import { touchReads } from "./touch";
 
 /** The touches of a paint layer that are laid on frame `n`, in order. */
 export function touchesAt(l: PaintLayer, n: number): Touch[] {
@@ -19,6 +20,12 @@ export function paintPictures(recipe: Recipe, l: PaintLayer, n: number): Picture
 export const paintBounds = (l: PaintLayer, n: number, width: number, height: number): Rect =>
   touchesAt(l, n)
     .map((t) => touchBounds(t, width, height))
+    .reduce(union, { x0: 0, y0: 0, x1: 0, y1: 0 });
+
+/** What the touches on frame `n` read of it, and where they lay something. */
+export const paintReads = (l: PaintLayer, n: number, width: number, height: number): Rect =>
+  touchesAt(l, n)
+    .map((t) => (t.light ? wholeOf({ width, height }) : union(touchReads(t, width, height), touchBounds(t, width, height))))
     .reduce(union, { x0: 0, y0: 0, x1: 0, y1: 0 });
 
 const scaledPoint = (p: Point, s: number): Point => p.map((v, i) => (i === 2 ? v : v * s));

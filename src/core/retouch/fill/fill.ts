@@ -2,7 +2,7 @@ import { ABSENT, FIXED, FREE, spanMembrane } from "../../blend/membrane";
 import { random } from "../../random";
 import { distanceTo } from "./distance";
 import { type Guide, halfGuide, linesAcross } from "./guides";
-import { matchesOf, type Matches, matchRound, patchMeans, R, voted } from "./match";
+import { lift, matchesOf, type Matches, matchRound, patchMeans, R, voted } from "./match";
 import { addTexture, CHANNELS, type FillPicture, halved, raised } from "./picture";
 
 /** How often each level is matched anew and voted, coarsest first; finer ones than listed take the last. */
@@ -69,7 +69,10 @@ export function* fillHole(picture: FillPicture, drawn: readonly Guide[], seed: n
       matchRound(level, m, means, guides[i], rnd, true, widest);
       const last = i === levels.length - 1 && round === rounds - 1;
       const v = voted(level, m, means, trust, last ? 4 : 1);
-      if (last) levelled(level, v);
+      if (last) {
+        addDetail(level, m, means, v.values);
+        levelled(level, v);
+      }
       for (let q = 0; q < level.hole.length; q++)
         if (level.hole[q] && v.weight[q] > 0) for (let k = 0; k < CHANNELS; k++) level.data[CHANNELS * q + k] = v.values[CHANNELS * q + k];
       yield (spent + (price[i] * (round + 1)) / rounds) / all;
@@ -137,6 +140,36 @@ function levelled(p: FillPicture, v: { values: Float32Array; weight: Float32Arra
     spanMembrane(grid, values, 0.05);
     for (let i = 0; i < p.hole.length; i++) if (p.hole[i]) v.values[CHANNELS * i + k] += values[place(i, w)];
   }
+}
+
+/** How far around a pixel its detail is told from the rest, in pixels. */
+const FINE = 2;
+
+/**
+ * Gives the votes, which are means and so a little soft, the fine detail of the one patch that lies over each pixel: what a
+ * pixel of it differs by from the few around it.
+ */
+function addDetail(p: FillPicture, m: Matches, means: Float32Array, values: Float32Array): void {
+  const { width: w, height: h } = p;
+  const best = values.slice();
+  m.targets.forEach((i, t) => {
+    const s = m.source[t];
+    for (let k = 0; k < 3; k++) best[CHANNELS * i + k] = p.data[CHANNELS * s + k] + lift(means[3 * i + k], means[3 * s + k]);
+  });
+  const out = values.slice();
+  for (let y = FINE; y < h - FINE; y++)
+    for (let x = FINE; x < w - FINE; x++) {
+      const i = y * w + x;
+      if (!p.hole[i]) continue;
+      for (let k = 0; k < 3; k++) {
+        let sum = 0;
+        for (let j = -FINE; j <= FINE; j++)
+          for (let q = CHANNELS * (i + j * w - FINE) + k, end = CHANNELS * (i + j * w + FINE) + k; q <= end; q += CHANNELS)
+            sum += values[q] - best[q];
+        out[CHANNELS * i + k] = best[CHANNELS * i + k] + sum / ((2 * FINE + 1) * (2 * FINE + 1));
+      }
+    }
+  values.set(out);
 }
 
 /** How much a pixel's patch is believed: all of it where the picture is known, less the deeper it lies in the hole. */

@@ -18,13 +18,21 @@ export interface FillPicture {
   barred: Uint8Array;
 }
 
+/** An empty one: black, nothing to be filled, all of it free to be taken. */
+export const createFillPicture = (width: number, height: number): FillPicture => ({
+  width,
+  height,
+  data: new Float32Array(CHANNELS * width * height),
+  hole: new Uint8Array(width * height),
+  barred: new Uint8Array(width * height),
+});
+
 /** Half the size: means of what is known of two by two pixels; a pixel is a hole where at least half of them are. */
 export function halved(p: FillPicture): FillPicture {
   const width = (p.width + 1) >> 1;
   const height = (p.height + 1) >> 1;
-  const data = new Float32Array(CHANNELS * width * height);
-  const hole = new Uint8Array(width * height);
-  const barred = new Uint8Array(width * height);
+  const out = createFillPicture(width, height);
+  const { data, hole, barred } = out;
   for (let y = 0; y < height; y++)
     for (let x = 0; x < width; x++) {
       const o = y * width + x;
@@ -45,7 +53,7 @@ export function halved(p: FillPicture): FillPicture {
       hole[o] = 2 * known <= count ? 1 : 0;
       for (let k = 0; k < CHANNELS; k++) data[CHANNELS * o + k] = known ? sum[k] / known : all[k] / count;
     }
-  return { width, height, data, hole, barred };
+  return out;
 }
 
 /** Puts the filled pixels of a picture of half the size into the hole, linearly between them. */

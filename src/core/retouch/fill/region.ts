@@ -8,7 +8,7 @@ import { areaMatte } from "../area";
 import { strokeBounds } from "../brush";
 import { fillHole } from "./fill";
 import { throughPoints } from "./guides";
-import { CHANNELS, type FillPicture } from "./picture";
+import { CHANNELS, createFillPicture, type FillPicture } from "./picture";
 
 /** How far around a hole picture is taken from, in sizes of the hole, and in pixels. */
 const AROUND = 1;
@@ -61,13 +61,7 @@ function workingPicture(work: Frame, t: Touch, m: Matte, r: Rect, siting: Siting
   const { format } = work;
   const one = 1 << (format.bits - 8);
   const [width, height] = [r.x1 - r.x0, r.y1 - r.y0];
-  const p: FillPicture = {
-    width,
-    height,
-    data: new Float32Array(CHANNELS * width * height),
-    hole: new Uint8Array(width * height),
-    barred: new Uint8Array(width * height),
-  };
+  const p = createFillPicture(width, height);
   for (let c = 0; c < colourPlanes(format); c++) {
     const plane = work.planes[c];
     const at = sitedPlane(format, c, siting);
