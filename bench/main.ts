@@ -7,6 +7,7 @@ import { join } from "node:path";
 import { root, type Row } from "./measure";
 import { distance, maskEdit } from "./rows/masks";
 import { memory, render } from "./rows/render";
+import { fill, seam, touches } from "./rows/retouch";
 import { find, plate, stillness } from "./rows/scout";
 import { bigTake, maskOnScreen, playing } from "./rows/screen";
 import { exactFrame, reading } from "./rows/takes";
@@ -26,6 +27,9 @@ const parts: Record<string, () => Promise<Row[]>> = {
   stillness,
   plate,
   find,
+  touches,
+  seam,
+  fill,
   truth,
 };
 
