@@ -20,35 +20,23 @@ interface Level extends Grid {
   e: Float64Array;
   f: Float64Array;
   r: Float64Array;
-  /** The cells that are worked on: pairs of first and end, row by row. */
+  /** The free cells: pairs of first and end, row by row. */
   runs: Int32Array;
-  /** The other free cells, likewise, next to those and further off: they follow the grid of half the size. */
-  shore: Int32Array;
-  deep: Int32Array;
   /** Whether any cell is absent. */
   open: boolean;
 }
 
 const MOST_CYCLES = 40;
 const SMALLEST = 6;
-/** Cells deeper in a large membrane than two blocks of this size are read off the grid of half its size: it is smooth there. */
-const BLOCK = 8;
-const LARGE = 96;
-/** What a block is: worked on, next to such a one, or (0) neither. */
-const WORKED = 2;
-const SHORE = 1;
-const NONE = new Int32Array(0);
-
 /**
  * Spans a membrane over the free cells of a grid: the discrete Laplace equation with the fixed cells as its rim (Pérez, Gangnet
  * & Blake 2003, "Poisson image editing"; with a zero right side as in Georgiev 2004), solved from coarse to fine by multigrid
  * V-cycles (Brandt 1977). It never leaves the range of its rim.
  * @param rim values at the fixed cells, any unit; changed in place at the free ones
  * @param residual the largest Laplacian left over, in the unit of the rim
- * @param exact solves every cell of a large membrane, too, instead of reading its smooth middle off the coarser grid
- * @returns the largest Laplacian that is left at the cells that were solved
+ * @returns the largest Laplacian that is left
  */
-export function spanMembrane(grid: Grid, rim: Float64Array, residual = 0.01, exact = false): number {
+export function spanMembrane(grid: Grid, rim: Float64Array, residual = 0.01): number {
   const { width: w, height: h } = grid;
   const kind = grid.kind.slice();
   let low = Infinity;
@@ -59,9 +47,8 @@ export function spanMembrane(grid: Grid, rim: Float64Array, residual = 0.01, exa
     if (!any && (i < w || i >= kind.length - w || i % w === 0 || i % w === w - 1))
       throw new RangeError("a membrane's outermost cells must not be free");
     any = true;
-    const [a, b, c, d] = [kind[i - 1], kind[i + 1], kind[i - w], kind[i + w]];
-    if ((a & b & c & d & 1) === 1) continue;
-    if (a === ABSENT || b === ABSENT || c === ABSENT || d === ABSENT) kind[i] = EDGE;
+    if ((kind[i - 1] & kind[i + 1] & kind[i - w] & kind[i + w] & 1) === 1) continue;
+    if (kind[i - 1] === ABSENT || kind[i + 1] === ABSENT || kind[i - w] === ABSENT || kind[i + w] === ABSENT) kind[i] = EDGE;
     for (const j of [i - 1, i + 1, i - w, i + w])
       if (kind[j] === FIXED) {
         low = Math.min(low, rim[j]);
@@ -73,7 +60,7 @@ export function spanMembrane(grid: Grid, rim: Float64Array, residual = 0.01, exa
     for (let i = 0; i < kind.length; i++) if (isFree(kind[i])) rim[i] = 0;
     return 0;
   }
-  const levels = [levelOf({ width: w, height: h, kind }, rim, !exact && Math.min(w, h) > LARGE)];
+  const levels = [levelOf({ width: w, height: h, kind }, rim)];
   while (Math.min(levels.at(-1)!.width, levels.at(-1)!.height) > SMALLEST) levels.push(coarser(levels.at(-1)!));
   const last = levels.at(-1)!;
   for (let i = 0; i < 40; i++) relax(last, last.u, null);
@@ -81,7 +68,6 @@ export function spanMembrane(grid: Grid, rim: Float64Array, residual = 0.01, exa
   for (let k = levels.length - 2; k >= 0; k--) {
     const level = levels[k];
     interpolate(levels[k + 1].u, levels[k + 1], level.runs, level.width, level.u, false);
-    interpolate(levels[k + 1].u, levels[k + 1], level.shore, level.width, level.u, false);
     for (let c = 0; c < (k === 0 ? MOST_CYCLES : 1); c++) {
       relax(level, level.u, null);
       left = residualOf(level, level.u, null);
@@ -90,51 +76,27 @@ export function spanMembrane(grid: Grid, rim: Float64Array, residual = 0.01, exa
       relax(level, level.u, null);
     }
   }
-  const [top, next] = levels;
-  if (next) interpolate(next.u, next, top.deep, w, top.u, false);
+  const [top] = levels;
   for (let i = 0; i < kind.length; i++) if (isFree(kind[i])) rim[i] = Math.min(high, Math.max(low, top.u[i]));
   return left;
 }
 
 const isFree = (k: number) => (k & 1) === 1;
 
-function levelOf(g: Grid, u: Float64Array, skim: boolean): Level {
+function levelOf(g: Grid, u: Float64Array): Level {
   const n = u.length;
-  const band = skim ? bandOf(g) : null;
-  const rest = { e: new Float64Array(n), f: new Float64Array(n), r: new Float64Array(n), open: g.kind.includes(ABSENT) };
-  return { ...g, u, ...rest, runs: runsOf(g, band, WORKED), shore: band ? runsOf(g, band, SHORE) : NONE, deep: band ? runsOf(g, band, 0) : NONE };
+  const open = g.kind.includes(ABSENT);
+  return { ...g, u, e: new Float64Array(n), f: new Float64Array(n), r: new Float64Array(n), runs: runsOf(g), open };
 }
 
-/** Blocks within two blocks of any cell that is not free, and those beside them. */
-function bandOf({ width: w, height: h, kind }: Grid): { across: number; near: Uint8Array } {
-  const across = Math.ceil(w / BLOCK);
-  const down = Math.ceil(h / BLOCK);
-  const rim = new Uint8Array(across * down);
-  for (let y = 0; y < h; y++) {
-    const row = Math.floor(y / BLOCK) * across;
-    for (let x = 0, i = y * w; x < w; x++, i++) if (!isFree(kind[i])) rim[row + (x >> 3)] = 1;
-  }
-  const near = new Uint8Array(rim.length);
-  for (let y = 0; y < down; y++)
-    for (let x = 0; x < across; x++) {
-      if (!rim[y * across + x]) continue;
-      for (let j = Math.max(0, y - 3); j <= Math.min(down - 1, y + 3); j++)
-        for (let i = Math.max(0, x - 3); i <= Math.min(across - 1, x + 3); i++) {
-          const is = Math.abs(j - y) < 3 && Math.abs(i - x) < 3 ? WORKED : SHORE;
-          if (is > near[j * across + i]) near[j * across + i] = is;
-        }
-    }
-  return { across, near };
-}
-
-/** Runs of free cells; with a band, only those in blocks that are `near`. */
-function runsOf({ width: w, height: h, kind }: Grid, band: { across: number; near: Uint8Array } | null, near: number): Int32Array {
+/** Runs of free cells. */
+function runsOf({ width: w, height: h, kind }: Grid): Int32Array {
   const out: number[] = [];
   for (let y = 1; y < h - 1; y++) {
     const row = y * w;
     let from = -1;
     for (let x = 1; x < w; x++) {
-      const on = x < w - 1 && isFree(kind[row + x]) && (!band || band.near[(y >> 3) * band.across + (x >> 3)] === near);
+      const on = x < w - 1 && isFree(kind[row + x]);
       if (on && from < 0) from = row + x;
       else if (!on && from >= 0) {
         out.push(from, row + x);
@@ -168,7 +130,7 @@ function coarser(fine: Level): Level {
   for (let i = 0; i < kind.length; i++)
     if (kind[i] === FREE && (kind[i - 1] === ABSENT || kind[i + 1] === ABSENT || kind[i - width] === ABSENT || kind[i + width] === ABSENT))
       kind[i] = EDGE;
-  return levelOf({ width, height, kind }, u, false);
+  return levelOf({ width, height, kind }, u);
 }
 
 function rimAround({ width: w, kind }: Level, i: number): boolean {
@@ -192,31 +154,9 @@ function meanAround({ width: w, height: h, kind, u }: Level, x: number, y: numbe
 /** Adds to the membrane of level `k` what its residual asks for, found on the coarser grids. */
 function correct(levels: Level[], k: number): void {
   const [fine, coarse] = [levels[k], levels[k + 1]];
-  const whole = fine.deep.length === 0;
   restrict(fine, coarse);
-  if (!whole) followMiddle(fine, coarse);
   cycle(levels, k + 1);
   interpolate(coarse.e, coarse, fine.runs, fine.width, fine.u, true);
-  interpolate(coarse.e, coarse, fine.shore, fine.width, fine.u, true);
-  if (!whole) for (let i = 0; i < coarse.u.length; i++) coarse.u[i] += coarse.e[i];
-}
-
-/** In the middle, which is read off the coarse grid, it is the coarse grid's own equation that has to be made good (Brandt 1977). */
-function followMiddle(fine: Level, coarse: Level): void {
-  const { width: cw, kind, u, f } = coarse;
-  const band = new Uint8Array(u.length);
-  for (let k = 0; k < fine.runs.length; k += 2) {
-    const y = Math.floor(fine.runs[k] / fine.width);
-    if (y & 1) continue;
-    for (let i = fine.runs[k] + (((fine.runs[k] - y * fine.width) & 1) === 0 ? 0 : 1); i < fine.runs[k + 1]; i += 2) {
-      const o = (y >> 1) * cw + ((i - y * fine.width) >> 1);
-      band[o] = 1;
-      if (isFree(kind[o])) u[o] = fine.u[i];
-    }
-  }
-  for (let k = 0; k < coarse.runs.length; k += 2)
-    for (let o = coarse.runs[k]; o < coarse.runs[k + 1]; o++)
-      if (!band[o] && kind[o] === FREE) f[o] = 4 * u[o] - u[o - 1] - u[o + 1] - u[o - cw] - u[o + cw];
 }
 
 /** One V-cycle on a correction. */

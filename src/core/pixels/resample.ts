@@ -44,6 +44,16 @@ export function movedPlane(plane: Plane, dx: number, dy: number, top: number): M
   return { ...plane, whole: null, read };
 }
 
+/** Reads `out.length` samples of a moved plane from (x, y) to the right. */
+export function readRow({ data, width, height, whole, read }: MovedPlane, x: number, y: number, out: Float64Array): void {
+  const n = out.length;
+  // most sources are moved by whole samples and lie inside: read directly
+  if (whole && y + whole.y >= 0 && y + whole.y < height && x + whole.x >= 0 && x + whole.x + n <= width) {
+    const at = (y + whole.y) * width + x + whole.x;
+    for (let i = 0; i < n; i++) out[i] = data[at + i];
+  } else for (let i = 0; i < n; i++) out[i] = read(x + i, y);
+}
+
 /** How a source picture is laid: moved by (x, y), scaled and turned clockwise (degrees) about the pivot (cx, cy); pixels of the canvas. */
 export interface Placing {
   x: number;

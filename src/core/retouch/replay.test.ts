@@ -58,7 +58,7 @@ describe("replay", () => {
         plan.end(lay(plan.run), result);
         expect(bytesOf(result)).toEqual(bytesOf(lay(now)));
       }),
-      { numRuns: 25 },
+      { numRuns: 12 },
     );
   });
 

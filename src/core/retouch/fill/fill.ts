@@ -1,4 +1,5 @@
 import { ABSENT, FIXED, FREE, spanMembrane } from "../../blend/membrane";
+import { AREA, KNOWN, NOTHING, toneField } from "../../blend/tone";
 import { random } from "../../random";
 import { distanceTo } from "./distance";
 import { type Guide, halfGuide, linesAcross } from "./guides";
@@ -12,7 +13,7 @@ const DEEPER = 1.3;
 /** How far beside a guide its direction still counts, in pixels of the level. */
 const GUIDED = 3.5;
 /** How far a level looks around what the coarser one has found, in its own pixels. */
-const NEARBY = 24;
+const NEARBY = 10;
 /** Fewer sources than this make no level. */
 const FEW = 60;
 
@@ -122,23 +123,13 @@ function padded(p: FillPicture, value: (i: number) => number) {
 
 /** Takes off, over the hole, by how much the votes for the pixels along the rim are beside what is there. */
 function levelled(p: FillPicture, v: { values: Float32Array; weight: Float32Array }): void {
-  const { width: w, height: h } = p;
+  const kind = p.hole.map((hole, i) => (hole ? AREA : v.weight[i] > 0 ? KNOWN : NOTHING));
   for (let k = 0; k < 3; k++) {
-    const off = (i: number) => {
-      let sum = 0;
-      let n = 0;
-      const [x, y] = [i % w, Math.floor(i / w)];
-      for (let j = Math.max(0, y - 1); j <= Math.min(h - 1, y + 1); j++)
-        for (let q = j * w + Math.max(0, x - 1); q <= j * w + Math.min(w - 1, x + 1); q++)
-          if (!p.hole[q] && v.weight[q] > 0) {
-            sum += p.data[CHANNELS * q + k] - v.values[CHANNELS * q + k];
-            n++;
-          }
-      return n ? sum / n : 0;
-    };
-    const { grid, values } = padded(p, (i) => (v.weight[i] > 0 ? off(i) : 0));
-    spanMembrane(grid, values, 0.05);
-    for (let i = 0; i < p.hole.length; i++) if (p.hole[i]) v.values[CHANNELS * i + k] += values[place(i, w)];
+    const field = toneField(p.width, p.height, kind, (i) => p.data[CHANNELS * i + k] - v.values[CHANNELS * i + k]);
+    for (let y = 0, i = 0; y < p.height; y++) {
+      const row = field(y);
+      for (let x = 0; x < p.width; x++, i++) if (p.hole[i]) v.values[CHANNELS * i + k] += row[x];
+    }
   }
 }
 

@@ -145,8 +145,8 @@ export function matchRound(
     t = backward ? count - 1 - q : q;
     const i = targets[t];
     best = source[t];
-    // the target has changed since the last round
-    least = measure(t, best, Infinity);
+    // on the way there the targets have changed since the last round, on the way back they have not
+    least = backward ? cost[t] : measure(t, best, Infinity);
     const left = at[i - step];
     if (left >= 0 && inRow(source[left], step, w)) offer(source[left] + step);
     const up = at[i - step * w];
