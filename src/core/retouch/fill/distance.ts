@@ -1,5 +1,30 @@
-/** For each pixel how far the nearest pixel of `flags` that is `of` lies, 0 at such pixels, by the chamfer 3–4 measure (Borgefors 1986); pixels. */
-export function distanceTo(flags: Uint8Array, width: number, height: number, of: 0 | 1): Float32Array {
+import type { Rect } from "../../pixels/frame";
+
+/** The rectangle of the pixels that are 1, with `pad` more on each side where there is room. */
+export function boxOf(flags: Uint8Array, width: number, height: number, pad: number): Rect {
+  let [x0, y0, x1, y1] = [width, height, 0, 0];
+  for (let y = 0, i = 0; y < height; y++)
+    for (let x = 0; x < width; x++, i++) {
+      if (!flags[i]) continue;
+      if (x < x0) x0 = x;
+      if (x >= x1) x1 = x + 1;
+      if (y < y0) y0 = y;
+      y1 = y + 1;
+    }
+  return { x0: Math.max(0, x0 - pad), y0: Math.max(0, y0 - pad), x1: Math.min(width, x1 + pad), y1: Math.min(height, y1 + pad) };
+}
+
+/**
+ * For each pixel within `box` how far the nearest pixel of `flags` that is `of` lies, 0 at such pixels, by the chamfer 3–4 measure
+ * (Borgefors 1986); pixels.
+ */
+export function distanceTo(
+  flags: Uint8Array,
+  width: number,
+  height: number,
+  of: 0 | 1,
+  box: Rect = { x0: 0, y0: 0, x1: width, y1: height },
+): Float32Array {
   const far = 3 * (width + height);
   const d = new Float32Array(width * height);
   for (let i = 0; i < d.length; i++) d[i] = flags[i] === of ? 0 : far;
@@ -20,7 +45,8 @@ export function distanceTo(flags: Uint8Array, width: number, height: number, of:
         d[i] = v;
       }
   };
-  pass(0, height, 0, width, 1);
-  pass(height - 1, -1, width - 1, -1, -1);
-  return d.map((v) => v / 3);
+  pass(box.y0, box.y1, box.x0, box.x1, 1);
+  pass(box.y1 - 1, box.y0 - 1, box.x1 - 1, box.x0 - 1, -1);
+  for (let i = 0; i < d.length; i++) d[i] /= 3;
+  return d;
 }

@@ -1,9 +1,9 @@
 import { ABSENT, FIXED, FREE, spanMembrane } from "../../blend/membrane";
 import { AREA, KNOWN, NOTHING, toneField } from "../../blend/tone";
 import { random } from "../../random";
-import { distanceTo } from "./distance";
+import { boxOf, distanceTo } from "./distance";
 import { type Guide, halfGuide, linesAcross } from "./guides";
-import { lift, matchesOf, type Matches, matchRound, patchMeans, R, voted } from "./match";
+import { lift, matchesOf, type Matches, matchRound, patchMeans, R, renewMeans, voted } from "./match";
 import { addTexture, CHANNELS, type FillPicture, halved, raised } from "./picture";
 
 /** How often each level is matched anew and voted, coarsest first; finer ones than listed take the last. */
@@ -25,7 +25,7 @@ const FEW = 60;
  * @throws RangeError where nothing is left to take from
  */
 export function* fillHole(picture: FillPicture, drawn: readonly Guide[], seed: number): Generator<number> {
-  const depth = distanceTo(picture.hole, picture.width, picture.height, 0);
+  const depth = distanceTo(picture.hole, picture.width, picture.height, 0, boxOf(picture.hole, picture.width, picture.height, 1));
   const deepest = depth.reduce((a, b) => Math.max(a, b), 0);
   if (deepest === 0) return;
   addTexture(picture);
@@ -40,7 +40,13 @@ export function* fillHole(picture: FillPicture, drawn: readonly Guide[], seed: n
   }
   const luma = new Float32Array(picture.hole.length);
   for (let i = 0; i < luma.length; i++) luma[i] = picture.data[CHANNELS * i];
-  const found = linesAcross(luma, picture.width, picture.height, picture.hole, distanceTo(picture.hole, picture.width, picture.height, 1));
+  const found = linesAcross(
+    luma,
+    picture.width,
+    picture.height,
+    picture.hole,
+    distanceTo(picture.hole, picture.width, picture.height, 1, boxOf(picture.hole, picture.width, picture.height, 24)),
+  );
   const guides: Guide[][] = [[...drawn, ...found]];
   while (guides.length < levels.length) guides.unshift(guides[0].map(halfGuide));
   // a level costs about four times as much as the one before
@@ -62,8 +68,9 @@ export function* fillHole(picture: FillPicture, drawn: readonly Guide[], seed: n
     }
     const trust = trustOf(level);
     const rounds = roundsAt(i);
+    const means = patchMeans(level);
     for (let round = 0; round < rounds; round++) {
-      const means = patchMeans(level);
+      renewMeans(level, m, means);
       // what was found on the coarser level is near the best already
       const widest = before ? NEARBY : Math.max(level.width, level.height);
       matchRound(level, m, means, guides[i], rnd, false, widest);
@@ -74,13 +81,18 @@ export function* fillHole(picture: FillPicture, drawn: readonly Guide[], seed: n
         addDetail(level, m, means, v.values);
         levelled(level, v);
       }
-      for (let q = 0; q < level.hole.length; q++)
-        if (level.hole[q] && v.weight[q] > 0) for (let k = 0; k < CHANNELS; k++) level.data[CHANNELS * q + k] = v.values[CHANNELS * q + k];
+      takeOver(level, v);
       yield (spent + (price[i] * (round + 1)) / rounds) / all;
     }
     spent += price[i];
     before = { p: level, m };
   }
+}
+
+/** Puts what was voted into the hole. */
+function takeOver(p: FillPicture, v: { values: Float32Array; weight: Float32Array }): void {
+  for (let i = 0; i < p.hole.length; i++)
+    if (p.hole[i] && v.weight[i] > 0) for (let o = CHANNELS * i; o < CHANNELS * (i + 1); o++) p.data[o] = v.values[o];
 }
 
 const roundsAt = (i: number) => ROUNDS[Math.min(i, ROUNDS.length - 1)];
@@ -165,6 +177,6 @@ function addDetail(p: FillPicture, m: Matches, means: Float32Array, values: Floa
 
 /** How much a pixel's patch is believed: all of it where the picture is known, less the deeper it lies in the hole. */
 function trustOf(p: FillPicture): Float32Array {
-  const depth = distanceTo(p.hole, p.width, p.height, 0);
+  const depth = distanceTo(p.hole, p.width, p.height, 0, boxOf(p.hole, p.width, p.height, 1));
   return depth.map((d) => Math.pow(DEEPER, -Math.min(d, 40)));
 }
