@@ -21,7 +21,6 @@ export function nearReach(r: Rect): Rect {
 export function nearOffset(work: Frame, m: Matte): [number, number] | null {
   const { data, width, height } = work.planes[0];
   const one = 1 << (work.format.bits - 8);
-  const at = (x: number, y: number) => data[y * width + x] / one;
   const w = m.x1 - m.x0;
   const covered = (x: number, y: number) => x >= m.x0 && y >= m.y0 && x < m.x1 && y < m.y1 && m.data[(y - m.y0) * w + x - m.x0] > 0;
   const rim: [number, number][] = [];
@@ -34,27 +33,39 @@ export function nearOffset(work: Frame, m: Matte): [number, number] | null {
   if (core.length === 0 || rim.length === 0) return null;
   const rims = thinned(rim);
   const cores = thinned(core);
-  const own = rims.map(([x, y]) => at(x, y));
+  // places in the plane, so that an offset is one number
+  const rimAt = Int32Array.from(rims, ([x, y]) => y * width + x);
+  const coreAt = Int32Array.from(cores, ([x, y]) => y * width + x);
+  const own = Float64Array.from(rimAt, (i) => data[i] / one);
   const ownMean = own.reduce((a, b) => a + b, 0) / own.length;
   const ownSpread = own.reduce((a, b) => a + (b - ownMean) ** 2, 0) / own.length;
   const size = Math.max(w, m.y1 - m.y0) + 6;
   const free = (dx: number, dy: number) => {
     if (m.x0 - 3 + dx < 0 || m.y0 - 3 + dy < 0 || m.x1 + 3 + dx > width || m.y1 + 3 + dy > height) return false;
+    if (Math.abs(dx) > w + 3 || Math.abs(dy) > m.y1 - m.y0 + 3) return true;
     return !cores.some(([x, y]) => covered(x + dx, y + dy)) && !rims.some(([x, y]) => covered(x + dx, y + dy));
   };
+  const there = new Float64Array(rimAt.length);
   const cost = (dx: number, dy: number): number => {
     if (!free(dx, dy)) return Infinity;
-    const there = rims.map(([x, y]) => at(x + dx, y + dy));
-    const mean = there.reduce((a, b) => a + b, 0) / there.length;
+    const shift = dy * width + dx;
+    let mean = 0;
+    for (let i = 0; i < there.length; i++) mean += there[i] = data[rimAt[i] + shift] / one;
+    mean /= there.length;
     let unlike = 0;
     let spread = 0;
-    there.forEach((v, i) => {
-      unlike += (v - mean - own[i] + ownMean) ** 2;
-      spread += (v - mean) ** 2;
-    });
+    for (let i = 0; i < there.length; i++) {
+      const v = there[i] - mean;
+      const d = v - own[i] + ownMean;
+      unlike += d * d;
+      spread += v * v;
+    }
     // the middle should be of the rim's kind: neither a thing of its own nor smoother than what surrounds the area
     let middle = 0;
-    for (const [x, y] of cores) middle += (at(x + dx, y + dy) - mean) ** 2;
+    for (let i = 0; i < coreAt.length; i++) {
+      const v = data[coreAt[i] + shift] / one - mean;
+      middle += v * v;
+    }
     const more = Math.max(0, middle / cores.length - Math.max(spread / rims.length, ownSpread) * 1.5);
     const far = Math.hypot(dx, dy) / size;
     return unlike / rims.length + more + 0.02 * (mean - ownMean) ** 2 + 0.3 * far;

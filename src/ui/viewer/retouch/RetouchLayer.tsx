@@ -28,7 +28,7 @@ const pressure = (e: { pointerType: string; pressure: number }) => (e.pointerTyp
 /** Retouching on the picture, of a plate or of a frame: strokes, loops, grafts, and what is drawn beside them. */
 export function RetouchLayer({ lie, size, toTake, picture, blocked }: Props) {
   const bench = useBench();
-  const s = useBenchPick("recipe", "plate", "paint", "retouch", "shown", "frame");
+  const s = useBenchPick("recipe", "plate", "paint", "retouch");
   const [at, setAt] = useState<[number, number] | null>(null);
   const [trace, setTrace] = useState<{ kind: NonNullable<Gesture["trace"]>; points: Point[] } | null>(null);
   const gesture = useRef<{ g: Gesture; until: number } | null>(null);

@@ -1,4 +1,5 @@
 "use client";
+import { memo } from "react";
 import { touchesOpen } from "@/client/bench/state";
 import type { Area, Outline, Point } from "@/core/document";
 import { useBenchPick } from "../../bench/context";
@@ -11,7 +12,7 @@ interface Props {
 }
 
 /** What is drawn over the picture while it is retouched: the fence, what helps a fill, the selected touch, and what is being drawn. */
-export function TouchMarks({ lie, size, trace }: Props) {
+export const TouchMarks = memo(function TouchMarks({ lie, size, trace }: Props) {
   const s = useBenchPick("recipe", "plate", "paint", "retouch", "handles");
   const { fence, avoid, only, guides, loop, aid, tool, brush, touch: id } = s.retouch;
   const x = (v: number) => lie.left + v * lie.scale;
@@ -99,7 +100,7 @@ export function TouchMarks({ lie, size, trace }: Props) {
       {trace && trace.kind !== "stroke" && trace.points.length > 1 && thin(line(trace.points), trace.kind === "line" ? "14 5" : undefined)}
     </svg>
   );
-}
+});
 
 /** A stroke that was laid: its course, and the brush at its start. */
 function Stroke({ path, size, lie }: { path: readonly Point[]; size: number; lie: Lie }) {
