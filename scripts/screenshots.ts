@@ -81,21 +81,26 @@ try {
   await b.picture(`${out}bench.png`);
   await (await b.byLabel("Retouch Frame 28")).click();
   await b.exact();
-  await b.hover(960, 320);
-  await b.keys("x");
+  await b.keys("3");
+  await b.click(335, 195);
+  await b.saved();
+  await b.keys("5");
   await b.drag([
-    [905, 205],
-    [915, 212],
-    [921, 224],
+    [1030, 430],
+    [1040, 520],
   ]);
-  await b.saved();
-  await b.hover(870, 330);
-  await pause(600);
+  await until("the fill", async () => (await d.findElements(By.css("main [role=status]"))).length === 0, 60_000);
+  await (await b.byText("Four other tries")).click();
+  await until(
+    "the tries",
+    async () => (await d.findElements(By.xpath("//button[starts-with(@aria-label,'Take try') and not(@disabled)]"))).length === 4,
+    60_000,
+  );
+  await b.hover(1180, 600);
+  await pause(900);
   await b.picture(`${out}retouching.png`);
-  await b.keys(Key.ESCAPE);
+  await b.keys(Key.ESCAPE, Key.ESCAPE);
   await b.byText("Patch").then((e) => e.click());
-  await b.chord(Key.CONTROL, "z");
-  await b.saved();
   await (await b.byText("Render")).click();
   await d.findElement(By.xpath("//aside[@aria-label='Card']//button[normalize-space(.)='Render']")).click();
   await until("the render", async () => (await (await b.find("[data-testid=job]")).getAttribute("data-state")) === "done", 90_000);
@@ -116,6 +121,20 @@ try {
   await until("the survey", async () => (await d.findElement(By.css("body")).getText()).includes("The light flickers"), 120_000);
   await pause(600);
   await b.picture(`${out}survey.png`);
+  await b.keys("b", "2");
+  await (await b.find('select[aria-label="Takes its picture from"]')).sendKeys("a frame");
+  await b.field("Size", "110");
+  const path = [[1205, 330], [1180, 350], [1230, 340], [1215, 270], [1240, 210], [1190, 190], [1130, 250], [1100, 330]]; // prettier-ignore
+  for (let i = 0; i < 4; i++) {
+    await b.stroke(path as [number, number][]);
+    await b.saved();
+    await b.keys(Key.ARROW_RIGHT);
+  }
+  await b.exact();
+  await b.keys("v");
+  await b.hover(1212, 340);
+  await pause(1200);
+  await b.picture(`${out}paint-frames.png`);
   await d.get(app.url);
   await b.byLabel("Open Ticket hall");
   await pause(1200);
