@@ -129,7 +129,7 @@ export class BenchDriver {
       .actions({ async: false })
       .move({ ...places[0], origin: Origin.VIEWPORT })
       .press();
-    for (const p of places.slice(1)) a.move({ ...p, origin: Origin.VIEWPORT, duration: 12 });
+    for (const p of places.slice(1)) a.move({ ...p, origin: Origin.VIEWPORT, duration: 4 });
     await a.release().perform();
   }
   async dragElement(el: WebElement, dx: number, dy: number): Promise<void> {

@@ -35,10 +35,15 @@ export async function test(root) {
   count("build", built);
   const reports = join(root, "coverage");
   mkdirSync(reports, { recursive: true });
-  for (const project of ["unit", "e2e"]) {
-    const file = join(reports, `${project}.json`);
-    rmSync(file, { force: true });
-    await run(bin("vitest"), ["run", "--project", project, "--reporter=default", "--reporter=json", `--outputFile=${file}`], root);
+  // side by side: a browser test mostly waits, and leaves a core free for the others
+  const projects = ["unit", "e2e"].map((project) => ({ project, file: join(reports, `${project}.json`) }));
+  for (const { file } of projects) rmSync(file, { force: true });
+  await Promise.all(
+    projects.map(({ project, file }) =>
+      run(bin("vitest"), ["run", "--project", project, "--maxWorkers=1", "--reporter=default", "--reporter=json", `--outputFile=${file}`], root),
+    ),
+  );
+  for (const { project, file } of projects) {
     if (!existsSync(file)) {
       count(`${project} tests`, false);
       continue;

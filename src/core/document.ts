@@ -278,9 +278,17 @@ export class NotSupportedYet extends Error {
   }
 }
 
+/** The frames in which a layer is at work; of a paint layer those that are painted on. */
+function atWork(l: Layer): { in: number; out: number }[] {
+  if (!isPaint(l)) return [l];
+  const touches = l.touches.filter((t) => t.on !== false);
+  const frames = touches.map((t) => t.frames ?? [l.in, l.out]).map(([a, b]) => ({ in: Math.max(a, l.in), out: Math.min(b, l.out) }));
+  return frames.filter((f) => f.in <= f.out);
+}
+
 /** The stretch in which layers are at work, with `handles` frames more on either side where the shot has them; null when none is. */
 export function mendedStretch(r: Recipe, handles: number): { in: number; out: number } | null {
-  const layers = r.intruders.filter((i) => i.on !== false).flatMap((i) => i.layers.filter((l) => l.on !== false));
+  const layers = r.intruders.filter((i) => i.on !== false).flatMap((i) => i.layers.filter((l) => l.on !== false).flatMap(atWork));
   const a = Math.max(r.shot.in, Math.min(...layers.map((l) => l.in)) - handles);
   const b = Math.min(r.shot.out, Math.max(...layers.map((l) => l.out)) + handles);
   return a <= b ? { in: a, out: b } : null;

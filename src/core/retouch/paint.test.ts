@@ -4,7 +4,7 @@ import { assertRuns, composeFrame, neededPictures, type Pictures } from "../comp
 import type { Canvas } from "../compose/patch";
 import { partsAlone } from "../compose/views";
 import { changedWindow, patchWindow } from "../compose/window";
-import type { Layer, PaintLayer, PatchLayer, Touch } from "../document";
+import { type Layer, mendedStretch, type PaintLayer, type PatchLayer, type Touch } from "../document";
 import { bytesOf, copyFrame, type Frame } from "../pixels/frame";
 import { shrinkFrame } from "../pixels/shrink";
 import { paintBounds, scaledTouch, touchesAt } from "./paint";
@@ -75,6 +75,13 @@ describe("a paint layer", () => {
         for (let x = 0; x < W; x++) if (x < w.x0 || x >= w.x1 || y < w.y0 || y >= w.y1) expect(at(out, x, y)).toBe(at(take[n], x, y));
     }
     expect(paintBounds(layer([]), 3, W, H)).toEqual({ x0: 0, y0: 0, x1: 0, y1: 0 });
+  });
+
+  it("counts as work only on the frames that are painted on", () => {
+    const recipe = recipeWith([layer([dab({ frames: [3, 4] }), dab({ id: "u", frames: [6, 6] }), dab({ id: "v", frames: [8, 8], on: false })])]);
+    expect(mendedStretch(recipe, 0)).toEqual({ in: 3, out: 6 });
+    expect(mendedStretch(recipe, 2)).toEqual({ in: 1, out: 8 });
+    expect(mendedStretch(recipeWith([layer([])]), 2)).toBeNull();
   });
 
   it("tells where the picture can differ after a touch more", () => {

@@ -4,7 +4,7 @@ import { HelpCircle, Redo2, Undo2 } from "lucide-react";
 import Link from "next/link";
 import { type BenchState, type Stage, STAGES } from "@/client/bench/state";
 import { keyOf } from "@/client/input/keys";
-import { isPatch } from "@/core/document";
+import { isPaint, isPatch } from "@/core/document";
 import { IconButton } from "../parts/Button";
 import { Moth } from "../parts/Moth";
 import { Tip } from "../parts/Tip";
@@ -17,15 +17,21 @@ const LATER: Partial<Record<Stage, string>> = {
 
 /** What a stage has to show for itself. */
 function stateOf(stage: Stage, s: Pick<BenchState, "recipe">): { done: boolean; words: string } {
-  const layers = s.recipe.intruders.flatMap((i) => i.layers).filter(isPatch);
+  const all = s.recipe.intruders.flatMap((i) => i.layers);
+  const patches = all.filter(isPatch).length;
+  const painted = all.some((l) => isPaint(l) && l.touches.length > 0);
   const plates = Object.keys(s.recipe.plates).length;
   if (stage === "Scout") return { done: true, words: "What is measured, and when a thing is seen" };
   if (stage === "Plate")
     return { done: plates > 0, words: plates ? `${plates} ${plates === 1 ? "plate" : "plates"}` : "No plate yet: find a clean frame, press P" };
   if (stage === "Patch")
     return {
-      done: layers.length > 0,
-      words: layers.length ? `${layers.length} ${layers.length === 1 ? "patch" : "patches"}` : "No patch yet: draw round what must go",
+      done: patches > 0 || painted,
+      words: patches
+        ? `${patches} ${patches === 1 ? "patch" : "patches"}${painted ? ", painted frames" : ""}`
+        : painted
+          ? "Painted frames"
+          : "No patch yet: draw round what must go",
     };
   if (stage === "Render") return { done: false, words: "Write the mended shot" };
   return { done: false, words: LATER[stage]! };
