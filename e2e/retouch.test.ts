@@ -89,7 +89,7 @@ describe("the tools, on a plate", () => {
     await b.saved();
     await (await b.byLabel("Retouch Frame 0")).click();
     await b.exact();
-    await b.hover(300, 150);
+    await b.hover(200, 150);
     await b.keys("1", "x");
     const where = await b.at(640, 360);
     await b.hold("g");
@@ -235,7 +235,7 @@ describe("frame by frame", () => {
   const box = truth.known;
   const [w, h] = [box.x1 - box.x0, box.y1 - box.y0];
   const FRAMES = [6, 7, 8, 9, 10, 11, 12, 13, 14, 15];
-  const CELL = 22;
+  const CELL = 18;
 
   /** What a person sees on a frame: where the rig and its shadow are, and where the letter and the shadow that is its own. */
   function* seen() {
@@ -302,7 +302,7 @@ describe("frame by frame", () => {
       await b.saved();
       const after = await still(`what=frame&frame=${n}`);
       const onDesk = (i: number) => rig[i] === 1 && letter[i] === 0;
-      expect(against(clean, box, after, onDesk), `frame ${n}, on the desk`).toBeGreaterThan(38);
+      expect(against(clean, box, after, onDesk), `frame ${n}, on the desk`).toBeGreaterThan(37);
       await b.keys(Key.ARROW_RIGHT); // tool, source and size stay
       if (n % 4) continue;
       const before = await still(`what=original&frame=${n}`);
