@@ -366,6 +366,11 @@ export function createBench(doc: ShotDocument, notices: Notices) {
     ...scout,
     ...plates,
     ...retouch,
+    async loadSurvey(): Promise<void> {
+      await scout.loadSurvey();
+      // bars that were found only now
+      if (retouching(get())) retouch.fenceBars();
+    },
     progress: work.progress,
     stopWork: work.stopWork,
     openPlate,

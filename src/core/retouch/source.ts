@@ -5,6 +5,9 @@ import { colourPlanes, type Frame, isChroma, maxCode, type Plane, planeShift, ty
 import { movedPlane, type MovedPlane, placedPlane } from "../pixels/resample";
 import { sitedPlane } from "../pixels/siting";
 
+/** From how many points light is fitted. */
+const POINTS = 3000;
+
 /** The pictures a touch may read beside the one it works on. */
 export interface TouchPictures {
   /** The picture as it came, before any touch. */
@@ -103,12 +106,23 @@ export function laidInput(
 /** The alpha plane of a source that has none. */
 const opaque = (like: Plane, format: Frame["format"]): Plane => ({ ...like, data: like.data.slice().fill(maxCode(format)) });
 
+/** Pictures do not change once they are there; while a shot plays, the same two meet again and again. */
+const lights = new WeakMap<Frame, WeakMap<Frame, Light[]>>();
+
 /** How the light of a source goes over into that of the picture, plane by plane, from points all over both. */
 export function lightOf(source: Frame, picture: Frame): Light[] {
+  let known = lights.get(picture);
+  if (!known) lights.set(picture, (known = new WeakMap()));
+  let light = known.get(source);
+  if (!light) known.set(source, (light = fittedLight(source, picture)));
+  return light;
+}
+
+function fittedLight(source: Frame, picture: Frame): Light[] {
   const one = 1 << (picture.format.bits - 8);
   return Array.from({ length: colourPlanes(picture.format) }, (_, p) => {
     const [a, b] = [source.planes[p], picture.planes[p]];
-    const step = Math.max(1, Math.floor(Math.sqrt((b.width * b.height) / 6000)));
+    const step = Math.max(1, Math.floor(Math.sqrt((b.width * b.height) / POINTS)));
     const xs: number[] = [];
     const ys: number[] = [];
     for (let y = step >> 1; y < Math.min(a.height, b.height); y += step)
