@@ -194,10 +194,10 @@ it("shows how much room decoded frames take, and gives it back", async () => {
   const used = async () => ((await (await fetch(`${app.url}/api/cache`)).json()) as { used: number; limit: number }).used;
   expect(await used()).toBe(160 * 96 * 1.5 * 48); // one block
   await until("the room to be free", async () => {
+    if ((await used()) === 0) return true;
     const button = await b.byText("Free this room");
-    await until("room in use", async () => (await button.isEnabled()) || null, 7000);
-    await button.click();
-    return (await used()) === 0;
+    if (await button.isEnabled()) await button.click();
+    return false;
   });
   const limit = await b.byLabel("Most room for decoded frames, in GB");
   await limit.clear();

@@ -19,7 +19,7 @@ function desk(recipe: Recipe, more: Partial<BenchState> = {}, retouch: Partial<R
     paint: null,
     selection: null,
     survey: null,
-    shown: { quality: "exact" },
+    shown: { quality: "exact", frame: 3, view: { kind: "result" } },
     shot: { takes: { a: { info } } },
     retouch: { ...firstRetouch, ...retouch },
     ...more,
@@ -87,6 +87,7 @@ describe("a touch in the making", () => {
     expect(hindrance(onFrames().get())).toMatch(/press X to set the source/);
     expect(hindrance(onFrames([], { tool: "uncover" }).get())).toMatch(/what to uncover/);
     expect(hindrance(onFrames([], { tool: "heal" }).get())).toBeNull();
+    expect(hindrance({ ...onFrames([], { tool: "heal" }).get(), frame: 4 })).toMatch(/not there yet/);
   });
 });
 

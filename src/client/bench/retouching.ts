@@ -63,7 +63,9 @@ export function offsetFor(r: Retouch, p: Point): [number, number] | null {
 /** What keeps the tool from being used, as a sentence. */
 export function hindrance(s: BenchState): string | null {
   const r = s.retouch;
-  if (s.shown?.quality !== "exact") return "The exact frame is still being read; a moment.";
+  const view = s.shown?.view;
+  const there = s.plate ? view?.kind === "plate" && view.plate === s.plate : view?.kind === "result" && s.shown?.frame === s.frame;
+  if (!there || s.shown?.quality !== "exact") return "The exact picture is not there yet; a moment.";
   if (r.tool === "clone" && !r.point && !sourceOf(r)) return "Point at clean picture and press X to set the source, then paint.";
   if (r.tool === "uncover" && !sourceOf(r)) return "Choose in the card what to uncover: a plate, or a frame.";
   return null;

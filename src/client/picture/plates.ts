@@ -33,6 +33,7 @@ const startKey = (p: Plate) => JSON.stringify([p.from, returnedPicture(p)]);
 /** Plates in the browser, exact. What a change of touches does not reach is taken from the last few results that are kept. */
 export class Plates {
   private readonly kept = new Map<string, Kept[]>();
+  private readonly made = new Set<string>();
   constructor(private readonly frames: Frames) {}
 
   /** The plate at once, if all its pictures are here and it needs no long work. */
@@ -46,6 +47,9 @@ export class Plates {
     return this.kept.get(id)?.find((k) => k.base === startKey(plate) && k.sources === sources && alike(k.touches, touches))?.end ?? null;
   }
 
+  /** Whether the plate was made before, in whatever state. */
+  knows = (id: string): boolean => this.made.has(id);
+
   /** The base of a plate, brought into line: what its touches lie on. */
   async start(recipe: Recipe, id: string): Promise<Frame> {
     const plate = recipe.plates[id];
@@ -56,7 +60,10 @@ export class Plates {
 
   async get(recipe: Recipe, id: string, watch: Watch = UNWATCHED): Promise<Frame> {
     const ready = this.now(recipe, id);
-    if (ready) return ready;
+    if (ready) {
+      this.made.add(id);
+      return ready;
+    }
     const refs = platePictures(recipe, id);
     const loaded = new Map<string, Frame>();
     for (const r of refs) loaded.set(keyOf(r), await ("take" in r ? this.frames.loadExact(r.take, r.frame) : this.frames.loadPicture(r.picture)));
@@ -65,6 +72,7 @@ export class Plates {
     const touches = touchesOn(plate);
     const read = (r: FileRef) => loaded.get(keyOf(r))!;
     const original = plateStart(plate, read, siting);
+    this.made.add(id);
     if (touches.length === 0 && isPlain(plate)) return original;
     const key = startKey(plate);
     const sources = sourcesKey(recipe, touches);

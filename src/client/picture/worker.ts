@@ -109,7 +109,9 @@ async function serve(): Promise<void> {
         await send("quick");
         continue;
       }
-      if (!views.atHand(r, w.frame, w.view)) await send("quick").catch(() => undefined); // not made yet: the exact frame comes anyway
+      // a plate that is on the screen stays there while a touch more is worked out, so that painting can go on
+      const known = w.view.kind === "plate" && plates.knows(w.view.plate);
+      if (!known && !views.atHand(r, w.frame, w.view)) await send("quick").catch(() => undefined); // not made yet: the exact frame comes anyway
       if (current()) await send("exact");
       workEnded();
       if (w.view.kind === "result" && current()) void beside(r, w, current).catch(() => undefined);
