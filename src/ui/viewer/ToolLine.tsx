@@ -43,7 +43,7 @@ export function ToolLine() {
   const what = s.plate
     ? `Plate: ${s.recipe.plates[s.plate]?.name ?? s.plate}`
     : s.paint
-      ? `Frames of ${layerTitle(s.recipe, s.paint)}`
+      ? `On frames: ${layerTitle(s.recipe, s.paint)}`
       : selected
         ? `${layerTitle(s.recipe, selected.id)}${selected.name ? `, ${selected.name}` : ""}`
         : s.selection?.kind === "plate"
