@@ -2,7 +2,6 @@ import { type Intruder, isPaint, type Layer, type Point, type SeenBand, seenFram
 import { touchesAt } from "../../core/retouch/paint";
 import { keptPoints } from "../../core/shape/simplify";
 import { fetchSurvey, findThing } from "../api";
-import type { SeenAnswer } from "../../wire/plate";
 import type { BenchCore } from "./core";
 import { newId, round } from "./names";
 import type { createWork } from "./work";
@@ -118,5 +117,3 @@ export function leaks(
   }
   return out;
 }
-
-export type Found = Record<string, SeenAnswer>;

@@ -11,12 +11,10 @@ import {
   type TouchSource,
   type Area,
 } from "../../core/document";
-import type { BuiltAnswer, SurveyAnswer } from "../../wire/plate";
+import type { BuiltAnswer, SeenAnswer, SurveyAnswer } from "../../wire/plate";
 import type { ShotDocument } from "../../wire/shot";
 import type { Take } from "../../wire/take";
 import type { Shown } from "../picture/painter";
-import type { Found } from "./scout";
-import type { Work } from "./work";
 
 export const STAGES = ["Scout", "Plate", "Patch", "Match", "Proof", "Render"] as const;
 export type Stage = (typeof STAGES)[number];
@@ -102,6 +100,17 @@ export interface Zoom {
   /** The take point in the middle of the viewer. */
   x: number;
   y: number;
+}
+
+/** What was found about intruders, by their ids. */
+export type Found = Record<string, SeenAnswer>;
+
+/** Something that is being done for this page. */
+export interface Work {
+  id: string;
+  name: string;
+  done: number;
+  total: number;
 }
 
 export interface BenchState {

@@ -1,14 +1,6 @@
 import { stopWork } from "../api";
 import type { BenchCore } from "./core";
 
-/** Something the engine is doing for this page. */
-export interface Work {
-  id: string;
-  name: string;
-  done: number;
-  total: number;
-}
-
 /** The name of work that this page does by itself. */
 const OWN = "own";
 

@@ -2,9 +2,9 @@ import { layOver } from "../blend/over";
 import { NotSupportedYet, type Touch } from "../document";
 import type { Light } from "../match/light";
 import type { SitingName } from "../pixels/colour";
-import { copyFrame, type Frame, intersect, planeShift, type Rect, union } from "../pixels/frame";
+import { copyFrame, type Frame, intersect, isChroma, planeShift, type Rect, union } from "../pixels/frame";
 import type { MovedPlane } from "../pixels/resample";
-import { clipAlpha, planeAlpha } from "../shape/chroma";
+import { clipAlpha, planeAlpha, type PlaneAlpha } from "../shape/chroma";
 import type { Matte } from "../shape/matte";
 import { touchBounds, touchMatte } from "./area";
 import { filledPlanes, fillReach } from "./fill/region";
@@ -22,13 +22,15 @@ export function assertTouchRuns(t: Touch): void {
 export const touchLight = (t: Touch, input: Frame, p: TouchPictures): Light[] | null =>
   t.light && t.source && input !== p.original ? lightOf(input, p.original) : null;
 
-/** Lays planes over `work` (in place) through `matte`; only within `part` where it is given. */
-export function layPlanes(work: Frame, planes: (p: number) => MovedPlane, matte: Matte, siting: SitingName, part?: Rect): void {
+/** Lays planes over `work` (in place) through `matte`; only within `part` where it is given. Each plane is asked for with its own α. */
+export function layPlanes(work: Frame, planes: (p: number, alpha: PlaneAlpha) => MovedPlane, matte: Matte, siting: SitingName, part?: Rect): void {
+  let chroma: PlaneAlpha | null = null; // both chroma planes lie alike
   work.planes.forEach((plane, p) => {
     const { sx, sy } = planeShift(work.format, p);
-    const alpha = planeAlpha(matte, work.format, p, siting, work.width, work.height);
+    const own = () => planeAlpha(matte, work.format, p, siting, work.width, work.height);
+    const alpha = isChroma(work.format, p) ? (chroma ??= own()) : own();
     const only = part && { x0: part.x0 >> sx, y0: part.y0 >> sy, x1: (part.x1 + sx) >> sx, y1: (part.y1 + sy) >> sy };
-    layOver(plane, planes(p), only ? clipAlpha(alpha, only) : alpha, 1);
+    layOver(plane, planes(p, alpha), only ? clipAlpha(alpha, only) : alpha, 1);
   });
 }
 
@@ -64,10 +66,7 @@ export function* touchSteps(work: Frame, t: Touch, pictures: TouchPictures): Gen
   }
   layPlanes(
     work,
-    (p) => {
-      const alpha = planeAlpha(matte, work.format, p, siting, work.width, work.height);
-      return healedPlane(work.planes[p], laidInput(placed, input, p, work.format, siting, light), alpha, work.format);
-    },
+    (p, alpha) => healedPlane(work.planes[p], laidInput(placed, input, p, work.format, siting, light), alpha, work.format),
     matte,
     siting,
   );

@@ -13,7 +13,7 @@ import { CHANNELS, createFillPicture, type FillPicture } from "./picture";
 /** How far around a hole picture is taken from, in sizes of the hole, and in pixels. */
 const AROUND = 1;
 const LEAST = 48;
-const MOST = 260;
+const MOST = 200;
 
 /** What a fill reads: its surroundings, and the areas it takes from. */
 export function fillReach(t: Touch, r: Rect, width: number, height: number): Rect {
