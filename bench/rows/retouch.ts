@@ -1,6 +1,6 @@
 import { frames } from "../../demo/make/decode";
 import { join } from "node:path";
-import { coloursOf, cut, HOLES, holePsnr, holeSsim } from "../../tests/support/holes";
+import { coloursOf, cut, HOLES, holePsnr, holeSsim, rimError } from "../../tests/support/holes";
 import { inpainted, openCv } from "../../tests/support/opencv";
 import type { Touch } from "../../src/core/document";
 import { copyFrame, frameFromBytes } from "../../src/core/pixels/frame";
@@ -102,6 +102,7 @@ export async function fill(): Promise<Row[]> {
   );
   let better = 0;
   const lines: string[] = [];
+  const rims: number[] = [];
   for (const h of HOLES) {
     const { truth, picture, width, height } = cut(h);
     const spoiled = Float32Array.from(truth, (v, i) => (picture.hole[Math.floor(i / 3)] ? 0 : v));
@@ -109,12 +110,17 @@ export async function fill(): Promise<Row[]> {
       for (const _ of fillHole(picture, [], 1));
     });
     const judge = (v: Float32Array) => [holePsnr(v, truth, picture.hole), holeSsim(v, truth, picture.hole, width, height)];
-    const ours = judge(coloursOf(picture));
+    const colours = coloursOf(picture);
+    const ours = judge(colours);
+    const rim = rimError(colours, truth, picture.hole, width, height);
+    rims.push(rim);
     const theirs = [cv.INPAINT_TELEA, cv.INPAINT_NS].map((how) => judge(inpainted(cv, spoiled, picture.hole, width, height, how)));
     const wins = theirs.every(([p, s]) => ours[0] > p && ours[1] > s);
     if (wins) better++;
     const two = ([p, s]: number[]) => `${p.toFixed(1)} dB ${s.toFixed(3)}`;
-    lines.push(`${wins ? "better" : "      "}  ${h.take}, ${h.name}: ${two(ours)} (Telea ${two(theirs[0])}, NS ${two(theirs[1])}), ${ms(took)}`);
+    lines.push(
+      `${wins ? "better" : "      "}  ${h.take}, ${h.name}: ${two(ours)} (Telea ${two(theirs[0])}, NS ${two(theirs[1])}), rim ΔE₀₀ ${rim.toFixed(1)}, ${ms(took)}`,
+    );
   }
   console.log(lines.join("\n"));
   return [
@@ -125,6 +131,13 @@ export async function fill(): Promise<Row[]> {
       reach: "≥ 9 of 12",
       judge: "in the same run",
       ok: better >= 9,
+    },
+    {
+      what: "Fills: CIEDE2000 within 3 px of the rim, low-passed, p95; holes below 2",
+      ours: `${rims.filter((r) => r < 2).length} of ${HOLES.length}, largest ${Math.max(...rims).toFixed(1)}`,
+      reach: "all below 2",
+      judge: "–",
+      ok: rims.every((r) => r < 2),
     },
   ];
 }

@@ -1,7 +1,9 @@
 import { join } from "node:path";
 import { frames } from "../../demo/make/decode";
 import { frameFromBytes } from "../../src/core/pixels/frame";
+import { ciede2000, toLab } from "../../src/core/measure/ciede2000";
 import { toRgba8 } from "../../src/core/pixels/toRgb";
+import { distanceTo } from "../../src/core/retouch/fill/distance";
 import { CHANNELS, createFillPicture, type FillPicture } from "../../src/core/retouch/fill/picture";
 
 /** A hole cut into the truth of a demo take, whose filling can be held against what was there. */
@@ -110,4 +112,39 @@ export function holeSsim(a: Float32Array, truth: Float32Array, hole: Uint8Array,
       n++;
     }
   return sum / n;
+}
+
+/** Pixels within 3 px of the hole's rim, on either side. */
+function rimOf(hole: Uint8Array, w: number, h: number): number[] {
+  const [inside, outside] = [distanceTo(hole, w, h, 0), distanceTo(hole, w, h, 1)];
+  return [...hole.keys()].filter((i) => (hole[i] ? inside[i] : outside[i]) <= 3);
+}
+
+/** Low-passed by a Gaussian of σ 2 px. */
+function lowPassed(v: Float32Array, w: number, h: number): Float32Array {
+  const kernel = Array.from({ length: 13 }, (_, i) => Math.exp(-((i - 6) ** 2) / 8));
+  const sum = kernel.reduce((a, b) => a + b, 0);
+  const pass = (from: Float32Array, dx: number, dy: number) => {
+    const to = new Float32Array(from.length);
+    for (let y = 0; y < h; y++)
+      for (let x = 0; x < w; x++)
+        for (let k = 0; k < 3; k++) {
+          let s = 0;
+          for (let t = -6; t <= 6; t++)
+            s += kernel[t + 6] * from[3 * (Math.min(h - 1, Math.max(0, y + t * dy)) * w + Math.min(w - 1, Math.max(0, x + t * dx))) + k];
+          to[3 * (y * w + x) + k] = s / sum;
+        }
+    return to;
+  };
+  return pass(pass(v, 1, 0), 0, 1);
+}
+
+/** CIEDE2000 against the truth within 3 px of the hole's rim, both low-passed with σ 2 px: the 95th percentile. */
+export function rimError(a: Float32Array, truth: Float32Array, hole: Uint8Array, w: number, h: number): number {
+  const [p, q] = [lowPassed(a, w, h), lowPassed(truth, w, h)];
+  const lab = (v: Float32Array, i: number) => toLab(v[3 * i] / 255, v[3 * i + 1] / 255, v[3 * i + 2] / 255);
+  const off = rimOf(hole, w, h)
+    .map((i) => ciede2000(lab(p, i), lab(q, i)))
+    .sort((x, y) => x - y);
+  return off[Math.floor(0.95 * off.length)];
 }
