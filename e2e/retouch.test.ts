@@ -56,10 +56,18 @@ function against(truth: Picture, box: Rect, got: { width: number; luma: Float32A
   return 10 * Math.log10((255 * 255 * n) / sum);
 }
 const chooseSource = async (words: string) => (await b.find('select[aria-label="Takes its picture from"]')).sendKeys(words);
-/** Waits until nothing is worked out any more and everything is stored. */
+/** Waits until nothing is worked out any more, for a while, and everything is stored. */
 const settled = async () => {
   await b.saved();
-  await until("the end of the work", async () => (await d.findElements(By.css("main [role=status]"))).length === 0, 60_000);
+  let since = Date.now();
+  await until(
+    "the end of the work",
+    async () => {
+      if ((await d.findElements(By.css("main [role=status]"))).length) since = Date.now();
+      return Date.now() - since > 400;
+    },
+    90_000,
+  );
   await b.exact();
 };
 
@@ -201,7 +209,9 @@ describe("the tools, on a plate", () => {
     await settled();
     const filled = await touches();
     expect(filled.at(-1)!.kind).toBe("fill");
-    await (await b.byText("Four other tries")).click();
+    const more = await b.byText("Four other tries");
+    await until("an end of the work", () => more.isEnabled(), 60_000);
+    await more.click();
     const tries = await until(
       "the tries",
       async () => {
