@@ -6,9 +6,10 @@ import type { Painter } from "../picture/painter";
 import type { Desk, Veil } from "../picture/protocol";
 import type { BenchCore } from "./core";
 import { newId, round } from "./names";
-import { type BenchState, type BrushTool, firstRetouch, paintLayer, type Retouch, retouching, touchesOpen } from "./state";
+import { type BenchState, type BrushTool, paintLayer, type Retouch, retouching, touchesOpen } from "./state";
 
-const TITLES: Record<BrushTool, string> = {
+/** The names of the tools. */
+export const TITLES: Record<BrushTool, string> = {
   clone: "Clone",
   uncover: "Uncover",
   heal: "Heal",
@@ -301,6 +302,5 @@ export function createRetouching(core: BenchCore, painter: Painter) {
       const desk = deskOf(get());
       if (desk) painter.try(desk, touch);
     },
-    forgetRetouch: (): Partial<Retouch> => ({ ...firstRetouch, brush: get().retouch.brush }),
   };
 }

@@ -25,8 +25,7 @@ export const BRUSH_TOOLS = ["clone", "uncover", "heal", "graft", "fill", "flat",
 export type BrushTool = (typeof BRUSH_TOOLS)[number];
 
 /** What is drawn beside touches: the fence, and what helps a fill. */
-export const AIDS = ["fence", "avoid", "only", "guide"] as const;
-export type Aid = (typeof AIDS)[number];
+export type Aid = "fence" | "avoid" | "only" | "guide";
 
 /** Everything about retouching that stays from stroke to stroke and from frame to frame. */
 export interface Retouch {

@@ -130,23 +130,19 @@ export class Painter {
   }
   /** A fill with other seeds, each as a small picture. */
   tries(desk: Desk, touch: Touch, seeds: number[], width: number): Promise<ImageData>[] {
-    const ids: number[] = [];
-    const pictures = seeds.map(
-      () =>
-        new Promise<ImageData>((resolve) => {
-          ids.push(++this.thumbId);
-          this.thumbs.set(this.thumbId, resolve);
-        }),
-    );
-    this.post({ type: "tries", desk, touch, seeds, width, ids });
-    return pictures;
+    const awaited = seeds.map(() => this.awaited());
+    this.post({ type: "tries", desk, touch, seeds, width, ids: awaited.map(([id]) => id) });
+    return awaited.map(([, picture]) => picture);
   }
   private picture(ask: (id: number) => ToWorker): Promise<ImageData> {
-    return new Promise((resolve) => {
-      const id = ++this.thumbId;
-      this.thumbs.set(id, resolve);
-      this.post(ask(id));
-    });
+    const [id, picture] = this.awaited();
+    this.post(ask(id));
+    return picture;
+  }
+  /** The id of a picture to ask for, and the picture once it is there. */
+  private awaited(): [number, Promise<ImageData>] {
+    const id = ++this.thumbId;
+    return [id, new Promise((resolve) => this.thumbs.set(id, resolve))];
   }
   close(): void {
     this.worker.terminate();

@@ -1,3 +1,4 @@
+import { boxOf, isEmpty } from "../pixels/frame";
 import { ABSENT, FIXED, FREE, type Grid, spanMembrane } from "./membrane";
 
 /** The largest Laplacian left in a field, in 8-bit code values. */
@@ -27,9 +28,9 @@ export const NOTHING = 2;
  * @returns reads a row of the field, for all samples from the left; 0 away from the area
  */
 export function toneField(width: number, height: number, kind: Uint8Array, difference: (i: number) => number): (y: number) => Float64Array {
-  const box = boundsOf(width, height, kind);
+  const box = boxOf(kind, width, height, AREA);
   const row = new Float64Array(width);
-  if (!box) return () => row;
+  if (isEmpty(box)) return () => row;
   const least = Math.min(box.x1 - box.x0, box.y1 - box.y0);
   const step = least >= FOUR ? 4 : least >= TWO ? 2 : 1;
   // one cell more on each side, so that the outermost are not free
@@ -84,19 +85,6 @@ export function toneField(width: number, height: number, kind: Uint8Array, diffe
     }
     return row;
   };
-}
-
-function boundsOf(w: number, h: number, kind: Uint8Array) {
-  let [x0, y0, x1, y1] = [w, h, -1, -1];
-  for (let y = 0, i = 0; y < h; y++)
-    for (let x = 0; x < w; x++, i++) {
-      if (kind[i] !== AREA) continue;
-      if (x < x0) x0 = x;
-      if (x > x1) x1 = x;
-      if (y < y0) y0 = y;
-      y1 = y;
-    }
-  return x1 < 0 ? null : { x0, y0, x1: x1 + 1, y1: y1 + 1 };
 }
 
 /** The fixed cells within `band` of the free ones. */

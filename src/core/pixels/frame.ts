@@ -139,4 +139,18 @@ export function union(a: Rect, b: Rect): Rect {
 
 export const wholeOf = (f: { width: number; height: number }): Rect => ({ x0: 0, y0: 0, x1: f.width, y1: f.height });
 
+/** The smallest rectangle that holds all places of a grid with this value; empty where there is none. */
+export function boxOf(values: Uint8Array, width: number, height: number, value: number): Rect {
+  let [x0, y0, x1, y1] = [width, height, 0, 0];
+  for (let y = 0, i = 0; y < height; y++)
+    for (let x = 0; x < width; x++, i++) {
+      if (values[i] !== value) continue;
+      if (x < x0) x0 = x;
+      if (x >= x1) x1 = x + 1;
+      if (y < y0) y0 = y;
+      y1 = y + 1;
+    }
+  return { x0, y0, x1, y1 };
+}
+
 export const isEmpty = (r: Rect) => r.x1 <= r.x0 || r.y1 <= r.y0;

@@ -1,6 +1,6 @@
 import type { Area, PaintLayer, Point, Recipe, Touch } from "../document";
 import { intersect, type Rect, union, wholeOf } from "../pixels/frame";
-import { join, type Matte } from "../shape/matte";
+import { emptyMatte, join, type Matte } from "../shape/matte";
 import { touchBounds, touchMatte } from "./area";
 import { type PictureRef, touchSourceRef } from "./plate";
 import { touchReads } from "./touch";
@@ -63,8 +63,8 @@ export function scaledTouch(t: Touch, s: number): Touch {
 
 /** 1 wherever a touch on frame `n` lays anything: over the finished picture it gives exactly what the layer did. */
 export function paintMatte(l: PaintLayer, n: number, width: number, height: number, scale: number): Matte {
-  const picture = { x0: 0, y0: 0, x1: width, y1: height };
-  let all: Matte = { x0: 0, y0: 0, x1: 0, y1: 0, data: new Float64Array(0), outside: 0 };
+  const picture = wholeOf({ width, height });
+  let all = emptyMatte();
   for (const t of touchesAt(l, n)) {
     const m = touchMatte(scaledTouch(t, scale), width, height);
     const r = intersect(picture, m);

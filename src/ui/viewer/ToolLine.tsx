@@ -1,5 +1,6 @@
 "use client";
 import clsx from "clsx";
+import { TITLES } from "@/client/bench/retouching";
 import { BRUSH_TOOLS, type BrushTool, type DrawInto, layerTitle, type MaskTool, retouching, selectedLayer } from "@/client/bench/state";
 import { useBench, useBenchPick } from "../bench/context";
 import { MASK_TOOLS } from "../bench/useKeys";
@@ -13,14 +14,14 @@ const PATCH: Record<MaskTool, [string, string]> = {
   box: ["Box", "Drag a box over the thing"],
   adjust: ["Adjust", "Move points and shapes; drag the cross-bar to widen the feather"],
 };
-const BRUSH: Record<BrushTool, [string, string]> = {
-  clone: ["Clone", "Point at clean picture and press X, then paint"],
-  uncover: ["Uncover", "Paint through to another plate or frame"],
-  heal: ["Heal", "Texture from a source, or found near by; tone from what surrounds it. One dab mends a small mark"],
-  graft: ["Graft", "Drag a loop round the area, then drag the loop to good texture"],
-  fill: ["Fill", "Brush over or draw round an area: it is filled from its surroundings"],
-  flat: ["Flat", "A plain or sloping colour, taken from around"],
-  restore: ["Restore", "Paint back to the original"],
+const BRUSH: Record<BrushTool, string> = {
+  clone: "Point at clean picture and press X, then paint",
+  uncover: "Paint through to another plate or frame",
+  heal: "Texture from a source, or found near by; tone from what surrounds it. One dab mends a small mark",
+  graft: "Drag a loop round the area, then drag the loop to good texture",
+  fill: "Brush over or draw round an area: it is filled from its surroundings",
+  flat: "A plain or sloping colour, taken from around",
+  restore: "Paint back to the original",
 };
 const INTO: [DrawInto, string][] = [
   ["new", "new patch"],
@@ -35,7 +36,7 @@ export function ToolLine() {
   const s = useBenchPick("recipe", "selection", "plate", "paint", "stage", "tool", "retouch", "drawInto", "peek", "handles", "frame");
   const selected = selectedLayer(s);
   const tools: [string, string, string, boolean, () => void][] = retouching(s)
-    ? BRUSH_TOOLS.map((t) => [t, ...BRUSH[t], s.retouch.tool === t && !s.retouch.aid, () => bench.retouch({ tool: t, aid: null, loop: [] })])
+    ? BRUSH_TOOLS.map((t) => [t, TITLES[t], BRUSH[t], s.retouch.tool === t && !s.retouch.aid, () => bench.retouch({ tool: t, aid: null, loop: [] })])
     : s.stage === "Patch"
       ? MASK_TOOLS.map((t) => [t, ...PATCH[t], s.tool === t, () => bench.set({ tool: t, drawing: [] })])
       : [];

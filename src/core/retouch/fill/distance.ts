@@ -1,17 +1,9 @@
-import type { Rect } from "../../pixels/frame";
+import { boxOf, intersect, type Rect, wholeOf } from "../../pixels/frame";
 
 /** The rectangle of the pixels that are 1, with `pad` more on each side where there is room. */
-export function boxOf(flags: Uint8Array, width: number, height: number, pad: number): Rect {
-  let [x0, y0, x1, y1] = [width, height, 0, 0];
-  for (let y = 0, i = 0; y < height; y++)
-    for (let x = 0; x < width; x++, i++) {
-      if (!flags[i]) continue;
-      if (x < x0) x0 = x;
-      if (x >= x1) x1 = x + 1;
-      if (y < y0) y0 = y;
-      y1 = y + 1;
-    }
-  return { x0: Math.max(0, x0 - pad), y0: Math.max(0, y0 - pad), x1: Math.min(width, x1 + pad), y1: Math.min(height, y1 + pad) };
+export function boxAround(flags: Uint8Array, width: number, height: number, pad: number): Rect {
+  const { x0, y0, x1, y1 } = boxOf(flags, width, height, 1);
+  return intersect(wholeOf({ width, height }), { x0: x0 - pad, y0: y0 - pad, x1: x1 + pad, y1: y1 + pad });
 }
 
 /**

@@ -1,7 +1,7 @@
 import { ABSENT, FIXED, FREE, spanMembrane } from "../../blend/membrane";
 import { AREA, KNOWN, NOTHING, toneField } from "../../blend/tone";
 import { random } from "../../random";
-import { boxOf, distanceTo } from "./distance";
+import { boxAround, distanceTo } from "./distance";
 import { type Guide, halfGuide, linesAcross } from "./guides";
 import { lift, matchesOf, type Matches, matchRound, patchMeans, R, renewMeans, voted } from "./match";
 import { addTexture, CHANNELS, type FillPicture, halved, raised } from "./picture";
@@ -25,7 +25,7 @@ const FEW = 60;
  * @throws RangeError where nothing is left to take from
  */
 export function* fillHole(picture: FillPicture, drawn: readonly Guide[], seed: number): Generator<number> {
-  const depth = distanceTo(picture.hole, picture.width, picture.height, 0, boxOf(picture.hole, picture.width, picture.height, 1));
+  const depth = distanceTo(picture.hole, picture.width, picture.height, 0, boxAround(picture.hole, picture.width, picture.height, 1));
   const deepest = depth.reduce((a, b) => Math.max(a, b), 0);
   if (deepest === 0) return;
   addTexture(picture);
@@ -45,7 +45,7 @@ export function* fillHole(picture: FillPicture, drawn: readonly Guide[], seed: n
     picture.width,
     picture.height,
     picture.hole,
-    distanceTo(picture.hole, picture.width, picture.height, 1, boxOf(picture.hole, picture.width, picture.height, 24)),
+    distanceTo(picture.hole, picture.width, picture.height, 1, boxAround(picture.hole, picture.width, picture.height, 24)),
   );
   const guides: Guide[][] = [[...drawn, ...found]];
   while (guides.length < levels.length) guides.unshift(guides[0].map(halfGuide));
@@ -177,6 +177,6 @@ function addDetail(p: FillPicture, m: Matches, means: Float32Array, values: Floa
 
 /** How much a pixel's patch is believed: all of it where the picture is known, less the deeper it lies in the hole. */
 function trustOf(p: FillPicture): Float32Array {
-  const depth = distanceTo(p.hole, p.width, p.height, 0, boxOf(p.hole, p.width, p.height, 1));
+  const depth = distanceTo(p.hole, p.width, p.height, 0, boxAround(p.hole, p.width, p.height, 1));
   return depth.map((d) => Math.pow(DEEPER, -Math.min(d, 40)));
 }

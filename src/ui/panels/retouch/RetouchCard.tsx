@@ -1,5 +1,5 @@
 "use client";
-import { takesPoint, takesSource } from "@/client/bench/retouching";
+import { takesPoint, takesSource, TITLES } from "@/client/bench/retouching";
 import { touchesOpen } from "@/client/bench/state";
 import { useBench, useBenchPick } from "../../bench/context";
 import { Button } from "../../parts/Button";
@@ -14,7 +14,6 @@ import { SourceSection } from "./SourceSection";
 import { Tick } from "./Tick";
 import { TouchCard } from "./TouchCard";
 
-const TITLES = { clone: "Clone", uncover: "Uncover", heal: "Heal", graft: "Graft", fill: "Fill", flat: "Flat", restore: "Restore" };
 const HINTS: Partial<Record<keyof typeof TITLES, string>> = {
   graft: "Drag a loop round the area. Then drag the loop to good texture: the area shows it at once.",
   restore: "Paints the picture as it came, before any touch.",
