@@ -124,6 +124,9 @@ export interface Plate {
 
 export type Op = "add" | "cut" | "cross";
 interface ShapeCommon {
+  name?: string;
+  on?: boolean;
+  locked?: boolean;
   op: Op;
   feather?: Keyed<number>;
   grow?: Keyed<number>;
@@ -158,6 +161,8 @@ export interface PaintedShape extends ShapeCommon {
 export type Shape = PathShape | EllipseShape | BoxShape | PictureShape | PaintedShape;
 
 export interface Mask {
+  /** Of a mask that layers share. */
+  name?: string;
   shapes: Shape[];
   feather?: Keyed<number>;
   grow?: Keyed<number>;

@@ -123,7 +123,14 @@ const plate = z.strictObject({
 });
 
 const op = z.enum(["add", "cut", "cross"]);
-const edge = { op: op.default("add"), feather: keyed(px).optional(), grow: keyed(finite).optional() };
+const edge = {
+  name: name.optional(),
+  on: z.boolean().optional(),
+  locked: z.boolean().optional(),
+  op: op.default("add"),
+  feather: keyed(px).optional(),
+  grow: keyed(finite).optional(),
+};
 const shape = z.discriminatedUnion("kind", [
   z.strictObject({ kind: z.literal("path"), ...edge, points: keyed(outline) }),
   z.strictObject({ kind: z.literal("ellipse"), ...edge, center: keyed(pair), radii: keyed(z.tuple([px, px])), angle: keyed(finite).optional() }),
@@ -143,6 +150,7 @@ const shape = z.discriminatedUnion("kind", [
   }),
 ]);
 const mask = z.strictObject({
+  name: name.optional(),
   shapes: z.array(shape).max(1000),
   feather: keyed(px).optional(),
   grow: keyed(finite).optional(),
@@ -154,6 +162,7 @@ const source = z.union([
   z.strictObject({ plate: id, alpha }),
   z.strictObject({ take: id, hold: frame, alpha }),
   z.strictObject({ take: id, slip: keyed(finite), alpha }),
+  z.strictObject({ take: id, alpha }).describe("the same frame of the take; with a place, what lies beside"),
   z.strictObject({ take: id, from: frame, to: frame, repeat: z.enum(["loop", "bounce", "slow"]), join: z.number().int().min(0).optional(), alpha }),
 ]);
 

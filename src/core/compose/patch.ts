@@ -81,9 +81,9 @@ export interface Canvas {
 /** Mattes that did not change since the last frame, kept by the mask they came from. */
 export type MatteCache = WeakMap<object, { key: string; alphas: PlaneAlpha[] }>;
 
-/** α of a mask for each plane at frame `n`. A mask without keys is computed once. */
+/** α of a mask for each plane at frame `n`. A mask that stays as it is is computed once. */
 function maskAlphas(mask: Mask, n: number, c: Canvas, format: PixelFormat, planes: number, cache?: MatteCache): PlaneAlpha[] {
-  const still = !hasKeys(mask);
+  const still = !changesInTime(mask);
   const key = `${still ? "still" : n}/${c.width}x${c.height}/${c.scale}/${c.siting}/${format.subX}${format.subY}`;
   const hit = cache?.get(mask);
   if (hit?.key === key) return hit.alphas;
@@ -98,11 +98,12 @@ function alphasOf(m: Matte, format: PixelFormat, planes: number, c: Canvas): Pla
   return planes === 1 ? [luma] : [luma, chroma, chroma];
 }
 
-/** Whether any value of a mask is keyed. */
-export function hasKeys(value: unknown): boolean {
+/** Whether a mask is another one from frame to frame: a value has more than one key, or strokes are painted for some frames. */
+export function changesInTime(value: unknown): boolean {
   if (typeof value !== "object" || value === null) return false;
-  if (isKeyed(value)) return true;
-  return Object.values(value).some(hasKeys);
+  if (isKeyed(value)) return value.keys.length > 1;
+  if (Array.isArray(value)) return typeof value[0] === "object" && value.some(changesInTime);
+  return "frames" in value || Object.values(value).some(changesInTime);
 }
 
 export interface PreparedPatch {

@@ -3,7 +3,7 @@ import { type Frame, intersect, isEmpty, type PixelFormat, planeShift, type Rect
 import { maskBounds } from "../shape/mask";
 import { paintBounds, paintReads } from "../retouch/paint";
 import { activeLayers } from "./compose";
-import { hasKeys, maskOf } from "./patch";
+import { changesInTime, maskOf } from "./patch";
 
 /**
  * A rectangle outside which no frame from `from` to `to` differs from the take, and nothing of the take is read: all layers that
@@ -21,7 +21,7 @@ export function patchWindow(recipe: Recipe, from: number, to: number, width: num
       }
       const mask = maskOf(recipe, l);
       if (still.has(mask)) continue;
-      if (!hasKeys(mask) && !mask.shapes.some((s) => s.kind === "painted" && s.strokes.some((k) => k.frames))) still.add(mask);
+      if (!changesInTime(mask)) still.add(mask);
       all = union(all, intersect(picture, maskBounds(mask, n, width, height)));
     }
   return toChroma(all, picture);

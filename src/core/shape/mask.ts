@@ -50,7 +50,7 @@ export function maskMatte(mask: Mask, n: number, width: number, height: number, 
   const field: Rect = { x0: -pad, y0: -pad, x1: width + pad, y1: height + pad };
   const picture: Rect = { x0: 0, y0: 0, x1: width, y1: height };
   let m = emptyMatte();
-  for (const shape of mask.shapes) m = join(m, shapeMatte(shape, n, picture, field, scale, pictures), shape.op);
+  for (const shape of mask.shapes) if (shape.on !== false) m = join(m, shapeMatte(shape, n, picture, field, scale, pictures), shape.op);
   if (soft && m.data.length) m = softened(halfContour(m), m, feather, grow, field);
   m = cropped(m, picture);
   return mask.invert ? inverted(m, picture) : m;
@@ -141,7 +141,7 @@ export function maskBounds(mask: Mask, n: number, width: number, height: number)
   };
   let all = NOWHERE;
   for (const s of mask.shapes) {
-    if (s.op !== "add") continue;
+    if (s.op !== "add" || s.on === false) continue;
     if (s.kind === "picture") return whole;
     const bounds = s.kind === "painted" ? s.strokes.map((k) => strokeBounds(k.brush, k.path)).reduce(union, NOWHERE) : boundsOf(shapePolygon(s, n));
     all = union(all, grown(bounds, reach(s) + reach(mask) + 1, EVERYWHERE));

@@ -60,6 +60,10 @@ export function withValue<T>(k: Keyed<T>, n: number, v: T): Keyed<T> {
   return { keys: [...kept, { ...old, f: n, v }].sort((a, b) => a.f - b.f) };
 }
 
+/** Changes every value: the constant, or each key's. */
+export const mapValues = <T>(k: Keyed<T>, change: (v: T) => T): Keyed<T> =>
+  isKeyed(k) ? { keys: k.keys.map((x) => ({ ...x, v: change(x.v) })) } : change(k);
+
 /** Turns a constant into a key at `n`, or adds one there holding the present value. */
 export function withKey<T extends Value>(k: Keyed<T>, n: number): Keyed<T> {
   if (!isKeyed(k)) return { keys: [{ f: n, v: k }] };
