@@ -69,7 +69,7 @@ export class BenchDriver {
   }
 
   async frame(): Promise<number> {
-    return Number(/frame (\d+)/.exec(await (await this.find('[data-testid="frame"]')).getText())![1]);
+    return Number(await (await this.find('[data-testid="frame"]')).getAttribute("data-now"));
   }
 
   /** Waits until the exact picture of the present frame is on the screen. */
@@ -97,8 +97,7 @@ export class BenchDriver {
   private async places(points: [number, number][]): Promise<{ x: number; y: number }[]> {
     const [l, t, w, h, tw, th] = await this.d.executeScript<number[]>(`
       const r = document.querySelector('[data-testid=picture]').getBoundingClientRect();
-      const s = /(\\d+)×(\\d+)/.exec(document.body.innerText.match(/\\d+×\\d+ · [\\d.]+ · \\d+-bit/)[0]);
-      return [r.left, r.top, r.width, r.height, Number(s[1]), Number(s[2])];`);
+      return [r.left, r.top, r.width, r.height, ...document.querySelector('[data-testid=picture]').dataset.size.split('x').map(Number)];`);
     return points.map(([x, y]) => ({ x: Math.round(l + (x * w) / tw), y: Math.round(t + (y * h) / th) }));
   }
   async click(x: number, y: number): Promise<void> {

@@ -1,6 +1,7 @@
 import { z } from "zod";
 import {
   editAnswerSchema,
+  historySchema,
   type EditRequest,
   type Job,
   jobSchema,
@@ -22,6 +23,7 @@ import {
   seenSchema,
   surveyAnswerSchema,
 } from "../wire/plate";
+import { type Preferences, preferencesSchema } from "../wire/preferences";
 import { takeSchema, type Take } from "../wire/take";
 
 export type Rate = [number, number];
@@ -68,6 +70,9 @@ export const fetchState = () => call(stateSchema, "/api/state");
 export const fetchShot = (id: string): Promise<ShotDocument> => call(shotSchema, `/api/shots/${id}`);
 export const sendEdit = (id: string, e: EditRequest) => call(editAnswerSchema, `/api/shots/${id}/edits`, e);
 export const sendStep = (id: string, s: StepRequest) => call(editAnswerSchema, `/api/shots/${id}/steps`, s);
+export const fetchHistory = (id: string) => call(historySchema, `/api/shots/${id}/history`);
+export const fetchPreferences = () => call(preferencesSchema, "/api/preferences");
+export const storePreferences = (p: Preferences) => call(preferencesSchema, "/api/preferences", p);
 export const fetchRenders = (id: string): Promise<Job[]> => call(jobSchema.array(), `/api/shots/${id}/renders`);
 export const startRender = (id: string, q: RenderWish): Promise<Job> => call(jobSchema, `/api/shots/${id}/renders`, q);
 export const stopJob = (id: string) => fetch(`/api/jobs/${id}/stop`, { method: "POST" });
@@ -143,4 +148,9 @@ export async function uploadStills(
 export const quickUrl = (takeId: string, n: number) => `/api/takes/${takeId}/quick/${n}`;
 /** A picture that is no frame, by its key, on the planes of a shot's take. */
 export const pictureUrl = (shotId: string, key: string) => `/api/shots/${shotId}/picture?${new URLSearchParams({ key })}`;
+/** The values of a picture as a mask: its alpha or its brightness. */
+export const maskUrl = (shotId: string, asset: string, use: string) => `/api/shots/${shotId}/mask?${new URLSearchParams({ asset, use })}`;
+/** The sound of a take from frame `a` to frame `b`. */
+export const soundUrl = (takeId: string, a: number, b: number) =>
+  `/api/takes/${takeId}/sound?${new URLSearchParams({ from: String(a), to: String(b) })}`;
 export const exactUrl = (takeId: string, n: number) => `/api/takes/${takeId}/frames/${n}`;

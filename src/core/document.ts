@@ -273,6 +273,11 @@ export function seenFrames({ seen }: Intruder): { in: number; out: number; worst
 
 export const isPatch = (l: Layer): l is PatchLayer => l.kind === "patch";
 export const isPaint = (l: Layer): l is PaintLayer => l.kind === "paint";
+/** All masks of a recipe: shared ones, and those of single layers. */
+export const masksOf = (r: Recipe): Mask[] => [
+  ...Object.values(r.masks ?? {}),
+  ...r.intruders.flatMap((i) => i.layers.filter(isPatch)).flatMap((l) => ("use" in l.mask ? [] : [l.mask])),
+];
 /** What is written: the recipe's output, by default the shot. */
 export const outputOf = (r: Recipe) => r.output ?? { in: r.shot.in, out: r.shot.out };
 

@@ -85,6 +85,10 @@ export const pictureAnswerSchema = z.object({
   notes: z.array(z.string()),
 });
 
+/** Which picture, and what of it makes a mask. */
+export const maskQuerySchema = z.object({ asset: z.string().regex(/^[0-9a-f]{64}$/), use: z.enum(["alpha", "brightness"]) });
+export const maskHeadSchema = z.object({ width: z.number(), height: z.number() });
+
 export const outsideRequestSchema = z.strictObject({ plate: z.string().min(1).max(100), kind: z.enum(["png8", "png16", "tiff16", "ora"]), frame });
 export const outsideEndSchema = z.strictObject({ plate: z.string().min(1).max(100) });
 /** Where a plate lies that was written out to be retouched elsewhere. */

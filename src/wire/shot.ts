@@ -20,8 +20,21 @@ export const editRequestSchema = z.strictObject({
 });
 export type EditRequest = z.infer<typeof editRequestSchema>;
 
-export const stepRequestSchema = z.strictObject({ editId: z.string().min(8).max(64), base: z.number().int().min(0), step: z.enum(["undo", "redo"]) });
+export const stepRequestSchema = z.strictObject({
+  editId: z.string().min(8).max(64),
+  base: z.number().int().min(0),
+  step: z.enum(["undo", "redo"]),
+  /** How many steps at once. */
+  times: z.number().int().min(1).max(10_000).default(1),
+});
 export type StepRequest = z.infer<typeof stepRequestSchema>;
+
+/** What was done to a shot, oldest first; what was undone and can be done again comes last. */
+export const historySchema = z.array(z.object({ rev: z.number(), name: z.string(), at: z.number(), undone: z.boolean() }));
+export type HistoryEntry = z.infer<typeof historySchema>[number];
+
+/** The frames whose sound is to be played. */
+export const soundQuerySchema = z.object({ from: z.coerce.number().int().min(0), to: z.coerce.number().int().min(0) });
 
 /** Answer to an edit or a step: where the document stands now. `patches` lead there from the base of the request. */
 export const editAnswerSchema = z.object({

@@ -1,4 +1,5 @@
-import type { Recipe } from "../../core/document";
+import type { Mask, Recipe } from "../../core/document";
+import type { Rect } from "../../core/pixels/frame";
 import type { Draft } from "../../recipe/edits";
 import type { BenchState, Notices } from "./state";
 
@@ -8,9 +9,13 @@ export interface BenchCore {
   set: (part: Partial<BenchState>) => void;
   notices: Notices;
   commit: (name: string, change: (d: Draft<Recipe>) => void) => void;
-  preview: (change: (d: Draft<Recipe>) => void) => void;
+  preview: (change: (d: Draft<Recipe>) => void, onPicture?: boolean) => void;
+  /** Takes the last change back, then does another in its place. */
+  takeBack: (then: () => void) => void;
   refresh: () => void;
   goTo: (frame: number) => void;
   /** Tells the picture worker that the takes are others now. */
   takes: () => void;
+  /** What a mask covers at a frame, within the picture; null for nothing. */
+  maskBox: (mask: Mask, frame: number) => Rect | null;
 }

@@ -1,30 +1,117 @@
-import type { PatchLayer } from "../../core/document";
-import { isKeyed } from "../../core/time/keyed";
+import type { PatchLayer, Recipe } from "../../core/document";
+import type { Ease } from "../../core/time/easing";
+import { isKeyed, type Key } from "../../core/time/keyed";
 import type { Draft } from "../../recipe/edits";
+import { maskFor } from "./shapes";
 
-type KeyList = { f: number }[];
+/** A list of keys within a layer, and the fields that lead to it. */
+interface Track {
+  path: (string | number)[];
+  keys: Key<unknown>[];
+}
 
-/** Every keyed value within a layer, wherever it stands. */
-function keyedValues(value: unknown, found: { keys: KeyList }[] = []): { keys: KeyList }[] {
+/** Every keyed value within `value`, wherever it stands. */
+function tracksIn(value: unknown, path: (string | number)[] = [], found: Track[] = []): Track[] {
   if (typeof value !== "object" || value === null) return found;
-  if (isKeyed(value)) found.push(value as unknown as { keys: KeyList });
-  else Object.values(value).forEach((v) => keyedValues(v, found));
+  if (isKeyed(value)) found.push({ path, keys: (value as { keys: Key<unknown>[] }).keys });
+  else if (!Array.isArray(value) || typeof value[0] === "object")
+    for (const [k, v] of Object.entries(value)) tracksIn(v, [...path, Array.isArray(value) ? Number(k) : k], found);
   return found;
 }
 
-/** The frames at which a layer has keyframes, in order. */
-export function keyframesOf(layer: PatchLayer): number[] {
-  return [...new Set(keyedValues(layer).flatMap((k) => k.keys.map((x) => x.f)))].sort((a, b) => a - b);
+/** All keyed values of a layer, with those of a mask it shares. */
+export function tracksOf(r: Pick<Recipe, "masks">, l: PatchLayer): Track[] {
+  return tracksIn({ ...l, mask: maskFor(r, l) });
 }
 
-/** Moves all keys at frame `from` to frame `to`; a key that stands there is replaced. */
-export function moveKeys(layer: Draft<PatchLayer>, from: number, to: number): void {
-  if (from === to) return;
-  for (const k of keyedValues(layer)) {
-    if (!k.keys.some((x) => x.f === from)) continue;
-    k.keys = k.keys
-      .filter((x) => x.f !== to)
-      .map((x) => (x.f === from ? { ...x, f: to } : x))
-      .sort((a, b) => a.f - b.f);
+/** The frames at which a layer has keyframes, in order. */
+export function keyframesOf(r: Pick<Recipe, "masks">, l: PatchLayer): number[] {
+  return [...new Set(tracksOf(r, l).flatMap((t) => t.keys.map((k) => k.f)))].sort((a, b) => a - b);
+}
+
+/** The same within a draft, to be changed. */
+function draftTracks(d: Draft<Recipe>, id: string): Track[] {
+  const l = d.intruders.flatMap((i) => i.layers).find((x) => x.id === id) as Draft<PatchLayer> | undefined;
+  if (!l) return [];
+  const own = tracksIn(l);
+  return "use" in l.mask ? [...own, ...tracksIn(d.masks?.[l.mask.use], ["mask"])] : own;
+}
+
+const put = (t: Track, keys: Key<unknown>[]) => t.keys.splice(0, t.keys.length, ...keys.sort((a, b) => a.f - b.f));
+
+/** Moves the keys of a layer that stand at `frames` by `by`; one that stands where another comes to is replaced. */
+export function moveKeys(d: Draft<Recipe>, layer: string, frames: readonly number[], by: number): void {
+  const chosen = new Set(frames);
+  for (const t of draftTracks(d, layer)) {
+    const moved = t.keys.filter((k) => chosen.has(k.f)).map((k) => ({ ...k, f: Math.max(0, k.f + by) }));
+    if (!moved.length) continue;
+    const taken = new Set(moved.map((k) => k.f));
+    put(t, [...t.keys.filter((k) => !chosen.has(k.f) && !taken.has(k.f)), ...moved]);
   }
+}
+
+/** Takes the keys at `frames` out; the last key of a value leaves it as a constant. */
+export function removeKeys(d: Draft<Recipe>, layer: string, frames: readonly number[]): void {
+  const chosen = new Set(frames);
+  const l = d.intruders.flatMap((i) => i.layers).find((x) => x.id === layer) as Draft<PatchLayer> | undefined;
+  if (!l) return;
+  const strip = (holder: Record<string, unknown>) => {
+    for (const [k, v] of Object.entries(holder)) {
+      if (typeof v !== "object" || v === null) continue;
+      if (!isKeyed(v)) strip(v as Record<string, unknown>);
+      else {
+        const keys = (v as { keys: Key<unknown>[] }).keys;
+        const kept = keys.filter((x) => !chosen.has(x.f));
+        if (kept.length) put({ path: [], keys }, kept);
+        else holder[k] = keys[0].v;
+      }
+    }
+  };
+  strip(l as unknown as Record<string, unknown>);
+  if ("use" in l.mask && d.masks?.[l.mask.use]) strip(d.masks[l.mask.use] as unknown as Record<string, unknown>);
+}
+
+/** Sets how the keys at `frames` are left. */
+export function easeKeys(d: Draft<Recipe>, layer: string, frames: readonly number[], ease: Ease): void {
+  for (const t of draftTracks(d, layer)) for (const k of t.keys) if (frames.includes(k.f)) k.ease = ease as Draft<Ease> as Ease;
+}
+
+/** Keys copied from a layer, by the values they belong to; frames count from the first. */
+export type CopiedKeys = { path: (string | number)[]; keys: Key<unknown>[] }[];
+
+export function copyKeys(r: Pick<Recipe, "masks">, l: PatchLayer, frames: readonly number[]): CopiedKeys {
+  const first = Math.min(...frames);
+  return tracksOf(r, l).flatMap((t) => {
+    const keys = t.keys.filter((k) => frames.includes(k.f)).map((k) => ({ ...k, f: k.f - first }));
+    return keys.length ? [{ path: t.path, keys }] : [];
+  });
+}
+
+/**
+ * Puts copied keys in from frame `at` on, where the layer has the values they belong to (an outline only with as many points).
+ * @returns how many values took keys
+ */
+export function pasteKeys(d: Draft<Recipe>, layer: string, copied: CopiedKeys, at: number): number {
+  const l = d.intruders.flatMap((i) => i.layers).find((x) => x.id === layer) as unknown as Record<string, unknown> | undefined;
+  if (!l) return 0;
+  let took = 0;
+  for (const { path, keys } of copied) {
+    let holder = l;
+    for (const k of path.slice(0, -1)) {
+      const next = k === "mask" && "use" in (holder.mask as object) ? d.masks?.[(holder.mask as { use: string }).use] : holder[k];
+      holder = (next ?? (k === "place" || k === "mask" ? (holder[k] = {}) : undefined)) as Record<string, unknown>;
+      if (!holder) break;
+    }
+    const field = path.at(-1)!;
+    if (!holder || (path.includes("shapes") && holder[field] === undefined)) continue;
+    const now = holder[field];
+    const like = now !== undefined && isKeyed(now) ? (now as { keys: Key<unknown>[] }).keys[0].v : now;
+    if (Array.isArray(like) && Array.isArray(keys[0].v) && like.length !== keys[0].v.length) continue;
+    const fresh = keys.map((k) => ({ ...k, f: k.f + at }));
+    const taken = new Set(fresh.map((k) => k.f));
+    const old = now !== undefined && isKeyed(now) ? (now as { keys: Key<unknown>[] }).keys.filter((k) => !taken.has(k.f)) : [];
+    holder[field] = { keys: [...old, ...fresh].sort((a, b) => a.f - b.f) };
+    took++;
+  }
+  return took;
 }

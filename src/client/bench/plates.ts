@@ -171,6 +171,7 @@ export function createPlates(core: BenchCore, work: ReturnType<typeof createWork
   }
 
   return {
+    keyOfTake,
     cover,
     followCamera,
     holdFrame,

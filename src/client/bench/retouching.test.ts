@@ -37,6 +37,8 @@ function desk(recipe: Recipe, more: Partial<BenchState> = {}, retouch: Partial<R
     refresh: () => undefined,
     takes: () => undefined,
     goTo: (frame) => void (state = { ...state, frame }),
+    takeBack: () => undefined,
+    maskBox: () => null,
     notices: { said: (m) => void said.push(m), problem: (m) => void said.push(m) },
   };
   return { bench: createRetouching(core, {} as Painter), get: () => state, done, said };

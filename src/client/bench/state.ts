@@ -15,11 +15,36 @@ import type { BuiltAnswer, SeenAnswer, SurveyAnswer } from "../../wire/plate";
 import type { ShotDocument } from "../../wire/shot";
 import type { Take } from "../../wire/take";
 import type { Shown } from "../picture/painter";
+import type { Holds, Picked } from "./shapes";
 
 export const STAGES = ["Scout", "Plate", "Patch", "Match", "Proof", "Render"] as const;
 export type Stage = (typeof STAGES)[number];
 
-export type MaskTool = "outline" | "oval" | "box" | "adjust";
+/** The tools of patches and masks, in the order of their keys. */
+export const MASK_TOOLS = ["outline", "loop", "oval", "box", "brush", "adjust", "source"] as const;
+export type MaskTool = (typeof MASK_TOOLS)[number];
+
+/** The brush of a painted mask. */
+export interface MaskBrush {
+  size: number;
+  hardness: number;
+  opacity: number;
+  /** Whether it takes away. */
+  erase: boolean;
+  /** In which frames a stroke counts. */
+  frames: "all" | "this" | "on";
+}
+
+/** How the result is looked at against the original. */
+export type Against = "off" | "wipe" | "difference" | "beside";
+export interface Looks {
+  against: Against;
+  /** Where the wipe's line stands, 0–1 of the picture, and whether it lies across. */
+  wipe: number;
+  across: boolean;
+  /** How many times a difference is amplified. */
+  gain: number;
+}
 /** The tools of retouching, in the order of their keys. */
 export const BRUSH_TOOLS = ["clone", "uncover", "heal", "graft", "fill", "flat", "restore"] as const;
 export type BrushTool = (typeof BRUSH_TOOLS)[number];
@@ -112,6 +137,12 @@ export interface Work {
   total: number;
 }
 
+/** A keyframe that is picked on the timeline: all that a layer has at a frame. */
+export interface KeyMark {
+  layer: string;
+  f: number;
+}
+
 export interface BenchState {
   shot: Omit<ShotDocument, "recipe" | "rev" | "undo" | "redo">;
   /** The recipe as shown: what is stored, what waits to be stored, and a drag in progress. */
@@ -122,6 +153,19 @@ export interface BenchState {
   frame: number;
   playing: boolean;
   dropped: number;
+  /** How fast it plays: 1 is the true rate, below 0 backward. */
+  speed: number;
+  loop: boolean;
+  /** The stretch that is marked; playing stays within it. */
+  marked: { in: number; out: number } | null;
+  /** The part of the shot that the timeline shows; null for all of it. */
+  span: { from: number; to: number } | null;
+  keysPicked: KeyMark[];
+  /** The value whose curve is open on the timeline; its name in the layer. */
+  curve: string | null;
+  looks: Looks;
+  /** The picture alone on the whole screen. */
+  alone: boolean;
   stage: Stage;
   /** The plate that is open for retouching. */
   plate: string | null;
@@ -132,6 +176,12 @@ export interface BenchState {
   retouch: Retouch;
   drawInto: DrawInto;
   drawing: Point[];
+  /** What of the selected patch's mask is picked. */
+  picked: Picked;
+  holds: Holds;
+  /** Whether the shapes of the keyframes beside are drawn, too. */
+  ghosts: boolean;
+  maskBrush: MaskBrush;
   /** A loop being drawn round a thing, free-hand. */
   ring: Point[];
   survey: SurveyAnswer | null;
@@ -143,11 +193,11 @@ export interface BenchState {
   /** What is looked at while a plate is selected: the frame, the plate, one over the other, their difference, or where the plate comes from. */
   compare: { how: Compare; share: number };
   handles: boolean;
-  peek: "original" | "matte" | "patch" | null;
+  peek: "original" | "matte" | "patch" | "hole" | null;
   zoom: Zoom;
   shown: Shown | null;
   conflict: { mine: string; theirs: string; answer: (a: "mine" | "theirs") => void } | null;
-  dialog: "keys" | null;
+  dialog: "keys" | "history" | null;
 }
 
 /** Whether a change is still being dragged, in a panel or on the picture. */
@@ -155,7 +205,7 @@ export type Dragging = boolean | "picture";
 /** Where to say that something went wrong, or was done. */
 export interface Notices {
   problem(message: string): void;
-  said(message: string): void;
+  said(message: string, instead?: { words: string; run: () => void }): void;
 }
 
 export const takeOf = (s: Pick<BenchState, "shot" | "recipe">): Take => s.shot.takes[s.recipe.shot.take];

@@ -1,5 +1,7 @@
 import { createStore } from "zustand/vanilla";
-import { type Intruder, isPaint, isPatch, type PatchLayer, type Recipe } from "../../core/document";
+import { intersect, isEmpty } from "../../core/pixels/frame";
+import { maskBounds } from "../../core/shape/mask";
+import type { Recipe } from "../../core/document";
 import { type Draft, edit } from "../../recipe/edits";
 import type { ShotDocument } from "../../wire/shot";
 import type { Take } from "../../wire/take";
@@ -7,23 +9,16 @@ import { EditQueue } from "../edit/queue";
 import { Painter } from "../picture/painter";
 import type { View } from "../picture/protocol";
 import type { BenchCore } from "./core";
-import { newId, round } from "./names";
+import { createKeys } from "./keys";
+import { createMasks } from "./masks";
+import { createPatches } from "./patches";
+import { createPlay } from "./play";
+import { createPlacing } from "./placing";
 import { createPlates } from "./plates";
 import { createRetouching } from "./retouching";
 import { createScout } from "./scout";
-import {
-  type BenchState,
-  type Dragging,
-  firstRetouch,
-  layerTitle,
-  type Notices,
-  paintLayer,
-  retouching,
-  selectedLayer,
-  type Selection,
-  type Stage,
-  takeOf,
-} from "./state";
+import { NOTHING_PICKED } from "./shapes";
+import { type BenchState, firstRetouch, type Notices, paintLayer, retouching, type Selection, type Stage, takeOf } from "./state";
 import { createWork } from "./work";
 
 /** How long the panels may lag behind a drag on the picture. */
@@ -43,6 +38,14 @@ export function createBench(doc: ShotDocument, notices: Notices) {
     frame: recipe.shot.in,
     playing: false,
     dropped: 0,
+    speed: 1,
+    loop: true,
+    marked: null,
+    span: null,
+    keysPicked: [],
+    curve: null,
+    looks: { against: "off", wipe: 0.5, across: false, gain: 8 },
+    alone: false,
     stage: Object.keys(recipe.plates).length ? "Patch" : "Plate",
     plate: null,
     selection: null,
@@ -51,6 +54,10 @@ export function createBench(doc: ShotDocument, notices: Notices) {
     paint: null,
     drawInto: "new",
     drawing: [],
+    picked: NOTHING_PICKED,
+    holds: "here",
+    ghosts: true,
+    maskBrush: { size: 60, hardness: 0.5, opacity: 1, erase: false, frames: "all" },
     ring: [],
     survey: null,
     found: {},
@@ -103,7 +110,8 @@ export function createBench(doc: ShotDocument, notices: Notices) {
     const plate = s.plate && r.plates[s.plate] ? s.plate : null;
     const paint = s.paint && paintLayer(r, s.paint) ? s.paint : null;
     const frame = clamp(s.frame, r.shot.in, r.shot.out);
-    set({ recipe: r, dragged: null, selection, plate, paint, frame });
+    const picked = selection === s.selection ? s.picked : NOTHING_PICKED;
+    set({ recipe: r, dragged: null, selection, plate, paint, frame, picked });
     painter.recipe(r);
     refresh();
   }
@@ -123,8 +131,12 @@ export function createBench(doc: ShotDocument, notices: Notices) {
     const veil = retouch.veilOf(s);
     if (s.plate) return { kind: "plate", plate: s.plate, veil };
     if (s.peek === "matte") return { kind: "matte", layer: null };
+    if (s.peek === "hole") return { kind: "hole", layer };
     if (s.peek === "patch" && layer) return { kind: "patch", layer };
-    return { kind: "result", veil: s.peek || s.playing ? undefined : veil };
+    const { against, gain } = s.looks;
+    if (against === "difference" && !s.peek) return { kind: "changed", gain };
+    const original = against === "wipe" || against === "beside" ? true : undefined;
+    return { kind: "result", veil: s.peek || s.playing ? undefined : veil, original };
   }
 
   function refresh(): void {
@@ -193,22 +205,31 @@ export function createBench(doc: ShotDocument, notices: Notices) {
 
   const cancelPreview = () => place(settled);
 
-  const core: BenchCore = { get, set, notices, commit, preview, refresh, goTo, takes: () => painter.useTakes(get().shot.takes) };
+  const core: BenchCore = {
+    get,
+    set,
+    notices,
+    commit,
+    preview,
+    takeBack: (then) => void queue.step("undo").then(then),
+    refresh,
+    goTo,
+    takes: () => painter.useTakes(get().shot.takes),
+    maskBox(mask, n) {
+      const { width, height } = takeOf(get()).info!;
+      const box = intersect({ x0: 0, y0: 0, x1: width, y1: height }, maskBounds({ ...mask, invert: false }, n, width, height));
+      return isEmpty(box) ? null : box;
+    },
+  };
   const work = createWork(core);
   const scout = createScout(core, work);
   const plates = createPlates(core, work);
   const retouch = createRetouching(core, painter);
-
-  const layerIn = (d: Draft<Recipe>, id: string) => d.intruders.flatMap((i) => i.layers).find((l) => l.id === id) as Draft<PatchLayer> | undefined;
-
-  function changeLayer(id: string, name: string, change: (l: Draft<PatchLayer>) => void, dragging: Dragging = false): void {
-    const run = (d: Draft<Recipe>) => {
-      const l = layerIn(d, id);
-      if (l) change(l);
-    };
-    if (dragging) preview(run, dragging === "picture");
-    else commit(name, run);
-  }
+  const patches = createPatches(core, plates.keyOfTake);
+  const placing = createPlacing(core, patches);
+  const keys = createKeys(core, patches);
+  const masks = createMasks(core, patches);
+  const play = createPlay(core, painter);
 
   // ---- time --------------------------------------------------------------------------------------------
 
@@ -217,39 +238,6 @@ export function createBench(doc: ShotDocument, notices: Notices) {
     const frame = clamp(Math.round(n), s.recipe.shot.in, s.recipe.shot.out);
     if (frame === s.frame) return;
     set({ frame });
-    refresh();
-  }
-
-  function play(): void {
-    const s = get();
-    if (s.playing) return stopPlaying();
-    const { rate } = takeOf(s).info!;
-    const fps = rate[0] / rate[1];
-    const { in: a, out: b } = s.recipe.shot;
-    const count = b - a + 1;
-    const from = s.frame - a;
-    const begun = performance.now();
-    let last = -1;
-    set({ playing: true, dropped: 0 });
-    const tick = () => {
-      if (!get().playing) return;
-      const due = Math.floor(((performance.now() - begun) * fps) / 1000);
-      // one picture is drawn while the next is composed
-      if (due > last && painter.waiting < 2) {
-        if (last >= 0 && due > last + 1) set({ dropped: get().dropped + due - last - 1 });
-        last = due;
-        const frame = a + ((from + due) % count);
-        set({ frame });
-        refresh();
-        painter.ahead(Array.from({ length: 12 }, (_, i) => a + ((from + due + 1 + i) % count)));
-      }
-      requestAnimationFrame(tick);
-    };
-    requestAnimationFrame(tick);
-  }
-
-  function stopPlaying(): void {
-    set({ playing: false });
     refresh();
   }
 
@@ -269,85 +257,6 @@ export function createBench(doc: ShotDocument, notices: Notices) {
     refresh();
   }
 
-  // ---- intruders and patches -----------------------------------------------------------------------------
-
-  /** Lays a shape: a new patch with the chosen plate behind it, or a part of the selected patch's mask. */
-  function layShape(shape: Draft<PatchLayer>["mask"] extends infer M ? (M extends { shapes: (infer S)[] } ? S : never) : never): void {
-    const s = get();
-    const selected = selectedLayer(s);
-    if (s.drawInto !== "new" && selected && !("use" in selected.mask)) {
-      const op = s.drawInto;
-      changeLayer(selected.id, `${{ add: "Add", cut: "Cut", cross: "Cross" }[op]} a shape in ${layerTitle(s.recipe, selected.id)}`, (l) => {
-        if (!("use" in l.mask)) l.mask.shapes.push({ ...shape, op });
-      });
-      set({ tool: "adjust" });
-      return;
-    }
-    const id = newId("l");
-    const intruder = newId("i");
-    const plate = s.selection?.kind === "plate" ? s.selection.plate : lastPlateUsed(s.recipe);
-    const count = s.recipe.intruders.length + 1;
-    const into = s.selection?.kind === "intruder" ? s.selection.intruder : null;
-    const { shot: range } = s.recipe;
-    const layer: Draft<PatchLayer> = {
-      id,
-      kind: "patch",
-      in: range.in,
-      out: range.out,
-      source: plate ? { plate } : { take: range.take, hold: range.in },
-      mask: { shapes: [shape], feather: 12 },
-    };
-    commit(`Lay patch ${count}`, (d) => {
-      const home = d.intruders.find((i) => i.id === into);
-      if (home) home.layers.push(layer as Draft<Intruder>["layers"][number]);
-      else d.intruders.push({ id: intruder, name: `Intruder ${count}`, layers: [layer as Draft<Intruder>["layers"][number]] });
-    });
-    set({ selection: { kind: "layer", layer: id }, tool: "adjust", stage: "Patch" });
-    if (!plate)
-      notices.said(`There is no plate yet, so the patch shows frame ${range.in}. Go to a clean frame and press P, then choose it as the picture.`);
-  }
-
-  function closeOutline(): void {
-    const { drawing } = get();
-    set({ drawing: [] });
-    if (drawing.length >= 3) layShape({ kind: "path", op: "add", points: drawing.map((p) => [round(p[0]), round(p[1])]) });
-    else if (drawing.length) notices.said("An outline needs at least three points.");
-  }
-
-  function removeSelected(): void {
-    const s = get();
-    const { selection } = s;
-    if (!selection) return;
-    if (selection.kind === "plate") {
-      const users = s.recipe.intruders.flatMap((i) => i.layers.filter((l) => isPatch(l) && l.source.plate === selection.plate).map(() => i.name));
-      const touched = Object.entries(s.recipe.plates)
-        .filter(([k, p]) => k !== selection.plate && p.touches.some((t) => t.source?.plate === selection.plate))
-        .map(([k, p]) => p.name ?? k)
-        .concat(
-          s.recipe.intruders
-            .filter((i) => i.layers.some((l) => isPaint(l) && l.touches.some((t) => t.source?.plate === selection.plate)))
-            .map((i) => i.name),
-        );
-      if (users.length + touched.length)
-        return notices.problem(
-          `This plate is used by ${[...users, ...touched].join(", ")}: give ${users.length + touched.length > 1 ? "them" : "it"} another picture first.`,
-        );
-      commit(`Delete plate ${s.recipe.plates[selection.plate].name ?? ""}`.trim(), (d) => {
-        delete d.plates[selection.plate];
-      });
-      if (s.plate === selection.plate) openPlate(null);
-    } else if (selection.kind === "intruder") {
-      commit(`Delete ${s.recipe.intruders.find((i) => i.id === selection.intruder)?.name}`, (d) => {
-        d.intruders = d.intruders.filter((i) => i.id !== selection.intruder);
-      });
-    } else {
-      commit(`Delete patch of ${layerTitle(s.recipe, selection.layer)}`, (d) => {
-        for (const i of d.intruders) i.layers = i.layers.filter((l) => l.id !== selection.layer);
-        d.intruders = d.intruders.filter((i) => i.layers.length);
-      });
-    }
-  }
-
   return {
     store,
     painter,
@@ -358,11 +267,13 @@ export function createBench(doc: ShotDocument, notices: Notices) {
     commit,
     preview,
     cancelPreview,
-    changeLayer,
     refresh,
     goTo,
-    play,
-    stopPlaying,
+    ...play,
+    ...patches,
+    ...placing,
+    ...keys,
+    ...masks,
     ...scout,
     ...plates,
     ...retouch,
@@ -374,9 +285,6 @@ export function createBench(doc: ShotDocument, notices: Notices) {
     progress: work.progress,
     stopWork: work.stopWork,
     openPlate,
-    layShape,
-    closeOutline,
-    removeSelected,
     set(part: Partial<BenchState>): void {
       set(part);
     },
@@ -393,7 +301,8 @@ export function createBench(doc: ShotDocument, notices: Notices) {
     select(selection: Selection): void {
       const plates = (x: Selection) => x?.kind === "plate";
       const looks = get().stage === "Plate" && (plates(get().selection) || plates(selection));
-      set({ selection });
+      const other = JSON.stringify(selection) !== JSON.stringify(get().selection);
+      set(other ? { selection, picked: NOTHING_PICKED } : { selection });
       if (get().peek || looks) refresh();
     },
     /** How a selected plate is looked at. */
@@ -404,7 +313,8 @@ export function createBench(doc: ShotDocument, notices: Notices) {
     setStage(stage: Stage): void {
       const s = get();
       const leave = retouching(s) && stage !== (s.plate ? "Plate" : "Patch");
-      set({ stage, drawing: [], ...(leave ? { plate: null, paint: null, retouch: { ...s.retouch, veil: null, touch: null, loop: [] } } : {}) });
+      // an outline that is being drawn waits for its stage
+      set({ stage, ...(leave ? { plate: null, paint: null, retouch: { ...s.retouch, veil: null, touch: null, loop: [] } } : {}) });
       refresh();
     },
     setPeek(peek: BenchState["peek"]): void {
@@ -412,10 +322,18 @@ export function createBench(doc: ShotDocument, notices: Notices) {
       set({ peek });
       refresh();
     },
+    /** How the result is looked at against the original. */
+    lookAgainst(looks: Partial<BenchState["looks"]>): void {
+      set({ looks: { ...get().looks, ...looks } });
+      refresh();
+    },
+    say: (words: string) => notices.said(words),
+    /** Goes back or on in the history by so many steps. */
+    leap: (step: "undo" | "redo", times: number) => queue.step(step, times),
     undo: () => queue.step("undo"),
     redo: () => queue.step("redo"),
     close(): void {
-      set({ playing: false });
+      play.closePlay();
       painter.close();
     },
   };
@@ -426,14 +344,4 @@ function exists(r: Recipe, s: NonNullable<Selection>): boolean {
   if (s.kind === "plate") return !!r.plates[s.plate];
   if (s.kind === "intruder") return r.intruders.some((i) => i.id === s.intruder);
   return r.intruders.some((i) => i.layers.some((l) => l.id === s.layer));
-}
-
-/** The plate the topmost patch uses, else the newest plate. */
-function lastPlateUsed(r: Recipe): string | null {
-  const used = r.intruders
-    .flatMap((i) => i.layers)
-    .filter(isPatch)
-    .map((l) => l.source.plate)
-    .filter((p) => p !== undefined);
-  return used.at(-1) ?? Object.keys(r.plates).at(-1) ?? null;
 }

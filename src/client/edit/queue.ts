@@ -59,13 +59,13 @@ export class EditQueue {
   }
 
   /** Undo or redo, once everything before is stored. */
-  async step(step: "undo" | "redo"): Promise<void> {
+  async step(step: "undo" | "redo", times = 1): Promise<void> {
     while (!this.idle) await new Promise((r) => setTimeout(r, 15));
     if (!this.steps[step]) return;
     this.busy = true;
     const editId = crypto.randomUUID();
     try {
-      const a = await this.persistently(() => sendStep(this.shotId, { editId, base: this.rev, step }));
+      const a = await this.persistently(() => sendStep(this.shotId, { editId, base: this.rev, step, times }));
       this.accept(a);
       this.base = apply(this.base, a.patches as Patch[]);
       this.hooks.replaced(this.base);

@@ -2,8 +2,12 @@ import { type Frame, frameFromBytes } from "../../core/pixels/frame";
 import { QUICK_FORMAT } from "../../core/pixels/quick";
 import type { Take } from "../../wire/take";
 import { PICTURE_HEADER } from "../../wire/layout";
-import { pictureHeadSchema } from "../../wire/plate";
-import { exactUrl, pictureUrl, quickUrl } from "../api";
+import type { PictureShape, Recipe } from "../../core/document";
+import { masksOf } from "../../core/document";
+import type { Values } from "../../core/pixels/still";
+import type { MaskPictures } from "../../core/shape/mask";
+import { maskHeadSchema, pictureHeadSchema } from "../../wire/plate";
+import { exactUrl, maskUrl, pictureUrl, quickUrl } from "../api";
 
 /** Holds the most recently used of something; the rest is dropped. */
 class Recent<T> {
@@ -24,6 +28,11 @@ class Recent<T> {
   }
 }
 
+const maskKey = (s: PictureShape) => `${s.use}/${s.asset}`;
+/** The pictures that masks of a recipe are made of. */
+const maskPictures = (r: Recipe): PictureShape[] =>
+  masksOf(r).flatMap((m) => m.shapes.filter((s): s is PictureShape => s.kind === "picture" && s.on !== false && s.asset !== undefined));
+
 /** A frame that will be there when more of its take is read. */
 export class NotYet extends Error {}
 
@@ -33,6 +42,8 @@ export class Frames {
   private readonly quick = new Recent<Frame>(140);
   /** Pictures that are no frames: built, brought in, plain. */
   private readonly pictures = new Recent<Frame>(6);
+  /** Values of pictures that are used as masks. */
+  private readonly values = new Recent<Values>(12);
   private readonly loading = new Map<string, Promise<Frame>>();
 
   constructor(
@@ -80,6 +91,25 @@ export class Frames {
       this.pictures.set(key, f);
       return f;
     });
+  }
+
+  /** Values of a picture used as a mask, once they are there. */
+  readonly masks: MaskPictures = (s) => {
+    const v = this.values.get(maskKey(s));
+    if (!v) throw new Error("A picture that is used as a mask is not there yet.");
+    return v;
+  };
+  hasMasks = (r: Recipe): boolean => maskPictures(r).every((s) => this.values.get(maskKey(s)));
+  /** Fetches the pictures that a recipe's masks are made of. */
+  async loadMasks(r: Recipe): Promise<void> {
+    for (const s of maskPictures(r)) {
+      const key = maskKey(s);
+      if (this.values.get(key)) continue;
+      const x = await fetch(maskUrl(this.shot, s.asset!, s.use), { cache: "no-store" });
+      if (!x.ok) throw new Error(((await x.json().catch(() => ({}))) as { error?: string }).error ?? "The mask's picture could not be read.");
+      const { width, height } = maskHeadSchema.parse(JSON.parse(x.headers.get(PICTURE_HEADER) ?? "null"));
+      this.values.set(key, { width, height, data: new Float64Array(await x.arrayBuffer()) });
+    }
   }
 
   loadQuick(take: string, n: number): Promise<Frame> {

@@ -5,7 +5,10 @@ import type { Take } from "../../wire/take";
 import type { PictureRef } from "../../core/retouch/plate";
 import type { Desk, FromWorker, ToWorker, View } from "./protocol";
 
-export type Shown = Omit<Extract<FromWorker, { type: "picture" }>, "type" | "data"> & { pixels: Uint8ClampedArray<ArrayBuffer> };
+export type Shown = Omit<Extract<FromWorker, { type: "picture" }>, "type" | "data" | "original"> & {
+  pixels: Uint8ClampedArray<ArrayBuffer>;
+  original?: Uint8ClampedArray<ArrayBuffer>;
+};
 
 /** The page's hold on the picture worker. */
 export class Painter {
@@ -46,6 +49,7 @@ export class Painter {
           width: m.width,
           height: m.height,
           pixels: new Uint8ClampedArray(m.data),
+          ...(m.original ? { original: new Uint8ClampedArray(m.original) } : {}),
         });
       } else if (m.type === "part") {
         this.answered = Math.max(this.answered, m.seq ?? 0);
@@ -94,6 +98,7 @@ export class Painter {
     const { last, now } = this;
     const info = this.takes[now.shot.take]?.info;
     if (!info || last?.frame !== frame || last.view.kind !== "result" || view.kind !== "result" || last.view.veil || view.veil) return null;
+    if (last.view.original !== view.original) return null;
     return changedWindow(last.recipe, now, frame, info.width, info.height);
   }
   ahead(frames: number[]): void {

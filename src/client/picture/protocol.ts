@@ -12,7 +12,12 @@ export interface Veil {
 
 /** What the viewer shows. */
 export type View =
-  | { kind: "result"; veil?: Veil }
+  /** `original`: the frame as it came beside the result. */
+  | { kind: "result"; veil?: Veil; original?: true }
+  /** The result less the original, amplified about mid grey. */
+  | { kind: "changed"; gain: number }
+  /** The footage with a hole where a layer covers it, or where all do. */
+  | { kind: "hole"; layer: string | null }
   | { kind: "original" }
   | { kind: "matte"; layer: string | null }
   | { kind: "patch"; layer: string }
@@ -48,7 +53,18 @@ export type ToWorker =
 
 /** From the picture worker to the page. */
 export type FromWorker =
-  | { type: "picture"; seq: number; frame: number; view: View; quality: "exact" | "quick"; width: number; height: number; data: ArrayBuffer }
+  | {
+      type: "picture";
+      seq: number;
+      frame: number;
+      view: View;
+      quality: "exact" | "quick";
+      width: number;
+      height: number;
+      data: ArrayBuffer;
+      /** The frame as it came, of the same size, where the view asks for it. */
+      original?: ArrayBuffer;
+    }
   /** What has changed of the picture that is shown; with `seq` when it answers a wish. */
   | { type: "part"; seq?: number; rect: Rect; data: ArrayBuffer }
   | { type: "thumb"; id: number; width: number; height: number; data: ArrayBuffer }

@@ -19,6 +19,8 @@ export interface Rgba {
   width: number;
   height: number;
   data: ArrayBuffer;
+  /** The frame as it came. */
+  original?: ArrayBuffer;
 }
 /** What is to be seen of a frame; `moving`: coarsely, since the next one follows at once. */
 export interface Sight {
@@ -64,8 +66,11 @@ export class Views {
     if (view.kind === "matte") return this.matte(r, n, view.layer, await this.load(quality, r.shot.take, n));
     if (view.kind === "original") return all(await this.load(quality, r.shot.take, n), this.colourAt(r, quality), !moving);
     if (view.kind === "patch") return this.patch(r, n, view.layer, quality, !moving);
-    const { frame, colour } = await this.composed(r, n, quality, watch);
+    if (view.kind === "hole") return this.hole(r, n, view.layer, quality, !moving);
+    const { frame, colour, below } = await this.composed(r, n, quality, watch);
     const plain = all(frame, colour, !moving);
+    if (view.kind === "changed") return amplified(plain, all(below, colour, !moving), view.gain);
+    if (view.original) return { ...plain, original: rgba(below, colour, wholeOf(below), !moving) };
     return quality === "exact" && view.veil ? this.veiled(r, plain, view.veil) : plain;
   }
 
@@ -91,9 +96,9 @@ export class Views {
   }
 
   /** The result at frame `n`. */
-  async composed(r: Recipe, n: number, quality: Quality, watch: Watch = UNWATCHED): Promise<{ frame: Frame; colour: Colour }> {
-    const g = await this.ground(r, n, quality, neededPictures(r, n), watch);
-    return { frame: await stepped(composeSteps(r, n, g.below, g.pictures, g.canvas, this.mattes[quality]), watch), colour: g.colour };
+  async composed(r: Recipe, n: number, quality: Quality, watch: Watch = UNWATCHED): Promise<{ frame: Frame; colour: Colour; below: Frame }> {
+    const { below, colour, pictures, canvas } = await this.ground(r, n, quality, neededPictures(r, n), watch);
+    return { frame: await stepped(composeSteps(r, n, below, pictures, canvas, this.mattes[quality]), watch), colour, below };
   }
 
   /** A rectangle of the exact result. While something is dragged no whole frame is copied for every step of it. */
@@ -114,7 +119,7 @@ export class Views {
   /** Whether the exact picture can be made without fetching anything. */
   atHand(r: Recipe, n: number, view: View): boolean {
     if (view.kind === "plate") return this.plates.now(r, view.plate) !== null;
-    if (!this.frames.exactNow(r.shot.take, n)) return false;
+    if (!this.frames.exactNow(r.shot.take, n) || !this.frames.hasMasks(r)) return false;
     if (view.kind !== "result") return true;
     return neededPictures(r, n).every((ref) =>
       "plate" in ref ? this.plates.now(r, ref.plate) !== null : !!this.frames.exactNow(ref.take, ref.frame),
@@ -153,6 +158,7 @@ export class Views {
     const info = this.info(take);
     const below = await this.load(quality, take, n);
     const got = new Map<string, Frame>();
+    await this.frames.loadMasks(r);
     for (const ref of refs) {
       if ("plate" in ref) got.set(`p/${ref.plate}`, await this.plateAt(r, ref.plate, n, quality, watch));
       else got.set(`${ref.take}/${ref.frame}`, await this.load(quality, ref.take, ref.frame));
@@ -160,7 +166,7 @@ export class Views {
     return {
       below,
       colour: this.colourAt(r, quality),
-      canvas: { width: below.width, height: below.height, scale: below.width / info.width, siting: info.colour.siting },
+      canvas: { width: below.width, height: below.height, scale: below.width / info.width, siting: info.colour.siting, masks: this.frames.masks },
       pictures: { take: (t, f) => got.get(`${t}/${f}`)!, plate: (id) => got.get(`p/${id}`)! },
     };
   }
@@ -198,11 +204,33 @@ export class Views {
     return out;
   }
 
-  private matte(r: Recipe, n: number, layer: string | null, below: Frame): Rgba {
-    const { width, height } = below;
+  /** α of one layer, or of all together. */
+  private async alpha(r: Recipe, n: number, layer: string | null, { width, height }: Frame): Promise<Float64Array> {
+    await this.frames.loadMasks(r);
     const info = this.info(r.shot.take);
     const shown = activeLayers(r, n).filter((l) => layer === null || l.id === layer);
-    const m = togetherMatte(r, shown, n, { width, height, scale: width / info.width, siting: info.colour.siting });
+    return togetherMatte(r, shown, n, { width, height, scale: width / info.width, siting: info.colour.siting, masks: this.frames.masks });
+  }
+
+  /** The footage, hatched dark and light where a layer covers it. */
+  private async hole(r: Recipe, n: number, layer: string | null, quality: Quality, fine: boolean): Promise<Rgba> {
+    const below = await this.load(quality, r.shot.take, n);
+    const out = all(below, this.colourAt(r, quality), fine);
+    const px = new Uint8ClampedArray(out.data);
+    const m = await this.alpha(r, n, layer, below);
+    const wide = Math.max(4, Math.round(below.width / 120));
+    for (let y = 0, i = 0; y < out.height; y++)
+      for (let x = 0; x < out.width; x++, i++) {
+        if (!m[i]) continue;
+        const hatch = (x + y) % (2 * wide) < wide ? HATCH.light : HATCH.dark;
+        for (let k = 0; k < 3; k++) px[4 * i + k] = px[4 * i + k] * (1 - m[i]) + hatch[k] * m[i];
+      }
+    return out;
+  }
+
+  private async matte(r: Recipe, n: number, layer: string | null, below: Frame): Promise<Rgba> {
+    const { width, height } = below;
+    const m = await this.alpha(r, n, layer, below);
     const out = new Uint8ClampedArray(m.length * 4);
     for (let i = 0; i < m.length; i++) {
       out[4 * i] = out[4 * i + 1] = out[4 * i + 2] = m[i] * 255;
@@ -222,6 +250,16 @@ export class Views {
     for (let i = 0; i < alone.alpha.length; i++) for (let k = 0; k < 3; k++) px[4 * i + k] = 64 + (px[4 * i + k] - 64) * alone.alpha[i];
     return out;
   }
+}
+
+/** The two colours of a hole. */
+const HATCH = { light: [239, 231, 218], dark: [26, 22, 19] };
+
+/** What differs between two pictures, amplified about mid grey. */
+function amplified(a: Rgba, b: Rgba, gain: number): Rgba {
+  const [pa, pb] = [new Uint8ClampedArray(a.data), new Uint8ClampedArray(b.data)];
+  for (let i = 0; i < pa.length; i += 4) for (let k = 0; k < 3; k++) pa[i + k] = 128 + gain * (pa[i + k] - pb[i + k]);
+  return a;
 }
 
 function unrolled(runs: [number, number][]): number[] {

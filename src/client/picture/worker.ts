@@ -9,7 +9,7 @@ import { Plates } from "./plates";
 import type { FromWorker, ToWorker } from "./protocol";
 import { Retouching } from "./retouching";
 import { Stopped, type Watch } from "./steps";
-import { rgba, type Quality, Views } from "./views";
+import { rgba, type Quality, type Rgba, Views } from "./views";
 
 /** The picture worker: it holds the frames and calls the composer, so that the page never waits for pixels. */
 const scope = self as unknown as DedicatedWorkerGlobalScope;
@@ -86,8 +86,8 @@ async function serve(): Promise<void> {
     const part = stale;
     stale = NOTHING;
     const send = async (quality: Quality) => {
-      const ready = quality === "exact" && w.view.kind === "result" ? ahead.take(r, w.frame) : null;
-      const p =
+      const ready = quality === "exact" && w.view.kind === "result" && !w.view.original ? ahead.take(r, w.frame) : null;
+      const p: Rgba =
         ready ??
         (await views.picture(
           r,
@@ -95,7 +95,8 @@ async function serve(): Promise<void> {
           quality,
           watch(() => current() || w.moving),
         ));
-      if (current() || w.moving) post({ type: "picture", seq: w.seq, frame: w.frame, view: w.view, quality, ...p }, [p.data]);
+      if (current() || w.moving)
+        post({ type: "picture", seq: w.seq, frame: w.frame, view: w.view, quality, ...p }, [p.data, ...(p.original ? [p.original] : [])]);
       stale = quality === "exact" && current() ? NOTHING : null;
     };
     try {

@@ -8,12 +8,7 @@ import type { Point } from "../document";
 type Vec = readonly [number, number];
 type Cubic = [number, number, number, number, number, number, number, number];
 
-const B = [
-  (t: number) => (1 - t) ** 3,
-  (t: number) => 3 * t * (1 - t) ** 2,
-  (t: number) => 3 * t * t * (1 - t),
-  (t: number) => t ** 3,
-];
+const B = [(t: number) => (1 - t) ** 3, (t: number) => 3 * t * (1 - t) ** 2, (t: number) => 3 * t * t * (1 - t), (t: number) => t ** 3];
 
 /** Places of points along their run, 0–1 by length. */
 function byLength(run: readonly Vec[]): number[] {
@@ -143,7 +138,9 @@ function corners(loop: readonly Vec[]): number[] {
     return Math.abs(Math.atan2(ux * vy - uy * vx, ux * vx + uy * vy)) * (180 / Math.PI);
   });
   const sharpest = (i: number) =>
-    Array.from({ length: 2 * CORNER_REACH + 1 }, (_, k) => (i + k - CORNER_REACH + n) % n).every((j) => j === i || turn[j] < turn[i] || (turn[j] === turn[i] && j > i));
+    Array.from({ length: 2 * CORNER_REACH + 1 }, (_, k) => (i + k - CORNER_REACH + n) % n).every(
+      (j) => j === i || turn[j] < turn[i] || (turn[j] === turn[i] && j > i),
+    );
   return turn.flatMap((v, i) => (v > CORNER && sharpest(i) ? [i] : []));
 }
 

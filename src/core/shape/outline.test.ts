@@ -37,7 +37,10 @@ describe("points of an outline", () => {
           // a curve has the same places at the parameters that belong to each other
           const [ax, ay] = segmentAt(segmentOf(o, i), (m / 10) * t);
           if (!straight) expect(Math.hypot(ax - bx, ay - by)).toBeLessThan(0.02);
-          else expect(Math.abs((b[0] - a[0]) * (by - a[1]) - (b[1] - a[1]) * (bx - a[0]))).toBeLessThan(0.02 * (1 + Math.hypot(b[0] - a[0], b[1] - a[1])));
+          else
+            expect(Math.abs((b[0] - a[0]) * (by - a[1]) - (b[1] - a[1]) * (bx - a[0]))).toBeLessThan(
+              0.02 * (1 + Math.hypot(b[0] - a[0], b[1] - a[1])),
+            );
         }
       }),
       { numRuns: 200, seed: 11 },
@@ -63,12 +66,19 @@ describe("points of an outline", () => {
 
   it("scaled and turned about a pivot, area grows by the product of both factors and the pivot stays", () => {
     fc.assert(
-      fc.property(outline, number, number, fc.double({ min: 0.2, max: 4, noNaN: true }), fc.integer({ min: -180, max: 180 }), (o, px, py, k, turn) => {
-        const m = scaleTurn(px, py, k, 1.5 * k, turn);
-        expect(transformed([[px, py]], m)[0][0]).toBeCloseTo(px, 2);
-        const [was, now] = [area(o), area(transformed(o, m))];
-        expect(Math.abs(now - was * k * 1.5 * k)).toBeLessThan(1 + Math.abs(was) * 0.01 * k * k);
-      }),
+      fc.property(
+        outline,
+        number,
+        number,
+        fc.double({ min: 0.2, max: 4, noNaN: true }),
+        fc.integer({ min: -180, max: 180 }),
+        (o, px, py, k, turn) => {
+          const m = scaleTurn(px, py, k, 1.5 * k, turn);
+          expect(transformed([[px, py]], m)[0][0]).toBeCloseTo(px, 2);
+          const [was, now] = [area(o), area(transformed(o, m))];
+          expect(Math.abs(now - was * k * 1.5 * k)).toBeLessThan(1 + Math.abs(was) * 0.01 * k * k);
+        },
+      ),
       { numRuns: 80, seed: 5 },
     );
   });
@@ -95,13 +105,22 @@ describe("a loop drawn by hand", () => {
     const box = [...side([100, 100], [300, 100]), ...side([300, 100], [300, 220]), ...side([300, 220], [100, 220]), ...side([100, 220], [100, 100])];
     const o = fitLoop(box, 1.5);
     expect(o.length).toBeLessThanOrEqual(6);
-    for (const [x, y] of [[100, 100], [300, 100], [300, 220], [100, 220]]) // prettier-ignore
+    for (const [x, y] of [
+      [100, 100],
+      [300, 100],
+      [300, 220],
+      [100, 220],
+    ])
+      // prettier-ignore
       expect(Math.min(...o.map((p) => Math.hypot(p[0] - x, p[1] - y)))).toBeLessThan(2.5);
   });
 
   it("is nothing where nothing was drawn, and an outline of three points where it is small and round", () => {
     expect(fitLoop([[1, 1], [1, 1]], 2)).toEqual([]); // prettier-ignore
-    const o = fitLoop(drawn((t) => [50 + 6 * Math.cos(t), 50 + 6 * Math.sin(t)], 30, 0), 2);
+    const o = fitLoop(
+      drawn((t) => [50 + 6 * Math.cos(t), 50 + 6 * Math.sin(t)], 30, 0),
+      2,
+    );
     expect(o.length).toBeGreaterThanOrEqual(3);
     expect(Math.abs(area(o))).toBeGreaterThan(0.85 * Math.PI * 36);
   });

@@ -54,11 +54,11 @@ describe("documents", () => {
     let docs = new Documents(await open());
     for (let i = 0; i < 60; i++) await change(docs, `edit-name-${i}`, `Name it ${i}`, (d) => void (d.name = `take ${i}`));
     docs = new Documents(await open());
-    for (let i = 0; i < 3; i++) await docs.step(shot, { editId: `undo-step-${i}`, base: (await docs.read(shot)).rev, step: "undo" });
+    for (let i = 0; i < 3; i++) await docs.steps(shot, { editId: `undo-step-${i}`, base: (await docs.read(shot)).rev, step: "undo", times: 1 });
     expect((await docs.read(shot)).recipe.name).toBe("take 56");
-    expect(await docs.steps(shot)).toEqual({ undo: "Name it 56", redo: "Name it 57" });
+    expect(await docs.next(shot)).toEqual({ undo: "Name it 56", redo: "Name it 57" });
     docs = new Documents(await open());
-    await docs.step(shot, { editId: "redo-step-0", base: (await docs.read(shot)).rev, step: "redo" });
+    await docs.steps(shot, { editId: "redo-step-0", base: (await docs.read(shot)).rev, step: "redo", times: 1 });
     expect((await docs.read(shot)).recipe.name).toBe("take 57");
     const db = await open();
     const snaps = await db.all<{ rev: number }>(sql`select rev from revisions where snapshot is not null`);
@@ -82,7 +82,7 @@ describe("documents", () => {
     expect((both[1] as PromiseRejectedResult).reason).toBeInstanceOf(Stale);
     expect((await set("edit-race-1", rev, 90)).rev).toBe(rev + 1);
     await expect(set("edit-bad-1", rev + 1, -1)).rejects.toThrow(/shot\.out: found -1/);
-    await expect(docs.step("no-such-shot", { editId: "undo-none-1", base: 0, step: "undo" })).rejects.toThrow(/does not exist/);
+    await expect(docs.steps("no-such-shot", { editId: "undo-none-1", base: 0, step: "undo", times: 1 })).rejects.toThrow(/does not exist/);
     expect((await docs.read(shot)).recipe.shot.out).toBe(90);
   });
 });

@@ -2,7 +2,7 @@ import { and, asc, eq, gt } from "drizzle-orm";
 import type { Recipe } from "../../core/document";
 import { apply, type Patch, stacks } from "../../recipe/edits";
 import { parseRecipe } from "../../recipe/schema";
-import type { EditAnswer, EditRequest, StepRequest } from "../../wire/shot";
+import type { EditAnswer, EditRequest, HistoryEntry, StepRequest } from "../../wire/shot";
 import { parseWithBlobs, withoutBlobs } from "./blobs";
 import type { Db } from "./open";
 import { blobs, revisions, shots } from "./schema";
@@ -44,17 +44,26 @@ export class Documents {
   }
 
   /** Names of what undo and redo would do. */
-  async steps(shotId: string): Promise<{ undo: string | null; redo: string | null }> {
+  async next(shotId: string): Promise<{ undo: string | null; redo: string | null }> {
     const s = stacks(await this.history(shotId));
     return { undo: s.undo.at(-1)?.name ?? null, redo: s.redo.at(-1)?.name ?? null };
   }
 
   async history(shotId: string) {
     return this.db
-      .select({ rev: revisions.rev, name: revisions.name, kind: revisions.kind, of: revisions.of })
+      .select({ rev: revisions.rev, name: revisions.name, kind: revisions.kind, of: revisions.of, at: revisions.createdAt })
       .from(revisions)
       .where(eq(revisions.shotId, shotId))
       .orderBy(asc(revisions.rev));
+  }
+
+  /** What can be undone, oldest first, and after it what can be done again. */
+  async past(shotId: string): Promise<HistoryEntry[]> {
+    const rows = await this.history(shotId);
+    const at = new Map(rows.map((r) => [r.rev, r.at]));
+    const { undo, redo } = stacks(rows);
+    const entry = (undone: boolean) => (r: { rev: number; name: string }) => ({ rev: r.rev, name: r.name, at: at.get(r.rev)!, undone });
+    return [...undo.map(entry(false)), ...redo.toReversed().map(entry(true))];
   }
 
   /** Stores an edit. Acknowledged means committed. @throws Stale when its base is not the newest revision; RecipeError when it would make the recipe invalid. */
@@ -68,23 +77,32 @@ export class Documents {
     );
   }
 
-  /** Undo and redo are new revisions. */
-  step(shotId: string, s: StepRequest): Promise<EditAnswer> {
-    return this.inTurn(shotId, () =>
-      this.once(shotId, s.editId, s.base, async (doc) => {
-        const list = stacks(await this.history(shotId))[s.step];
-        const target = list.at(-1);
-        if (!target) throw new NotFound(`There is nothing to ${s.step}.`);
-        const [row] = await this.db
-          .select()
-          .from(revisions)
-          .where(and(eq(revisions.shotId, shotId), eq(revisions.rev, target.rev)));
-        const there = (await parseWithBlobs(this.db, row.patches)) as Patch[];
-        const back = (await parseWithBlobs(this.db, row.inverse)) as Patch[];
-        const [patches, inverse] = s.step === "undo" ? [back, there] : [there, back];
-        return { recipe: apply(doc.recipe, patches), name: target.name, kind: s.step, of: target.rev, patches, inverse };
-      }),
-    );
+  /** Undo and redo, several steps of them where that is asked: each is a new revision. */
+  steps(shotId: string, s: StepRequest): Promise<EditAnswer> {
+    return this.inTurn(shotId, async () => {
+      let all = await this.step(shotId, s);
+      for (let k = 1; k < s.times; k++) {
+        const one = await this.step(shotId, { ...s, editId: `${s.editId}.${k}`, base: all.rev });
+        all = { ...one, patches: [...all.patches, ...one.patches] };
+      }
+      return all;
+    });
+  }
+
+  private step(shotId: string, s: StepRequest): Promise<EditAnswer> {
+    return this.once(shotId, s.editId, s.base, async (doc) => {
+      const list = stacks(await this.history(shotId))[s.step];
+      const target = list.at(-1);
+      if (!target) throw new NotFound(`There is nothing to ${s.step}.`);
+      const [row] = await this.db
+        .select()
+        .from(revisions)
+        .where(and(eq(revisions.shotId, shotId), eq(revisions.rev, target.rev)));
+      const there = (await parseWithBlobs(this.db, row.patches)) as Patch[];
+      const back = (await parseWithBlobs(this.db, row.inverse)) as Patch[];
+      const [patches, inverse] = s.step === "undo" ? [back, there] : [there, back];
+      return { recipe: apply(doc.recipe, patches), name: target.name, kind: s.step, of: target.rev, patches, inverse };
+    });
   }
 
   private async once(
@@ -101,7 +119,7 @@ export class Documents {
       .select()
       .from(revisions)
       .where(and(eq(revisions.shotId, shotId), eq(revisions.editId, editId)));
-    if (again) return { rev: again.rev, patches: (await parseWithBlobs(this.db, again.patches)) as Patch[], ...(await this.steps(shotId)) };
+    if (again) return { rev: again.rev, patches: (await parseWithBlobs(this.db, again.patches)) as Patch[], ...(await this.next(shotId)) };
     if (base !== doc.rev) {
       const rows = await this.db
         .select()
@@ -136,7 +154,7 @@ export class Documents {
       ...[...found].map(([hash, data]) => this.db.insert(blobs).values({ hash, data }).onConflictDoNothing()),
     ]);
     this.open.set(shotId, { rev, recipe: next.recipe });
-    return { rev, patches: next.patches, ...(await this.steps(shotId)) };
+    return { rev, patches: next.patches, ...(await this.next(shotId)) };
   }
 
   private inTurn<T>(shotId: string, work: () => Promise<T>): Promise<T> {

@@ -1,4 +1,4 @@
-import type { Plate, Recipe } from "../../core/document";
+import { masksOf, type Plate, type Recipe } from "../../core/document";
 import { plainFrame } from "../../core/plate/colour";
 import { pictureKey, pictureSpec } from "../../core/plate/keys";
 import type { Colour } from "../../core/pixels/colour";
@@ -27,9 +27,9 @@ const basesOf = (p: Plate): string[] => {
 
 /** The keys of all pictures a recipe uses that are no frames, for plates and for masks. */
 export function pictureKeys(recipe: Recipe): string[] {
-  const layers = recipe.intruders.flatMap((i) => i.layers);
-  const masks = [...Object.values(recipe.masks ?? {}), ...layers.flatMap((l) => (l.kind === "patch" && !("use" in l.mask) ? [l.mask] : []))];
-  const shapes = masks.flatMap((m) => m.shapes).flatMap((s) => (s.kind === "picture" ? [(s.path ?? s.asset)!] : []));
+  const shapes = masksOf(recipe)
+    .flatMap((m) => m.shapes)
+    .flatMap((s) => (s.kind === "picture" ? [(s.path ?? s.asset)!] : []));
   return [...new Set([...Object.values(recipe.plates).flatMap(basesOf), ...shapes])];
 }
 

@@ -6,15 +6,8 @@ import pino from "pino";
 import { z } from "zod";
 import { NotSupportedYet } from "../../core/document";
 import { RecipeError } from "../../recipe/schema";
-import {
-  addTakeSchema,
-  editRequestSchema,
-  type Event,
-  newProductionSchema,
-  renderRequestSchema,
-  stepRequestSchema,
-  stillQuerySchema,
-} from "../../wire/shot";
+import { addTakeSchema, editRequestSchema, type Event, newProductionSchema, renderRequestSchema, stillQuerySchema } from "../../wire/shot";
+import { preferencesSchema } from "../../wire/preferences";
 import { addStillsSchema, cacheRequestSchema, mediaQuerySchema, placeTakeSchema, useMediaSchema } from "../../wire/media";
 import { BLOCK, NAME_HEADER, SECRET_HEADER } from "../../wire/layout";
 import { Documents, NotFound, Stale } from "../db/documents";
@@ -38,6 +31,7 @@ import { dataPaths } from "../paths";
 import { readSettings, writeSettings } from "../settings";
 import { seedDemo } from "./demo";
 import { takeNoteSchema } from "../../wire/take";
+import { benchRoutes } from "./bench-routes";
 import { cutRoutes } from "./cut-routes";
 import { plateRoutes } from "./plate-routes";
 import type { Route } from "./route";
@@ -261,15 +255,6 @@ const routes: Route[] = [
     },
   ],
   [
-    "POST",
-    /^\/shots\/([\w-]+)\/steps$/,
-    async ({ params: [id], body }) => {
-      const answer = await documents.step(id, stepRequestSchema.parse(body));
-      tell({ type: "shot", id, rev: answer.rev });
-      return answer;
-    },
-  ],
-  [
     "GET",
     /^\/shots\/([\w-]+)\/still$/,
     async ({ params: [id], query, res }) => {
@@ -295,6 +280,15 @@ const routes: Route[] = [
       return renders.add(id, row.name, rev, recipe, files, await plates.files(recipe, files), q);
     },
   ],
+  ...benchRoutes({
+    documents,
+    takes,
+    tell,
+    preferences: {
+      read: () => settings.preferences ?? preferencesSchema.parse({}),
+      write: (preferences) => writeSettings(paths.settings, (settings = { ...settings, preferences })),
+    },
+  }),
   ...cutRoutes(cutting, takes, async (takeId) => {
     surveys.stop(takeId);
     await rm(paths.survey(takeId), { force: true });

@@ -9,6 +9,7 @@ import {
   buildRequestSchema,
   colourRequestSchema,
   findRequestSchema,
+  maskQuerySchema,
   outsideEndSchema,
   outsideRequestSchema,
   pictureQuerySchema,
@@ -146,6 +147,18 @@ export function plateRoutes({ documents, shots, takes, plates, surveys, analyses
             [PICTURE_HEADER]: JSON.stringify({ width: f.width, height: f.height, format: f.format }),
           })
           .end(bytesOf(f));
+        return undefined;
+      },
+    ],
+    [
+      "GET",
+      /^\/shots\/([\w-]+)\/mask$/,
+      async ({ params: [id], query, res }) => {
+        const { asset, use } = maskQuerySchema.parse(Object.fromEntries(query));
+        const v = await shots.maskValues(id, asset, use);
+        res
+          .writeHead(200, { "content-type": "application/octet-stream", [PICTURE_HEADER]: JSON.stringify({ width: v.width, height: v.height }) })
+          .end(new Uint8Array(v.data.buffer, v.data.byteOffset, v.data.byteLength));
         return undefined;
       },
     ],

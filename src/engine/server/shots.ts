@@ -1,5 +1,6 @@
 import { basename } from "node:path";
-import type { Recipe } from "../../core/document";
+import { isPatch, type Mask, type Recipe } from "../../core/document";
+import { stillValues, type Values } from "../../core/pixels/still";
 import type { ShotDocument } from "../../wire/shot";
 import { type Documents, NotFound } from "../db/documents";
 import type { Library } from "../db/library";
@@ -7,6 +8,7 @@ import type { WrittenOut } from "../jobs/outside";
 import type { Plates } from "../jobs/plates";
 import type { Takes } from "../jobs/takes";
 import type { FrameStore } from "../media/frame-store";
+import { readPicture } from "../media/picture";
 import { framePng } from "../media/stills";
 import { checkFrames, composer } from "../render/composer";
 import { readPictures } from "../render/pictures";
@@ -28,7 +30,7 @@ export class Shots {
     const takes = Object.fromEntries(
       await Promise.all(Object.entries(recipe.takes).map(async ([k, t]) => [k, this.library.toTake(await this.library.takeRow(t.asset!))] as const)),
     );
-    return { id, name: row.name, rev, recipe, takes, production: await this.library.productionOf(row.takeId), ...(await this.documents.steps(id)) };
+    return { id, name: row.name, rev, recipe, takes, production: await this.library.productionOf(row.takeId), ...(await this.documents.next(id)) };
   }
 
   async takeFiles(recipe: Recipe): Promise<Record<string, TakeFile>> {
@@ -68,7 +70,19 @@ export class Shots {
         ),
       ),
     );
-    return { name: row.name, recipe: { ...recipe, takes, plates }, pictures };
+    const shaped = async (m: Mask): Promise<Mask> => ({
+      ...m,
+      shapes: await Promise.all(m.shapes.map((s) => (s.kind === "picture" ? named(s) : Promise.resolve(s)))),
+    });
+    const intruders = await Promise.all(
+      recipe.intruders.map(async (i) => ({
+        ...i,
+        layers: await Promise.all(i.layers.map(async (l) => (isPatch(l) && !("use" in l.mask) ? { ...l, mask: await shaped(l.mask) } : l))),
+      })),
+    );
+    const shared =
+      recipe.masks && Object.fromEntries(await Promise.all(Object.entries(recipe.masks).map(async ([k, m]) => [k, await shaped(m)] as const)));
+    return { name: row.name, recipe: { ...recipe, takes, plates, intruders, ...(shared ? { masks: shared } : {}) }, pictures };
   }
 
   /** A plate as it is, without what came back before, and what its touches lie on; with a frame of the shot. */
@@ -95,6 +109,14 @@ export class Shots {
       colour: shot.index.info.colour,
       name: plate.name || which,
     };
+  }
+
+  /** A brought-in picture as a mask over the shot. */
+  async maskValues(id: string, asset: string, use: "alpha" | "brightness"): Promise<Values> {
+    const { recipe } = await this.documents.read(id);
+    const { colour } = (await this.takes.index(recipe.takes[recipe.shot.take].asset!)).info;
+    const { still } = await readPicture(await this.plates.fileOf(asset));
+    return stillValues(still, use, colour.matrix, "the picture");
   }
 
   /** A picture as PNG: the mended frame, the original, a plate, or one patch alone with transparency. */

@@ -7,6 +7,7 @@ import { fetchShot } from "@/client/api";
 import { type Bench, createBench } from "@/client/bench/store";
 import { takeOf } from "@/client/bench/state";
 import { listen } from "@/client/events";
+import { loadPreferences } from "@/client/preferences";
 import { Moth } from "../parts/Moth";
 import { BenchScreen } from "./BenchScreen";
 import { BenchContext } from "./context";
@@ -18,7 +19,11 @@ export function BenchPage({ id }: { id: string }) {
   const doc = query.data;
   useEffect(() => {
     if (!doc) return;
-    const b = createBench(doc, { problem: (m) => void toast.error(m, { id: m, duration: 12000 }), said: (m) => void toast(m) });
+    const b = createBench(doc, {
+      problem: (m) => void toast.error(m, { id: m, duration: 12000 }),
+      said: (m, instead) => void toast(m, instead && { action: { label: instead.words, onClick: instead.run }, duration: 9000 }),
+    });
+    void loadPreferences();
     setBench(b);
     b.refresh();
     void b.loadSurvey();

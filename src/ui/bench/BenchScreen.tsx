@@ -2,6 +2,7 @@
 import { Card } from "../panels/Card";
 import { Ledger } from "../panels/Ledger";
 import { ConflictDialog } from "../dialogs/ConflictDialog";
+import { HistoryDialog } from "../dialogs/HistoryDialog";
 import { KeysDialog } from "../dialogs/KeysDialog";
 import { Timeline } from "../timeline/Timeline";
 import { StatusLine } from "../viewer/StatusLine";
@@ -10,11 +11,19 @@ import { Viewer } from "../viewer/Viewer";
 import { WorkLine } from "../viewer/WorkLine";
 import { Head } from "./Head";
 import { TroubleLine } from "./TroubleLine";
+import { useAlone } from "./useAlone";
 import { useKeys } from "./useKeys";
 
 /** The bench: ledger, viewer, card, timeline. */
 export function BenchScreen() {
   useKeys();
+  const alone = useAlone();
+  if (alone)
+    return (
+      <main className="flex h-screen flex-col" data-testid="alone">
+        <Viewer />
+      </main>
+    );
   return (
     <div className="grid h-screen min-w-[1024px] grid-cols-[245px_minmax(0,1fr)_288px] grid-rows-[44px_minmax(0,1fr)_auto] overflow-hidden">
       <Head />
@@ -31,6 +40,7 @@ export function BenchScreen() {
       <Card />
       <Timeline />
       <KeysDialog />
+      <HistoryDialog />
       <ConflictDialog />
     </div>
   );

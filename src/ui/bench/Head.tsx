@@ -1,14 +1,14 @@
 "use client";
 import clsx from "clsx";
-import { HelpCircle, Redo2, Undo2 } from "lucide-react";
+import { HelpCircle, History, Redo2, Undo2 } from "lucide-react";
 import Link from "next/link";
 import { type BenchState, type Stage, STAGES } from "@/client/bench/state";
-import { keyOf } from "@/client/input/keys";
 import { isPaint, isPatch } from "@/core/document";
 import { IconButton } from "../parts/Button";
 import { Moth } from "../parts/Moth";
 import { Tip } from "../parts/Tip";
 import { useBench, useBenchPick } from "./context";
+import { useKeyShown } from "./usePreferences";
 
 const LATER: Partial<Record<Stage, string>> = {
   Match: "Matching light, seam and grain is not supported yet.",
@@ -42,6 +42,7 @@ export function Head() {
   const bench = useBench();
   const s = useBenchPick("recipe", "stage", "saved", "shot");
   const { shot, stage, saved } = s;
+  const keys = { undo: useKeyShown("undo"), redo: useKeyShown("redo"), history: useKeyShown("history"), all: useKeyShown("keys") };
   return (
     <header className="col-span-3 flex items-center gap-3 border-b border-line px-3">
       <Tip text="To the productions">
@@ -92,7 +93,7 @@ export function Head() {
       </span>
       <IconButton
         name={saved.undo ? `Undo: ${lower(saved.undo)}` : "Nothing to undo"}
-        keys={keyOf("undo").shown}
+        keys={keys.undo}
         disabled={!saved.undo}
         onClick={() => void bench.undo()}
       >
@@ -100,13 +101,16 @@ export function Head() {
       </IconButton>
       <IconButton
         name={saved.redo ? `Redo: ${lower(saved.redo)}` : "Nothing to redo"}
-        keys={keyOf("redo").shown}
+        keys={keys.redo}
         disabled={!saved.redo}
         onClick={() => void bench.redo()}
       >
         <Redo2 size={16} />
       </IconButton>
-      <IconButton name="All keys" keys="?" onClick={() => bench.set({ dialog: "keys" })}>
+      <IconButton name="Everything that was done" keys={keys.history} onClick={() => bench.set({ dialog: "history" })}>
+        <History size={16} />
+      </IconButton>
+      <IconButton name="All keys" keys={keys.all} onClick={() => bench.set({ dialog: "keys" })}>
         <HelpCircle size={16} />
       </IconButton>
     </header>

@@ -1,32 +1,28 @@
 "use client";
-import { useEffect, useState } from "react";
+import { useEffect } from "react";
 import { useHotkeys } from "react-hotkeys-hook";
 import { keyframesOf } from "@/client/bench/keyframes";
-import { BRUSH_TOOLS, type MaskTool, retouching, selectedLayer, touchesOpen } from "@/client/bench/state";
-import { type KeyId, keyOf } from "@/client/input/keys";
+import { STILL } from "@/client/bench/shapes";
+import { BRUSH_TOOLS, MASK_TOOLS, retouching, selectedLayer, touchesOpen } from "@/client/bench/state";
+import { type KeyId, keysOf } from "@/client/input/keys";
 import { isPatch } from "@/core/document";
 import { isKeyed, withKey, withoutKey } from "@/core/time/keyed";
+import { copyToClipboard, pasteFromClipboard } from "./clipboard";
 import { useBench } from "./context";
+import { isTyping, useHeld } from "./useHeld";
+import { usePreferences } from "./usePreferences";
 import { panBy, zoomBy } from "../viewer/zoom";
-
-export const MASK_TOOLS: MaskTool[] = ["outline", "oval", "box", "adjust"];
 
 /** How far a key moves the picture, in screen pixels. */
 const PAN = 80;
 
-/** Whether a key belongs to a field that is being typed in. */
-export function isTyping(e: KeyboardEvent): boolean {
-  const t = e.target as HTMLElement | null;
-  if (!t || !/^(INPUT|TEXTAREA|SELECT)$/.test(t.tagName)) return false;
-  return !(t instanceof HTMLInputElement && /^(checkbox|radio|range)$/.test(t.type));
-}
-
 /** All keys of the bench. */
 export function useKeys(): void {
   const bench = useBench();
+  const own = usePreferences((p) => p.keys);
   const on = (id: KeyId, run: (e: KeyboardEvent) => void) => {
     // eslint-disable-next-line react-hooks/rules-of-hooks -- a fixed list in a fixed order
-    useHotkeys(keyOf(id).keys, run, {
+    useHotkeys(keysOf(id, own), run, {
       ignoreEventWhen: (e) => isTyping(e) || !!bench.store.getState().dialog,
       preventDefault: true,
       useKey: false,
@@ -35,16 +31,30 @@ export function useKeys(): void {
   };
   const st = () => bench.store.getState();
   const { goTo } = bench;
-  on("play", (e) => {
+  // a button that has the focus must not be pressed by the key, too
+  const unfocused = (run: () => void) => (e: KeyboardEvent) => {
     if ((e.target as HTMLElement)?.tagName === "BUTTON") (e.target as HTMLElement).blur();
-    bench.play();
-  });
-  on("back", () => goTo(st().frame - 1));
-  on("on", () => goTo(st().frame + 1));
-  on("back10", () => goTo(st().frame - 10));
-  on("on10", () => goTo(st().frame + 10));
+    run();
+  };
+  on("play", unfocused(bench.play));
+  on("playBack", unfocused(bench.playBack));
+  on("slower", () => bench.shuttle(-1));
+  on("faster", () => bench.shuttle(1));
+  on("loop", () => bench.setLoop(!st().loop));
+  on("markIn", () => bench.mark("in", st().frame));
+  on("markOut", () => bench.mark("out", st().frame));
+  on("unmark", () => bench.unmark());
+  const step = (by: number) => {
+    bench.stopPlaying();
+    goTo(st().frame + by);
+  };
+  on("back", () => step(-1));
+  on("on", () => step(1));
+  on("back10", () => step(-10));
+  on("on10", () => step(10));
   on("first", () => goTo(st().recipe.shot.in));
   on("last", () => goTo(st().recipe.shot.out));
+  on("goTo", () => document.querySelector<HTMLInputElement>("[data-go-to]")?.focus());
   const marks = () => {
     const paint = st().paint;
     if (paint) return [...new Set(touchesOpen(st()).flatMap((t) => t.frames ?? []))].sort((a, b) => a - b);
@@ -54,7 +64,7 @@ export function useKeys(): void {
       : st()
           .recipe.intruders.flatMap((i) => i.layers)
           .filter(isPatch);
-    return [...new Set(layers.flatMap((x) => [x.in, x.out, ...keyframesOf(x)]))].sort((a, b) => a - b);
+    return [...new Set(layers.flatMap((x) => [x.in, x.out, ...keyframesOf(st().recipe, x)]))].sort((a, b) => a - b);
   };
   on("prevKey", () => {
     const f = marks().findLast((x) => x < st().frame);
@@ -73,6 +83,13 @@ export function useKeys(): void {
     if (l && st().frame >= l.in) bench.changeLayer(l.id, `End the patch at frame ${st().frame}`, (d) => void (d.out = st().frame));
   });
   on("handles", () => bench.set({ handles: !st().handles }));
+  on("ghosts", () => bench.set({ ghosts: !st().ghosts }));
+  on("holds", () => bench.set({ holds: st().holds === "here" ? "throughout" : "here" }));
+  const against = (what: "wipe" | "difference" | "beside") => () => bench.lookAgainst({ against: st().looks.against === what ? "off" : what });
+  on("wipe", against("wipe"));
+  on("difference", against("difference"));
+  on("beside", against("beside"));
+  on("alone", () => bench.set({ alone: !st().alone }));
   on("fit", () => bench.set({ zoom: { ...st().zoom, scale: null } }));
   on("full", () => bench.set({ zoom: { ...st().zoom, scale: 1 } }));
   on("closer", () => zoomBy(bench, 1.25));
@@ -92,85 +109,77 @@ export function useKeys(): void {
       d.opacity = (had ? withoutKey(l.opacity ?? 1, f) : withKey(l.opacity ?? 1, f)) as typeof d.opacity;
     });
   });
+  on("curve", () => bench.set({ curve: st().curve ? null : "opacity" }));
   on("undo", () => void bench.undo());
   on("redo", () => void bench.redo());
+  on("history", () => bench.set({ dialog: "history" }));
+  on("copy", () => copyToClipboard(bench));
+  on("paste", () => pasteFromClipboard(bench));
+  on("pickAll", () => !retouching(st()) && bench.pickAll());
+  on("round", () => bench.roundPoints());
   on("delete", () => {
     const { touch } = st().retouch;
+    const keys = st().keysPicked;
     if (st().drawing.length) bench.set({ drawing: st().drawing.slice(0, -1) });
-    else if (retouching(st()) && touch) bench.deleteTouch(touch);
-    else if (!retouching(st())) bench.removeSelected();
+    else if (retouching(st())) {
+      if (touch) bench.deleteTouch(touch);
+    } else if (keys.length) bench.deleteKeys();
+    else if (st().stage !== "Patch" || !bench.deletePicked()) bench.removeSelected();
   });
   on("leave", () => {
-    if (st().drawing.length) bench.set({ drawing: [] });
-    else if (retouching(st())) {
-      const r = st().retouch;
+    const s = st();
+    if (s.drawing.length && s.stage === "Patch") bench.set({ drawing: [] });
+    else if (s.alone) bench.set({ alone: false });
+    else if (retouching(s)) {
+      const r = s.retouch;
       if (r.aid || r.loop.length || r.touch) bench.retouch({ aid: null, loop: [], touch: null });
-      else if (st().plate) bench.openPlate(null);
+      else if (s.plate) bench.openPlate(null);
       else bench.openPaint(null);
-    } else bench.select(null);
+    } else if (s.keysPicked.length || s.picked.points.length) bench.set({ keysPicked: [], picked: { shapes: [], points: [] } });
+    else bench.select(null);
   });
   on("close", (e) => {
     if ((e.target as HTMLElement)?.tagName === "BUTTON") (e.target as HTMLElement).click();
     else if (st().drawing.length) bench.closeOutline();
   });
   const size = (k: number, more: number) => {
-    const { brush } = st().retouch;
-    bench.retouch({ brush: { ...brush, size: Math.min(2000, Math.max(1, Math.round(brush.size * k) + more)) } });
+    const next = (v: number) => Math.min(2000, Math.max(1, Math.round(v * k) + more));
+    const { retouch, maskBrush } = st();
+    if (retouching(st())) bench.retouch({ brush: { ...retouch.brush, size: next(retouch.brush.size) } });
+    else bench.set({ maskBrush: { ...maskBrush, size: next(maskBrush.size) } });
   };
   on("smaller", () => size(1 / 1.15, 0));
   on("larger", () => size(1.15, 1));
-  on("sourceLeft", () => bench.nudgeSource(-1, 0));
-  on("sourceRight", () => bench.nudgeSource(1, 0));
-  on("sourceUp", () => bench.nudgeSource(0, -1));
-  on("sourceDown", () => bench.nudgeSource(0, 1));
+  const nudge = (dx: number, dy: number) => () => {
+    if (retouching(st())) bench.nudgeSource(dx, dy);
+    else if (st().tool === "source") bench.nudgePlace(dx, dy);
+    else bench.movePicked({ ...STILL, dx, dy }, "Nudge");
+  };
+  on("nudgeLeft", nudge(-1, 0));
+  on("nudgeRight", nudge(1, 0));
+  on("nudgeUp", nudge(0, -1));
+  on("nudgeDown", nudge(0, 1));
   on("veil", () => retouching(st()) && bench.veil(st().retouch.veil ? null : { what: "source", share: 0.5 }));
-  on("tool", (e) => {
-    const n = Number(e.key) - 1;
-    if (retouching(st())) {
-      if (BRUSH_TOOLS[n]) bench.retouch({ tool: BRUSH_TOOLS[n], aid: null, loop: [] });
-    } else if (MASK_TOOLS[n]) bench.set({ tool: MASK_TOOLS[n], drawing: [], stage: "Patch" });
-  });
+  const tool = (n: number) => () => {
+    if (retouching(st())) bench.retouch({ tool: BRUSH_TOOLS[n], aid: null, loop: [] });
+    else bench.set({ tool: MASK_TOOLS[n], stage: "Patch" });
+  };
+  on("tool1", tool(0));
+  on("tool2", tool(1));
+  on("tool3", tool(2));
+  on("tool4", tool(3));
+  on("tool5", tool(4));
+  on("tool6", tool(5));
+  on("tool7", tool(6));
   on("keys", () => bench.set({ dialog: "keys" }));
 
   // keys that count while they are held
-  useEffect(() => {
-    const peeks = { Backslash: "original", IntlBackslash: "original", KeyM: "matte", KeyN: "patch" } as const;
-    const down = (e: KeyboardEvent) => {
-      const p = peeks[e.code as keyof typeof peeks];
-      if (p && !e.repeat && !isTyping(e) && !e.ctrlKey && !e.metaKey && !e.altKey) bench.setPeek(p);
-    };
-    const up = (e: KeyboardEvent) => {
-      if (peeks[e.code as keyof typeof peeks]) bench.setPeek(null);
-    };
-    const off = () => bench.setPeek(null);
-    window.addEventListener("keydown", down);
-    window.addEventListener("keyup", up);
-    window.addEventListener("blur", off);
-    return () => {
-      window.removeEventListener("keydown", down);
-      window.removeEventListener("keyup", up);
-      window.removeEventListener("blur", off);
-    };
-  }, [bench]);
-}
-
-/** Whether a key that works while it is held is held. */
-export function useHeld(id: KeyId): boolean {
-  const [held, setHeld] = useState(false);
-  useEffect(() => {
-    const code = `Key${keyOf(id).keys.toUpperCase()}`;
-    const key = (e: KeyboardEvent) => {
-      if (e.code === code && !isTyping(e) && !e.ctrlKey && !e.metaKey && !e.altKey) setHeld(e.type === "keydown");
-    };
-    const off = () => setHeld(false);
-    window.addEventListener("keydown", key);
-    window.addEventListener("keyup", key);
-    window.addEventListener("blur", off);
-    return () => {
-      window.removeEventListener("keydown", key);
-      window.removeEventListener("keyup", key);
-      window.removeEventListener("blur", off);
-    };
-  }, [id]);
-  return held;
+  const held = {
+    original: useHeld("peekOriginal"),
+    matte: useHeld("peekMatte"),
+    patch: useHeld("peekPatch"),
+    hole: useHeld("peekHole"),
+  };
+  const peek = (Object.keys(held) as (keyof typeof held)[]).find((k) => held[k]) ?? null;
+  useEffect(() => bench.setPeek(peek), [bench, peek]);
 }

@@ -1,46 +1,140 @@
 "use client";
-import { Dialog } from "radix-ui";
-import { KEYS } from "@/client/input/keys";
+import { useEffect, useState } from "react";
+import { type KeyId, KEYS, keysOf, pressedKey, shownKeys, whyNot, withOwnKey } from "@/client/input/keys";
+import { prefer } from "@/client/preferences";
 import { useBench, useBenchState } from "../bench/context";
+import { useCounting, usePreferences } from "../bench/usePreferences";
 import { Button } from "../parts/Button";
+import { Choice } from "../parts/Choice";
+import { Modal } from "../parts/Modal";
+import { NumberField } from "../parts/NumberField";
 
 const GROUPS = ["Time", "Picture", "Work", "Tools"] as const;
 
-/** Every key, in groups. */
+/** Every key, in groups, and how frames are counted: all of it can be changed here. */
 export function KeysDialog() {
   const bench = useBench();
   const open = useBenchState((s) => s.dialog === "keys");
+  return open ? <Keys onClose={() => bench.set({ dialog: null })} /> : null;
+}
+
+function Keys({ onClose }: { onClose: () => void }) {
+  const own = usePreferences((p) => p.keys);
+  const [waits, setWaits] = useState<KeyId | null>(null);
+  const [why, setWhy] = useState<string | null>(null);
+  const keep = (next: Record<string, string>) => void prefer({ keys: next }).then(() => setWhy(null), (e: unknown) => setWhy(e instanceof Error ? e.message : String(e))); // prettier-ignore
+
+  useEffect(() => {
+    if (!waits) return;
+    const press = (e: KeyboardEvent) => {
+      e.preventDefault();
+      e.stopPropagation();
+      if (e.key === "Escape" && waits !== "leave") return setWaits(null);
+      // Shift alone is a key where it works while it is held
+      const held = KEYS.find((k) => k.id === waits && "held" in k);
+      const key = pressedKey(e) ?? (held && e.type === "keyup" && e.key === "Shift" ? "shift" : null);
+      if (!key) return;
+      const no = whyNot(waits, key, own);
+      setWhy(no);
+      if (!no) keep(withOwnKey(own, waits, key));
+      setWaits(null);
+    };
+    window.addEventListener("keydown", press, true);
+    window.addEventListener("keyup", press, true);
+    return () => {
+      window.removeEventListener("keydown", press, true);
+      window.removeEventListener("keyup", press, true);
+    };
+  }, [waits, own]);
+
   return (
-    <Dialog.Root open={open} onOpenChange={(o) => bench.set({ dialog: o ? "keys" : null })}>
-      <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 z-40 bg-black/60" />
-        <Dialog.Content className="fixed top-1/2 left-1/2 z-50 max-h-[90vh] w-[860px] max-w-[94vw] -translate-x-1/2 -translate-y-1/2 overflow-y-auto rounded-md border border-line bg-panel p-5">
-          <div className="mb-3 flex items-center justify-between">
-            <Dialog.Title className="text-[17px] font-semibold">Keys</Dialog.Title>
-            <Dialog.Close asChild>
-              <Button>Close</Button>
-            </Dialog.Close>
-          </div>
-          <Dialog.Description className="mb-4 text-dim">
-            One hand on the keys, one on the picture. The wheel zooms; with Shift it moves sideways.
-          </Dialog.Description>
-          <div className="grid grid-cols-2 gap-x-8 gap-y-5">
-            {GROUPS.map((g) => (
-              <section key={g} aria-label={g}>
-                <h3 className="mb-1 border-b border-line pb-1 font-semibold text-dim">{g}</h3>
-                <dl>
-                  {KEYS.filter((k) => k.group === g).map((k) => (
-                    <div key={k.id} className="flex justify-between gap-4 py-0.5">
-                      <dt>{k.what}</dt>
-                      <dd className="num whitespace-nowrap text-ochre">{k.shown}</dd>
-                    </div>
-                  ))}
-                </dl>
-              </section>
-            ))}
-          </div>
-        </Dialog.Content>
-      </Dialog.Portal>
-    </Dialog.Root>
+    <Modal
+      title="Keys and counting"
+      huge
+      onClose={onClose}
+      about="One hand on the keys, one on the picture. Click a key to give its work to another one; the wheel zooms, with Shift it moves sideways."
+      foot={
+        <>
+          <Button disabled={Object.keys(own).length === 0} onClick={() => keep({})}>
+            All keys as they were
+          </Button>
+          <Button tone="main" onClick={onClose}>
+            Done
+          </Button>
+        </>
+      }
+    >
+      <CountingFields />
+      <p role="alert" className="sticky top-0 z-10 min-h-6 bg-panel text-bone">
+        {why && <span className="border-l-2 border-brick pl-2">{why}</span>}
+        {waits && <span className="text-ochre">Press the new key for “{KEYS.find((k) => k.id === waits)!.what}”. Esc leaves it as it is.</span>}
+      </p>
+      <div className="grid grid-cols-2 gap-x-8 gap-y-5">
+        {GROUPS.map((g) => (
+          <section key={g} aria-label={g}>
+            <h3 className="mb-1 border-b border-line pb-1 font-semibold text-dim">{g}</h3>
+            <ul>
+              {KEYS.filter((k) => k.group === g).map((k) => (
+                <li key={k.id} className="flex items-center justify-between gap-4">
+                  <span>{k.what}</span>
+                  <span className="flex shrink-0 items-center gap-1">
+                    {own[k.id] && (
+                      <button
+                        type="button"
+                        className="text-[12px] text-dim underline hover:text-bone"
+                        onClick={() => keep(withOwnKey(own, k.id, null))}
+                      >
+                        back to {shownKeys(k.keys)}
+                      </button>
+                    )}
+                    <button
+                      type="button"
+                      aria-label={`Key for ${k.what}`}
+                      aria-pressed={waits === k.id}
+                      onClick={() => {
+                        setWhy(null);
+                        setWaits(k.id);
+                      }}
+                      className="num min-w-7 rounded border border-transparent px-1.5 text-ochre hover:border-line aria-pressed:border-ochre"
+                    >
+                      {waits === k.id ? "…" : shownKeys(keysOf(k.id, own))}
+                    </button>
+                  </span>
+                </li>
+              ))}
+            </ul>
+          </section>
+        ))}
+      </div>
+    </Modal>
+  );
+}
+
+/** How frames are counted. */
+function CountingFields() {
+  const { by, first } = useCounting();
+  return (
+    <section aria-label="Counting" className="mb-2 flex items-center gap-6 border-b border-line pb-3">
+      <div className="w-56">
+        <Choice
+          name="Frames are shown by"
+          options={[
+            ["frames", "Frame numbers"],
+            ["timecode", "Timecode"],
+          ]}
+          value={by}
+          onChange={(counting) => void prefer({ counting }).catch(() => undefined)}
+        />
+      </div>
+      <NumberField
+        label="First frame is"
+        value={first}
+        min={-1_000_000}
+        max={10_000_000}
+        reset={0}
+        onCommit={(v) => void prefer({ first: v }).catch(() => undefined)}
+      />
+      <span className="text-dim">Recipes always count from 0.</span>
+    </section>
   );
 }

@@ -1,7 +1,7 @@
 "use client";
 import { retouching, selectedLayer, selectedPaint } from "@/client/bench/state";
 import { useBenchPick, useBenchState } from "../bench/context";
-import { PatchCard } from "./PatchCard";
+import { PatchCard } from "./patch/PatchCard";
 import { PaintCard } from "./PaintCard";
 import { PlateCard } from "./PlateCard";
 import { RenderCard } from "./RenderCard";

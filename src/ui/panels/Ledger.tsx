@@ -1,13 +1,14 @@
 "use client";
 import clsx from "clsx";
-import { Eye, EyeOff, Plus } from "lucide-react";
-import { shapesOf } from "@/client/bench/shapes";
+import { ArrowDown, ArrowUp, Eye, EyeOff, Lock, LockOpen, Plus } from "lucide-react";
+import { isDrawn, maskFor } from "@/client/bench/shapes";
 import { retouching, takeOf } from "@/client/bench/state";
-import { keyOf } from "@/client/input/keys";
 import { leaks } from "@/client/bench/scout";
-import { type Intruder, isPaint, isPatch, type PatchLayer, seenFrames } from "@/core/document";
+import { type Intruder, isPaint, isPatch, type Layer, type PatchLayer, seenFrames } from "@/core/document";
 import { shapePolygon } from "@/core/shape/mask";
+import type { ReactNode } from "react";
 import { useBench, useBenchPick } from "../bench/context";
+import { useCounting, useKeyShown } from "../bench/usePreferences";
 import { IconButton } from "../parts/Button";
 import { PlatePicture } from "./PlatePicture";
 import { ThingPicture } from "./ThingPicture";
@@ -20,7 +21,7 @@ export function sourceWords(l: PatchLayer, plates: Record<string, { name?: strin
   if (source.hold !== undefined) return `frame ${source.hold} held`;
   if (source.slip !== undefined) return typeof source.slip === "number" ? `slip ${source.slip > 0 ? "+" : ""}${source.slip}` : "slip, keyed";
   if (source.from !== undefined) return `frames ${source.from}–${source.to} borrowed`;
-  return "itself";
+  return "from beside";
 }
 
 /** The to-do list of the shot: what must go, with what removes it; below it the plates. */
@@ -56,7 +57,7 @@ export function Ledger() {
         </section>
       )}
       <section aria-label="Plates" className="mt-2 border-t border-line pt-1 pb-4">
-        <Title text="Plates" name="Make this frame a plate" keys={keyOf("plate").shown} onAdd={bench.makePlate} />
+        <Title text="Plates" name="Make this frame a plate" keys={useKeyShown("plate")} onAdd={bench.makePlate} />
         {Object.keys(s.recipe.plates).length === 0 && (
           <p className="px-3.5 text-dim">
             None yet. Step to the last clean frame before the thing comes in and press <kbd className="num text-ochre">P</kbd>.
@@ -93,12 +94,13 @@ function IntruderRow({ intruder }: { intruder: Intruder }) {
   const off = intruder.on === false;
   const band = seenFrames(intruder);
   const worst = band?.worst ?? (layers[0] ? Math.round((layers[0].in + layers[0].out) / 2) : s.recipe.shot.in);
+  const { show } = useCounting();
   const open = leaks(intruder, s.recipe.shot.in, s.recipe.shot.out);
   const polygons = intruder.seen
     ? [Float64Array.from(intruder.seen.outline.flatMap(([x, y]) => [x, y]))]
     : patches.slice(0, 1).flatMap((l) =>
-        shapesOf(l)
-          .filter((x) => x.kind !== "picture" && x.kind !== "painted")
+        maskFor(s.recipe, l)
+          .shapes.filter(isDrawn)
           .map((x) => shapePolygon(x, worst)),
       );
   return (
@@ -128,11 +130,11 @@ function IntruderRow({ intruder }: { intruder: Intruder }) {
               {off
                 ? "switched off"
                 : layers.length && open.length
-                  ? `${open.length} ${open.length === 1 ? "leak" : "leaks"}: ${open.map(([a, b]) => (a === b ? a : `${a}–${b}`)).join(", ")}`
+                  ? `${open.length} ${open.length === 1 ? "leak" : "leaks"}: ${open.map(([a, b]) => (a === b ? show(a) : `${show(a)}–${show(b)}`)).join(", ")}`
                   : layers.length
-                    ? `covered ${Math.min(...layers.map((l) => l.in))}–${Math.max(...layers.map((l) => l.out))}`
+                    ? `covered ${show(Math.min(...layers.map((l) => l.in)))}–${show(Math.max(...layers.map((l) => l.out)))}`
                     : band
-                      ? `seen ${band.in}–${band.out}`
+                      ? `seen ${show(band.in)}–${show(band.out)}`
                       : "no patch"}
             </span>
           </span>
@@ -152,32 +154,57 @@ function IntruderRow({ intruder }: { intruder: Intruder }) {
       </div>
       {selected && (
         <ul className="pb-1.5">
-          {intruder.layers.toReversed().map((l) => {
-            const on = s.selection?.kind === "layer" && s.selection.layer === l.id;
-            return (
-              <li key={l.id} className="flex items-center pr-2 pl-6">
-                <button
-                  type="button"
-                  aria-pressed={on}
-                  onClick={() => bench.select({ kind: "layer", layer: l.id })}
-                  onDoubleClick={() => isPaint(l) && bench.openPaint(l.id)}
-                  className={clsx(
-                    "flex h-7 min-w-0 flex-1 items-center justify-between gap-2 rounded-md px-1 text-left",
-                    on ? "text-bone" : "text-dim hover:text-bone",
-                    l.on === false && "line-through",
-                  )}
-                >
-                  <span className="truncate">
-                    {isPatch(l) ? `Patch, ${sourceWords(l, s.recipe.plates)}` : isPaint(l) ? `Painted, ${l.touches.length} touches` : l.kind}
-                  </span>
-                  <span className="num text-[12px]">
-                    {l.in}–{l.out}
-                  </span>
-                </button>
-              </li>
-            );
-          })}
+          {intruder.layers.toReversed().map((l) => (
+            <LayerRow key={l.id} layer={l} index={intruder.layers.indexOf(l)} count={intruder.layers.length} />
+          ))}
         </ul>
+      )}
+    </li>
+  );
+}
+
+/** One layer of an intruder: which it is, its frames, on or off, locked, and its place in the order. */
+function LayerRow({ layer: l, index, count }: { layer: Layer; index: number; count: number }) {
+  const bench = useBench();
+  const s = useBenchPick("recipe", "selection");
+  const { show } = useCounting();
+  const on = s.selection?.kind === "layer" && s.selection.layer === l.id;
+  const what = isPatch(l) ? `Patch, ${sourceWords(l, s.recipe.plates)}` : isPaint(l) ? `Painted, ${l.touches.length} touches` : l.kind;
+  const name = l.name || what;
+  const small = (label: string, icon: ReactNode, run: () => void) => (
+    <IconButton key={label} name={label} side="right" className="!h-6 !w-5 shrink-0" onClick={run}>
+      {icon}
+    </IconButton>
+  );
+  return (
+    <li className="flex items-center pr-2 pl-6">
+      <button
+        type="button"
+        aria-pressed={on}
+        onClick={() => bench.select({ kind: "layer", layer: l.id })}
+        onDoubleClick={() => isPaint(l) && bench.openPaint(l.id)}
+        className={clsx(
+          "flex h-7 min-w-0 flex-1 items-center justify-between gap-2 rounded-md px-1 text-left",
+          on ? "text-ochre" : "text-dim hover:text-bone",
+          l.on === false && "line-through",
+        )}
+      >
+        <span className="truncate">{name}</span>
+        <span className="num text-[12px]">
+          {show(l.in)}–{show(l.out)}
+        </span>
+      </button>
+      {on && (
+        <>
+          {index < count - 1 && small("Lay it higher", <ArrowUp size={13} />, () => bench.orderLayer(l.id, index + 1))}
+          {index > 0 && small("Lay it lower", <ArrowDown size={13} />, () => bench.orderLayer(l.id, index - 1))}
+          {small(l.on === false ? `Switch the layer on` : `Switch the layer off`, l.on === false ? <EyeOff size={13} /> : <Eye size={13} />, () =>
+            bench.setOn(l, l.on === false),
+          )}
+          {small(l.locked ? "Unlock the layer" : "Lock the layer", l.locked ? <Lock size={13} /> : <LockOpen size={13} />, () =>
+            bench.setLocked(l, !l.locked),
+          )}
+        </>
       )}
     </li>
   );

@@ -8,12 +8,15 @@ export function Choice<T extends string>({
   value,
   onChange,
   reasons,
+  tight,
 }: {
   name: string;
   options: readonly (readonly [T, string])[];
   value: T;
   onChange: (v: T) => void;
   reasons?: Partial<Record<T, string>>;
+  /** With little room between the words. */
+  tight?: boolean;
 }) {
   return (
     <div role="radiogroup" aria-label={name} className="flex rounded-md border border-line">
@@ -27,7 +30,8 @@ export function Choice<T extends string>({
           title={reasons?.[v]}
           onClick={() => onChange(v)}
           className={clsx(
-            "h-7 flex-1 border-b-2 px-2 first:rounded-l-md last:rounded-r-md",
+            "h-7 flex-1 border-b-2 whitespace-nowrap first:rounded-l-md last:rounded-r-md",
+            tight ? "px-0.5 text-[12px]" : "px-2",
             v === value ? "border-ochre bg-raised text-bone" : "border-transparent text-dim enabled:hover:text-bone",
             "disabled:opacity-40",
           )}

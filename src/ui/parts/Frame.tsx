@@ -15,7 +15,7 @@ export function Frame({ children }: { children: ReactNode }) {
       <Tooltip.Provider delayDuration={350}>{children}</Tooltip.Provider>
       <Toaster
         position="bottom-left"
-        offset={{ bottom: 12, left: 12 }}
+        offset={{ bottom: "calc(var(--foot, 0px) + 12px)", left: 12 }}
         duration={5000}
         toastOptions={{
           style: {
@@ -24,7 +24,7 @@ export function Frame({ children }: { children: ReactNode }) {
             color: "var(--color-bone)",
             fontFamily: "var(--font-sans)",
             fontSize: 13,
-            width: 300,
+            width: 260,
             padding: 12,
           },
         }}

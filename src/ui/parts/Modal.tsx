@@ -7,6 +7,7 @@ export function Modal({
   title,
   about,
   wide,
+  huge,
   onClose,
   children,
   foot,
@@ -14,6 +15,7 @@ export function Modal({
   title: string;
   about?: ReactNode;
   wide?: boolean;
+  huge?: boolean;
   onClose: () => void;
   children?: ReactNode;
   foot: ReactNode;
@@ -24,7 +26,7 @@ export function Modal({
         <Dialog.Overlay className="fixed inset-0 z-40 bg-black/60" />
         <Dialog.Content
           aria-describedby={undefined}
-          className={`fixed top-1/2 left-1/2 z-50 flex max-h-[86vh] -translate-x-1/2 -translate-y-1/2 flex-col rounded-md border border-line bg-panel p-5 ${wide ? "w-[640px]" : "w-[460px]"}`}
+          className={`fixed top-1/2 left-1/2 z-50 flex max-h-[86vh] -translate-x-1/2 -translate-y-1/2 flex-col rounded-md border border-line bg-panel p-5 ${huge ? "w-[900px] max-w-[96vw]" : wide ? "w-[640px]" : "w-[460px]"}`}
         >
           <Dialog.Title className="mb-2 text-[17px] font-semibold">{title}</Dialog.Title>
           {about && <div className="mb-3 text-dim">{about}</div>}

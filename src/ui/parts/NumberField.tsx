@@ -7,8 +7,11 @@ import { Tip } from "./Tip";
 interface Props {
   label: string;
   value: number;
+  /** The range of dragging; numbers beyond it can be typed, up to `least` and `most`. */
   min: number;
   max: number;
+  least?: number;
+  most?: number;
   step?: number;
   unit?: string;
   /** Value a double click on the label goes back to. */
@@ -16,25 +19,44 @@ interface Props {
   /** Drag or wheel, not stored yet. */
   onDrag?: (v: number) => void;
   onCommit: (v: number) => void;
+  /** How the value is written and read, where that is not by its digits. */
+  count?: { show: (v: number) => string; read: (text: string, from: number) => number | null };
   keyed?: { here: boolean; any: boolean; toggle: () => void };
   bare?: boolean;
   disabled?: boolean;
 }
 
 /** A number: typed (sums are worked out), dragged sideways, stepped by the arrow keys or the wheel, set back by a double click on its name. */
-export function NumberField({ label, value, min, max, step = 1, unit, reset, onDrag, onCommit, keyed, bare, disabled }: Props) {
+export function NumberField({
+  label,
+  value,
+  min,
+  max,
+  least = min,
+  most = max,
+  step = 1,
+  unit,
+  reset,
+  onDrag,
+  onCommit,
+  count,
+  keyed,
+  bare,
+  disabled,
+}: Props) {
   const id = useId();
   const digits = step < 1 ? (step < 0.1 ? 2 : 1) : 0;
-  const shown = String(Number(value.toFixed(Math.max(digits, 2))));
+  const shown = count ? count.show(value) : String(Number(value.toFixed(Math.max(digits, 2))));
+  const read = (s: string) => (count ? count.read(s, value) : calculate(s));
   const [text, setText] = useState<string | null>(null);
   const [wrong, setWrong] = useState(false);
   const drag = useRef<{ x: number; from: number; last: number; moved: boolean } | null>(null);
   const input = useRef<HTMLInputElement>(null);
-  const clamp = (v: number) => Math.min(max, Math.max(min, Number(v.toFixed(4))));
+  const clamp = (v: number, a = least, b = most) => Math.min(b, Math.max(a, Number(v.toFixed(4))));
   useEffect(() => setWrong(false), [value]);
 
   const finish = (s: string) => {
-    const v = calculate(s);
+    const v = read(s);
     if (v === null) setWrong(true);
     else {
       setText(null);
@@ -48,7 +70,7 @@ export function NumberField({ label, value, min, max, step = 1, unit, reset, onD
     if (e.key === "Enter") {
       finish(e.currentTarget.value);
       // what was typed is settled: the keys belong to the picture again
-      if (calculate(e.currentTarget.value) !== null) e.currentTarget.blur();
+      if (read(e.currentTarget.value) !== null) e.currentTarget.blur();
     } else if (e.key === "Escape") {
       setText(null);
       setWrong(false);
@@ -57,9 +79,25 @@ export function NumberField({ label, value, min, max, step = 1, unit, reset, onD
       e.preventDefault();
       const by = (e.key === "ArrowUp" ? 1 : -1) * step * (e.shiftKey ? 10 : 1);
       setText(null);
-      onCommit(clamp((calculate(e.currentTarget.value) ?? value) + by));
+      onCommit(clamp((read(e.currentTarget.value) ?? value) + by));
     }
   };
+  // over a field that has the focus the wheel steps it; over others it scrolls the card
+  const wheel = useRef((_: WheelEvent) => undefined as void);
+  useEffect(() => {
+    wheel.current = (e) => {
+      if (document.activeElement !== input.current || disabled) return;
+      e.preventDefault();
+      setText(null);
+      onCommit(clamp(value - Math.sign(e.deltaY) * step * (e.shiftKey ? 10 : 1)));
+    };
+  });
+  useEffect(() => {
+    const el = input.current!;
+    const turn = (e: WheelEvent) => wheel.current(e);
+    el.addEventListener("wheel", turn, { passive: false });
+    return () => el.removeEventListener("wheel", turn);
+  }, []);
   const down = (e: PointerEvent<HTMLInputElement>) => {
     if (disabled || document.activeElement === input.current) return;
     drag.current = { x: e.clientX, from: value, last: value, moved: false };
@@ -71,7 +109,7 @@ export function NumberField({ label, value, min, max, step = 1, unit, reset, onD
     const dx = e.clientX - d.x;
     if (!d.moved && Math.abs(dx) < 4) return;
     d.moved = true;
-    d.last = clamp(d.from + Math.round(dx / 2) * step * (e.shiftKey ? 10 : 1));
+    d.last = clamp(d.from + Math.round(dx / 2) * step * (e.shiftKey ? 10 : 1), Math.min(min, d.from), Math.max(max, d.from));
     onDrag?.(d.last);
   };
   const up = () => {

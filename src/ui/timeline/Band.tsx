@@ -1,10 +1,11 @@
 "use client";
 import clsx from "clsx";
-import { type PointerEvent, useRef, useState } from "react";
-import { moveKeys } from "@/client/bench/keyframes";
+import { type PointerEvent, useRef } from "react";
 import type { PatchLayer } from "@/core/document";
-import { useBench } from "../bench/context";
+import { useBench, useBenchPick } from "../bench/context";
+import { useCounting } from "../bench/usePreferences";
 import type { Axis } from "./axis";
+import { KeyMarks } from "./KeyMarks";
 
 interface Props {
   layer: PatchLayer;
@@ -19,75 +20,80 @@ interface Props {
   keyframes: number[];
 }
 
-type Grip = { kind: "in" | "out" | "body" | "fadeIn" | "fadeOut"; from: number } | { kind: "key"; key: number };
+type Grip = { kind: "in" | "out" | "body" | "fadeIn" | "fadeOut"; from: number };
 
-/** Where one patch covers its intruder: ends, fades and keyframes can be dragged. */
+/** Where one patch covers its intruder: ends, fades and keyframes can be dragged. With Shift an end takes its fade along, so that the part under full cover stays. */
 export function Band({ layer, axis, top, first, last, title, off, selected, keyframes }: Props) {
   const bench = useBench();
+  const { keysPicked } = useBenchPick("keysPicked");
+  const count = useCounting();
   const grip = useRef<Grip | null>(null);
-  const [keyAt, setKeyAt] = useState<{ from: number; to: number } | null>(null);
+  const begun = useRef<PatchLayer>(layer);
   const left = axis.x(layer.in);
   const width = axis.x(layer.out + 1) - left;
   const fadeIn = layer.fadeIn ?? 0;
   const fadeOut = layer.fadeOut ?? 0;
 
   const frameOf = (e: PointerEvent) => axis.frameAt(e.clientX - (e.currentTarget.closest("[data-lane]") as HTMLElement).getBoundingClientRect().left);
-  const start = (g: (n: number) => Grip) => (e: PointerEvent) => {
-    if (e.button !== 0 || layer.locked) return;
+  const start = (kind: Grip["kind"]) => (e: PointerEvent) => {
+    if (e.button !== 0) return;
     e.stopPropagation();
-    e.currentTarget.setPointerCapture(e.pointerId);
     bench.select({ kind: "layer", layer: layer.id });
-    grip.current = g(frameOf(e));
+    if (bench.isLocked(layer)) return;
+    e.currentTarget.setPointerCapture(e.pointerId);
+    begun.current = layer;
+    grip.current = { kind, from: frameOf(e) };
   };
-  const edit = (n: number, dragging: boolean) => {
+  const clamp = (v: number, lo: number, hi: number) => Math.min(hi, Math.max(lo, v));
+  const edit = (n: number, dissolve: boolean, dragging: boolean) => {
     const g = grip.current;
     if (!g) return;
-    const clamp = (v: number, lo: number, hi: number) => Math.min(hi, Math.max(lo, v));
-    if (g.kind === "in") bench.changeLayer(layer.id, `Begin ${title} at frame ${n}`, (l) => void (l.in = clamp(n, first, l.out)), dragging);
-    else if (g.kind === "out") bench.changeLayer(layer.id, `End ${title} at frame ${n}`, (l) => void (l.out = clamp(n, l.in, last)), dragging);
-    else if (g.kind === "fadeIn")
-      bench.changeLayer(layer.id, `Fade ${title} in`, (l) => void (l.fadeIn = clamp(n - l.in, 0, l.out - l.in)), dragging);
-    else if (g.kind === "fadeOut")
-      bench.changeLayer(layer.id, `Fade ${title} out`, (l) => void (l.fadeOut = clamp(l.out - n, 0, l.out - l.in)), dragging);
-    else if (g.kind === "body") {
-      bench.changeLayer(
-        layer.id,
-        `Move ${title} in time`,
-        (l) => {
-          const by = clamp(n - g.from, first - l.in, last - l.out);
-          l.in += by;
-          l.out += by;
-        },
-        dragging,
-      );
-    } else if (g.kind === "key") {
-      bench.changeLayer(layer.id, `Move a keyframe of ${title} to frame ${n}`, (l) => moveKeys(l, g.key, n), dragging);
-      setKeyAt(dragging ? { from: g.key, to: n } : null);
-    }
+    const was = begun.current;
+    const change = (name: string, run: Parameters<typeof bench.changeLayer>[2]) => bench.changeLayer(layer.id, name, run, dragging);
+    const shown = count.show(n);
+    if (g.kind === "in")
+      change(`${dissolve ? "Dissolve" : "Begin"} ${title} ${dissolve ? "in from" : "at"} frame ${shown}`, (l) => {
+        l.in = clamp(n, first, l.out);
+        if (dissolve) l.fadeIn = Math.max(0, (was.fadeIn ?? 0) + was.in - l.in);
+      });
+    else if (g.kind === "out")
+      change(`${dissolve ? "Dissolve" : "End"} ${title} ${dissolve ? "out to" : "at"} frame ${shown}`, (l) => {
+        l.out = clamp(n, l.in, last);
+        if (dissolve) l.fadeOut = Math.max(0, (was.fadeOut ?? 0) + l.out - was.out);
+      });
+    else if (g.kind === "fadeIn") change(`Fade ${title} in`, (l) => void (l.fadeIn = clamp(n - l.in, 0, l.out - l.in)));
+    else if (g.kind === "fadeOut") change(`Fade ${title} out`, (l) => void (l.fadeOut = clamp(l.out - n, 0, l.out - l.in)));
+    else
+      change(`Move ${title} in time`, (l) => {
+        const by = clamp(n - g.from, first - l.in, last - l.out);
+        l.in += by;
+        l.out += by;
+      });
   };
-  const move = (e: PointerEvent) => grip.current && edit(frameOf(e), true);
+  const move = (e: PointerEvent) => grip.current && edit(frameOf(e), e.shiftKey, true);
   const end = (e: PointerEvent) => {
     if (!grip.current) return;
     const g = grip.current;
     const n = frameOf(e);
-    if (g.kind === "body" && g.from === n) bench.cancelPreview();
-    else edit(n, false);
+    if (g.from === n && g.kind === "body") bench.cancelPreview();
+    else edit(n, e.shiftKey, false);
     grip.current = null;
   };
   const drag = { onPointerMove: move, onPointerUp: end };
   const w = axis.per;
   return (
-    <div data-lane className="absolute inset-x-0" style={{ top, height: 18 }}>
+    <div data-lane data-layer={layer.id} className="absolute inset-x-0" style={{ top, height: 18 }}>
       <div
         data-testid="band"
+        data-selected={selected}
         className={clsx(
           "absolute top-[3px] h-3 cursor-grab overflow-hidden rounded-[3px] bg-dusk",
           off && "opacity-35",
           selected && "ring-1 ring-bone",
         )}
         style={{ left, width }}
-        title={`${title}: frames ${layer.in} to ${layer.out}`}
-        onPointerDown={start((from) => ({ kind: "body", from }))}
+        title={`${title}: frames ${count.show(layer.in)} to ${count.show(layer.out)}${layer.locked ? ", locked" : ""}`}
+        onPointerDown={start("body")}
         {...drag}
       >
         <svg className="absolute inset-0" width={width} height="12" aria-hidden>
@@ -101,8 +107,8 @@ export function Band({ layer, axis, top, first, last, title, off, selected, keyf
           data-testid={`band-${k}`}
           className={clsx("absolute top-[1px] h-4 w-2 cursor-ew-resize rounded-sm", selected && "bg-bone")}
           style={{ left: k === "in" ? left - 3 : left + width - 5 }}
-          title={k === "in" ? `Begins at frame ${layer.in}; drag` : `Ends at frame ${layer.out}; drag`}
-          onPointerDown={start((from) => ({ kind: k, from }))}
+          title={`${k === "in" ? "Begins" : "Ends"} at frame ${count.show(layer[k])}; drag. With Shift the fade comes along.`}
+          onPointerDown={start(k)}
           {...drag}
         />
       ))}
@@ -114,26 +120,11 @@ export function Band({ layer, axis, top, first, last, title, off, selected, keyf
             className="absolute top-[-3px] h-[9px] w-[9px] cursor-ew-resize rounded-full border border-ground bg-ochre"
             style={{ left: k === "fadeIn" ? axis.x(layer.in + fadeIn) + 5 : axis.x(layer.out + 1 - fadeOut) - 14 }}
             title={k === "fadeIn" ? `Fades in over ${fadeIn} frames; drag` : `Fades out over ${fadeOut} frames; drag`}
-            onPointerDown={start((from) => ({ kind: k, from }))}
+            onPointerDown={start(k)}
             {...drag}
           />
         ))}
-      {keyframes.map((f) => {
-        const at = keyAt?.from === f ? keyAt.to : f;
-        return (
-          <div
-            key={f}
-            data-testid="key"
-            className="absolute top-0 flex h-[18px] w-3 cursor-ew-resize justify-center"
-            style={{ left: axis.x(at) + w / 2 - 6 }}
-            title={`Keyframe at ${f}; drag`}
-            onPointerDown={start(() => ({ kind: "key", key: f }))}
-            {...drag}
-          >
-            <span className={clsx("h-full w-[3px] rounded-sm", selected ? "bg-ochre" : "bg-ground")} />
-          </div>
-        );
-      })}
+      <KeyMarks layer={layer} axis={axis} frames={keyframes} picked={keysPicked} selected={selected} />
     </div>
   );
 }

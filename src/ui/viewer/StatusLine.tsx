@@ -1,48 +1,172 @@
 "use client";
+import clsx from "clsx";
+import { Columns2, Contrast, Maximize2, Pause, Play, Repeat, SquareSplitHorizontal } from "lucide-react";
+import { useState } from "react";
 import { create } from "zustand";
-import { takeOf } from "@/client/bench/state";
-import { timecodeOf, toTimecode } from "@/core/time/timecode";
-import { useBenchState } from "../bench/context";
+import { type Against, takeOf } from "@/client/bench/state";
+import { prefer } from "@/client/preferences";
+import type { KeyId } from "@/client/input/keys";
+import { useBench, useBenchPick } from "../bench/context";
+import { useCounting, useKeyShown } from "../bench/usePreferences";
+import { Tip } from "../parts/Tip";
 import { lieOf, viewerSize } from "./zoom";
 
 /** The value under the pointer; apart from the bench's state, since it changes with every move. */
 export const usePointer = create<{ text: string }>(() => ({ text: "" }));
 
-/** One quiet line: frame, timecode, exact or quick, zoom, value under the pointer. */
+/** One quiet line: playing, frame, timecode, exact or quick, zoom, value under the pointer, looks against the original. */
 export function StatusLine() {
-  const s = useBenchState((x) => x);
+  const bench = useBench();
+  const s = useBenchPick("shot", "recipe", "frame", "shown", "zoom", "playing", "dropped", "speed", "loop", "marked", "looks", "plate", "paint");
   const pointer = usePointer((p) => p.text);
+  const count = useCounting();
   const take = takeOf(s);
   const { info } = take;
   if (!info) return null;
   const reading = take.state === "reading";
   const fresh = s.shown && s.shown.frame === s.frame;
   const quality = !s.shown ? "loading" : fresh ? s.shown.quality : "quick";
+  const against = (what: Against) => bench.lookAgainst({ against: s.looks.against === what ? "off" : what });
   return (
-    <div className="num flex h-[26px] shrink-0 items-center gap-4 overflow-hidden border-t border-line bg-ground px-3.5 text-[12px] whitespace-nowrap">
-      <span data-testid="frame">
-        frame {s.frame}, last {s.recipe.shot.out}
+    <div className="flex h-[28px] shrink-0 items-center gap-3 overflow-hidden border-t border-line bg-ground pr-2 pl-2 text-[12px] whitespace-nowrap">
+      <Small id="play" name={s.playing ? "Stop" : "Play"} onClick={bench.play}>
+        {s.playing ? <Pause size={13} /> : <Play size={13} />}
+      </Small>
+      <Small id="loop" name={s.loop ? "Plays round and round" : "Plays once"} active={s.loop} onClick={() => bench.setLoop(!s.loop)}>
+        <Repeat size={13} />
+      </Small>
+      <span className="num flex items-center" data-testid="frame" data-now={s.frame}>
+        <GoTo />
+        <span className="text-dim">, last {count.show(s.recipe.shot.out)}</span>
       </span>
-      <span className="text-dim">{(info.timecode && timecodeOf(info.timecode, s.frame, info.rate)) || toTimecode(s.frame, info.rate)}</span>
+      <Tip text={count.by === "frames" ? "Count by timecode" : "Count by frame numbers"}>
+        <button
+          type="button"
+          className="num text-dim hover:text-bone"
+          aria-label="Frame numbers or timecode"
+          onClick={() => void prefer({ counting: count.by === "frames" ? "timecode" : "frames" }).catch(() => undefined)}
+        >
+          {count.by === "frames" ? count.timecode(s.frame) : `frame ${s.frame + count.first}`}
+        </button>
+      </Tip>
       <span data-testid="quality">{reading && s.frame >= take.quick ? "not read yet" : quality}</span>
       {reading && (
         <span className="text-ochre" data-testid="reading">
           being read: {take.quick} of about {info.frames} frames
         </span>
       )}
-      <span className="text-dim">{Math.round(lieOf(s, viewerSize.w, viewerSize.h).scale * 100)} %</span>
-      <span className="text-dim" data-testid="pointer">
+      <span className="num text-dim">{Math.round(lieOf(s, viewerSize.w, viewerSize.h).scale * 100)} %</span>
+      <span className="num text-dim" data-testid="pointer">
         {pointer}
       </span>
       <span className="flex-1" />
       {s.playing && (
-        <span className="text-dim" data-testid="dropped">
+        <span className="num text-dim" data-testid="dropped">
+          {s.speed !== 1 && `× ${s.speed} · `}
           {s.dropped} dropped
         </span>
       )}
-      <span className="text-dim">
+      {s.looks.against === "difference" && !s.plate && (
+        <label className="flex items-center gap-1.5 text-dim">
+          × {s.looks.gain}
+          <input
+            type="range"
+            aria-label="How many times the difference is amplified"
+            className="w-16 accent-ochre"
+            min={1}
+            max={32}
+            value={s.looks.gain}
+            onChange={(e) => bench.lookAgainst({ gain: Number(e.target.value) })}
+          />
+        </label>
+      )}
+      <span className="num hidden text-dim 2xl:inline">
         {info.width}×{info.height} · {Number((info.rate[0] / info.rate[1]).toFixed(3))} · {info.format.bits}-bit
       </span>
+      <span className="flex" role="group" aria-label="Against the original">
+        <Small id="wipe" name="Wipe between original and mended" active={s.looks.against === "wipe"} onClick={() => against("wipe")}>
+          <SquareSplitHorizontal size={13} />
+        </Small>
+        <Small id="difference" name="Difference from the original" active={s.looks.against === "difference"} onClick={() => against("difference")}>
+          <Contrast size={13} />
+        </Small>
+        <Small id="beside" name="Original beside the mended picture" active={s.looks.against === "beside"} onClick={() => against("beside")}>
+          <Columns2 size={13} />
+        </Small>
+        <Small id="alone" name="The picture alone on the whole screen" onClick={() => bench.set({ alone: true })}>
+          <Maximize2 size={13} />
+        </Small>
+      </span>
     </div>
+  );
+}
+
+function Small({
+  id,
+  name,
+  active,
+  onClick,
+  children,
+}: {
+  id: KeyId;
+  name: string;
+  active?: boolean;
+  onClick: () => void;
+  children: React.ReactNode;
+}) {
+  return (
+    <Tip text={name} keys={useKeyShown(id)} side="top">
+      <button
+        type="button"
+        aria-label={name}
+        aria-pressed={active}
+        onClick={onClick}
+        className={clsx("flex h-6 w-6 items-center justify-center rounded-md hover:text-bone", active ? "text-ochre" : "text-dim")}
+      >
+        {children}
+      </button>
+    </Tip>
+  );
+}
+
+/** The frame shown; a number, a sum, a timecode or so many frames on can be typed. */
+function GoTo() {
+  const bench = useBench();
+  const { frame } = useBenchPick("frame");
+  const count = useCounting();
+  const [text, setText] = useState<string | null>(null);
+  const [wrong, setWrong] = useState(false);
+  const shown = `frame ${count.show(frame)}`;
+  return (
+    <input
+      data-go-to
+      aria-label="Go to frame"
+      aria-invalid={wrong}
+      title="Type a frame, a sum, a timecode, or +12 for twelve on"
+      className={clsx(
+        "num rounded border bg-transparent px-1 outline-none focus:border-ochre",
+        wrong ? "border-brick" : "border-transparent hover:border-line",
+      )}
+      style={{ width: `${Math.max(7, (text ?? shown).length + 1)}ch` }}
+      value={text ?? shown}
+      spellCheck={false}
+      autoComplete="off"
+      onFocus={(e) => {
+        setText(count.show(frame));
+        requestAnimationFrame(() => e.target.select());
+      }}
+      onChange={(e) => setText(e.target.value)}
+      onBlur={() => (setText(null), setWrong(false))}
+      onKeyDown={(e) => {
+        e.stopPropagation();
+        if (e.key === "Escape") return e.currentTarget.blur();
+        if (e.key !== "Enter") return;
+        const n = count.read(e.currentTarget.value, frame);
+        if (n === null) return setWrong(true);
+        bench.stopPlaying();
+        bench.goTo(n);
+        e.currentTarget.blur();
+      }}
+    />
   );
 }

@@ -1,18 +1,22 @@
 "use client";
 import clsx from "clsx";
 import { TITLES } from "@/client/bench/retouching";
-import { BRUSH_TOOLS, type BrushTool, type DrawInto, layerTitle, type MaskTool, retouching, selectedLayer } from "@/client/bench/state";
+import { BRUSH_TOOLS, type BrushTool, type DrawInto, layerTitle, MASK_TOOLS, type MaskTool, retouching, selectedLayer } from "@/client/bench/state";
+import { type KeyId, keysOf, shownKeys } from "@/client/input/keys";
 import { useBench, useBenchPick } from "../bench/context";
-import { MASK_TOOLS } from "../bench/useKeys";
+import { useCounting, usePreferences } from "../bench/usePreferences";
 import { Button } from "../parts/Button";
 import { Tip } from "../parts/Tip";
 import { LookAt } from "./LookAt";
 
 const PATCH: Record<MaskTool, [string, string]> = {
-  outline: ["Outline", "Click point after point round the thing; click the first point or press Enter to close"],
-  oval: ["Oval", "Drag an oval over the thing"],
-  box: ["Box", "Drag a box over the thing"],
-  adjust: ["Adjust", "Move points and shapes; drag the cross-bar to widen the feather"],
+  outline: ["Outline", "Click for a corner, drag for a curve; click the first point or press Enter to close"],
+  loop: ["Loop", "Drag once round the thing: the loop is kept by a few curve points"],
+  oval: ["Oval", "Drag an oval over the thing; Shift: a circle, Alt: from its middle"],
+  box: ["Box", "Drag a box over the thing; its corners can be rounded"],
+  brush: ["Brush", "Paint the mask; Alt takes away"],
+  adjust: ["Adjust", "Move, scale, turn; double click an edge for a new point, a point for a curve or a corner"],
+  source: ["Source", "Move, scale and turn the picture under the mask"],
 };
 const BRUSH: Record<BrushTool, string> = {
   clone: "Point at clean picture and press X, then paint",
@@ -34,11 +38,14 @@ const INTO: [DrawInto, string][] = [
 export function ToolLine() {
   const bench = useBench();
   const s = useBenchPick("recipe", "selection", "plate", "paint", "stage", "tool", "retouch", "drawInto", "peek", "handles", "frame");
+  const own = usePreferences((p) => p.keys);
+  const keyOf = (id: KeyId) => shownKeys(keysOf(id, own));
+  const count = useCounting();
   const selected = selectedLayer(s);
   const tools: [string, string, string, boolean, () => void][] = retouching(s)
     ? BRUSH_TOOLS.map((t) => [t, TITLES[t], BRUSH[t], s.retouch.tool === t && !s.retouch.aid, () => bench.retouch({ tool: t, aid: null, loop: [] })])
     : s.stage === "Patch"
-      ? MASK_TOOLS.map((t) => [t, ...PATCH[t], s.tool === t, () => bench.set({ tool: t, drawing: [] })])
+      ? MASK_TOOLS.map((t) => [t, ...PATCH[t], s.tool === t, () => bench.set({ tool: t })])
       : [];
   const looked = s.selection?.kind === "plate" ? s.selection.plate : null;
   const what = s.plate
@@ -53,17 +60,17 @@ export function ToolLine() {
   return (
     <div className="flex h-[35px] shrink-0 items-center border-b border-line bg-panel px-2" role="toolbar" aria-label="Tools">
       {tools.map(([id, label, tip, active, run], i) => (
-        <Tip key={id} text={tip} keys={String(i + 1)}>
+        <Tip key={id} text={tip} keys={keyOf(`tool${i + 1}` as KeyId)}>
           <button
             type="button"
             aria-pressed={active}
             onClick={run}
             className={clsx(
-              "flex h-full items-center gap-2 border-b-2 px-2.5",
+              "flex h-full items-center gap-1.5 border-b-2 px-2",
               active ? "border-ochre text-ochre" : "border-transparent text-bone hover:text-ochre",
             )}
           >
-            {label} <span className="num text-[12px] text-dim">{i + 1}</span>
+            {label} <span className="num text-[12px] text-dim">{keyOf(`tool${i + 1}` as KeyId)}</span>
           </button>
         </Tip>
       ))}
@@ -71,7 +78,7 @@ export function ToolLine() {
       {s.stage === "Plate" && !s.plate && !looked && (
         <>
           <Button className="h-6" onClick={bench.makePlate}>
-            Make frame {s.frame} a plate <kbd className="num text-ochre">P</kbd>
+            Make frame {count.show(s.frame)} a plate <kbd className="num text-ochre">{keyOf("plate")}</kbd>
           </Button>
           <span className="truncate px-3 text-dim">Step to the last clean frame before the thing comes in, or the first after it has gone.</span>
         </>
@@ -81,13 +88,13 @@ export function ToolLine() {
       )}
       {s.stage === "Render" && <span className="px-1.5 text-dim">What is on the screen is what is written.</span>}
       {s.stage === "Patch" && !s.paint && (
-        <Tip text="Paint on single frames of the shot: clone, uncover, heal" keys="B">
-          <button type="button" onClick={bench.paintFrames} className="flex h-full items-center gap-2 px-2.5 text-bone hover:text-ochre">
-            Paint frames <span className="num text-[12px] text-dim">B</span>
+        <Tip text="Paint on single frames of the shot: clone, uncover, heal" keys={keyOf("paint")}>
+          <button type="button" onClick={bench.paintFrames} className="flex h-full items-center gap-1.5 px-2 text-bone hover:text-ochre">
+            Frames <span className="num text-[12px] text-dim">{keyOf("paint")}</span>
           </button>
         </Tip>
       )}
-      {s.stage === "Patch" && !s.paint && s.tool !== "adjust" && selected && (
+      {s.stage === "Patch" && !s.paint && s.tool !== "adjust" && s.tool !== "source" && s.tool !== "brush" && selected && (
         <label className="ml-2 flex items-center gap-1.5 text-dim">
           as
           <select
@@ -108,12 +115,12 @@ export function ToolLine() {
       {what && <span className="truncate px-2 text-dim">{what}</span>}
       {s.peek && (
         <span className="rounded bg-ochre px-1.5 font-semibold text-ground">
-          {{ original: "original", matte: "matte", patch: "patch alone" }[s.peek]}
+          {{ original: "original", matte: "matte", patch: "patch alone", hole: "the hole" }[s.peek]}
         </span>
       )}
       {!s.handles && (
         <span className="px-2 text-dim">
-          handles off <kbd className="num text-ochre">H</kbd>
+          handles off <kbd className="num text-ochre">{keyOf("handles")}</kbd>
         </span>
       )}
     </div>

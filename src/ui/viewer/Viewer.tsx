@@ -2,8 +2,9 @@
 import { type PointerEvent, useEffect, useRef, useState } from "react";
 import { takeOf } from "@/client/bench/state";
 import { useBench, useBenchPick } from "../bench/context";
-import { useHeld } from "../bench/useKeys";
-import { MaskLayer } from "./MaskLayer";
+import { useHeld } from "../bench/useHeld";
+import { MaskLayer } from "./mask/MaskLayer";
+import { OriginalPane, Wipe, WipeBar } from "./Against";
 import { RetouchLayer } from "./retouch/RetouchLayer";
 import { RingLayer } from "./RingLayer";
 import { usePointer } from "./StatusLine";
@@ -12,7 +13,7 @@ import { lieOf, panBy, viewerSize, zoomBy } from "./zoom";
 /** The big picture on a neutral ground, with what is drawn over it. Panning and zooming never paint. */
 export function Viewer() {
   const bench = useBench();
-  const s = useBenchPick("recipe", "shot", "shown", "zoom", "frame", "plate", "paint", "stage");
+  const s = useBenchPick("recipe", "shot", "shown", "zoom", "frame", "plate", "paint", "stage", "looks");
   const box = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
   const [size, setSize] = useState({ w: 800, h: 500 });
@@ -116,11 +117,13 @@ export function Viewer() {
     fingers.current.delete(e.pointerId);
     if (fingers.current.size === 0) setPinching(false);
   };
-  return (
+  const { against } = s.looks;
+  const original = s.shown?.original && !s.plate ? s.shown : null;
+  const pane = (
     <div
       ref={box}
       data-testid="viewer"
-      className="relative min-h-0 flex-1 touch-none overflow-hidden bg-surround select-none"
+      className="relative min-h-0 min-w-0 flex-1 touch-none overflow-hidden bg-surround select-none"
       style={{ cursor: grab ? "grab" : undefined }}
       onPointerDownCapture={panDown}
       onPointerMoveCapture={panMove}
@@ -137,6 +140,7 @@ export function Viewer() {
         data-testid="picture"
         data-frame={s.shown?.frame}
         data-quality={s.shown?.quality}
+        data-size={`${info.width}x${info.height}`}
         aria-label={`The picture at frame ${s.frame}`}
         role="img"
         className="absolute origin-top-left"
@@ -148,6 +152,7 @@ export function Viewer() {
           imageRendering: lie.scale >= 2 ? "pixelated" : "auto",
         }}
       />
+      {against === "wipe" && original && <Wipe shown={original} lie={lie} width={info.width} height={info.height} />}
       {s.plate || s.paint ? (
         <RetouchLayer lie={lie} size={size} toTake={toTake} picture={canvas} blocked={grab || pinching} />
       ) : s.stage === "Scout" ? (
@@ -155,7 +160,15 @@ export function Viewer() {
       ) : (
         <MaskLayer lie={lie} size={size} toTake={toTake} blocked={grab || pinching} />
       )}
+      {against === "wipe" && original && <WipeBar lie={lie} width={info.width} height={info.height} toTake={toTake} />}
       {!s.shown && <p className="absolute inset-0 flex items-center justify-center text-bone">Fetching the first picture …</p>}
+    </div>
+  );
+  if (against !== "beside" || s.plate) return pane;
+  return (
+    <div className="flex min-h-0 flex-1">
+      <OriginalPane shown={original} lie={lie} width={info.width} height={info.height} />
+      {pane}
     </div>
   );
 }

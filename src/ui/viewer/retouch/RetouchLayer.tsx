@@ -5,10 +5,11 @@ import { toast } from "sonner";
 import { round } from "@/client/bench/names";
 import { byLoop, hindrance, offsetFor, takesPoint } from "@/client/bench/retouching";
 import { touchesOpen } from "@/client/bench/state";
-import { keyOf } from "@/client/input/keys";
+import { type KeyId, keysOf } from "@/client/input/keys";
 import type { Point } from "@/core/document";
 import { useBench, useBenchPick } from "../../bench/context";
-import { isTyping, useHeld } from "../../bench/useKeys";
+import { isTyping, useHeld } from "../../bench/useHeld";
+import { usePreferences } from "../../bench/usePreferences";
 import { usePointerAtOnce } from "../usePointerAtOnce";
 import type { Lie } from "../zoom";
 import { BrushRing } from "./BrushRing";
@@ -35,6 +36,7 @@ export function RetouchLayer({ lie, size, toTake, picture, blocked }: Props) {
   const surface = useRef<HTMLDivElement>(null);
   const lastEnd = useRef<Point | null>(null);
   const sizing = useHeld("ring");
+  const straight = useHeld("straight");
   const { retouch } = s;
 
   useEffect(() => {
@@ -47,20 +49,22 @@ export function RetouchLayer({ lie, size, toTake, picture, blocked }: Props) {
     setTrace(null);
   }, [blocked]);
 
+  const own = usePreferences((p) => p.keys);
+  const keyOf = (id: KeyId) => keysOf(id, own);
   const here = { useKey: false, ignoreEventWhen: isTyping, enableOnFormTags: true } as const;
   useHotkeys(
-    keyOf("source").keys,
+    keyOf("source"),
     () => {
       if (!at || !takesPoint(retouch.tool)) return;
       bench.retouch({ point: { at: [round(at[0]), round(at[1])], offset: null }, touch: null });
     },
     here,
   );
-  useHotkeys(keyOf("carry").keys, () => bench.carry(null), here);
-  useHotkeys(keyOf("carryHere").keys, () => bench.carry(at), here);
+  useHotkeys(keyOf("carry"), () => bench.carry(null), here);
+  useHotkeys(keyOf("carryHere"), () => bench.carry(at), here);
 
   /** What a press begins, as things stand. */
-  const started = (p: Point, e: PointerEvent): Gesture | null => {
+  const started = (p: Point): Gesture | null => {
     if (sizing) return ringGesture(bench, p);
     if (retouch.aid === "fence") return loopGesture(p, (o) => bench.retouch({ fence: [...retouch.fence, o] }));
     if (retouch.aid === "guide") return guideGesture(bench, p);
@@ -80,13 +84,13 @@ export function RetouchLayer({ lie, size, toTake, picture, blocked }: Props) {
       return loopGesture(p, (loop) => bench.retouch({ loop, touch: null }));
     }
     if (byLoop(retouch)) return loopGesture(p, (o) => bench.layTouch(bench.loopTouch(o)));
-    return strokeGesture(bench, p, e.shiftKey ? lastEnd.current : null, (last) => (lastEnd.current = last));
+    return strokeGesture(bench, p, straight ? lastEnd.current : null, (last) => (lastEnd.current = last));
   };
 
   const begin = (e: PointerEvent) => {
     if (e.button !== 0 || blocked) return;
     const p: Point = [...toTake(e), pressure(e)];
-    const g = started(p, e);
+    const g = started(p);
     if (!g) return;
     e.currentTarget.setPointerCapture(e.pointerId);
     gesture.current = { g, until: e.timeStamp };

@@ -1,6 +1,6 @@
 "use client";
 import type { PointerEvent } from "react";
-import type { Lie } from "./zoom";
+import type { Lie } from "../zoom";
 
 interface Props {
   id: string;
@@ -11,6 +11,8 @@ interface Props {
   grow: number;
   /** Whether the cross-bar is shown. */
   bar: boolean;
+  /** Whether the shape is picked. */
+  strong?: boolean;
   grab: (e: PointerEvent, what: "feather" | "grow", at: [number, number], normal: [number, number]) => void;
 }
 
@@ -18,7 +20,7 @@ interface Props {
  * A mask's edge drawn as what it is: a band as wide as the feather, where the grown edge lies, light and dark so that
  * it shows on anything; the outline itself as a fine line; a cross-bar to widen the feather and to push the edge.
  */
-export function EdgeBand({ id, polygon, lie, feather, grow, bar, grab }: Props) {
+export function EdgeBand({ id, polygon, lie, feather, grow, bar, strong, grab }: Props) {
   const at = (x: number, y: number): [number, number] => [lie.left + x * lie.scale, lie.top + y * lie.scale];
   const points: string[] = [];
   for (let i = 0; i < polygon.length; i += 2) {
@@ -68,7 +70,7 @@ export function EdgeBand({ id, polygon, lie, feather, grow, bar, grab }: Props) 
         </g>
       ))}
       <path d={d} fill="none" stroke="#000" strokeOpacity=".7" strokeWidth="3" pointerEvents="none" />
-      <path d={d} fill="none" stroke="#efe7da" strokeWidth="1.2" pointerEvents="none" />
+      <path d={d} fill="none" stroke="#efe7da" strokeWidth={strong ? 1.9 : 1.2} pointerEvents="none" />
       {bar && (
         <g>
           <path d={bar2} stroke="#000" strokeOpacity=".7" strokeWidth="4" />

@@ -11,7 +11,7 @@ interface Props {
 }
 
 /** Light and camera over the shot, on the timeline's own axis. Each fills the row's height with its own range. */
-export function CurveRow({ survey, axis, first, last, height }: Props) {
+export function SurveyCurves({ survey, axis, first, last, height }: Props) {
   const frames = Array.from({ length: last - first + 1 }, (_, i) => first + i);
   const light = frames.map((n) => survey.light.perFrame[n]?.[0]).map((y) => (y ? y[0] + y[1] / 110 : 1));
   const camera = frames.map((n) => survey.stillness.perFrame[n] ?? [0, 0]).map(([x, y]) => Math.hypot(x, y));

@@ -2,9 +2,10 @@
 import type { PatchLayer } from "@/core/document";
 import { isKeyed } from "@/core/time/keyed";
 import type { Draft } from "@/recipe/edits";
-import { useBench, useBenchPick } from "../bench/context";
-import { Button } from "../parts/Button";
-import { NumberField } from "../parts/NumberField";
+import { useBench, useBenchPick } from "../../bench/context";
+import { Button } from "../../parts/Button";
+import { NumberField } from "../../parts/NumberField";
+import { Pair } from "./FrameFields";
 
 type Change = (name: string, edit: (d: Draft<PatchLayer>) => void, dragging?: boolean) => void;
 
@@ -19,29 +20,26 @@ export function Borrowed({ layer, last, change }: { layer: PatchLayer; last: num
   const { from = 0, to = 0, repeat = "loop", join = 0 } = layer.source;
   return (
     <>
-      <div className="flex h-8 items-center gap-2">
-        <span className="w-[84px] shrink-0 text-dim">Borrowed</span>
-        <div className="flex w-[118px] gap-1.5">
-          <NumberField
-            bare
-            label="Borrowed from frame"
-            value={from}
-            min={0}
-            max={to}
-            onDrag={(v) => change("Borrow", (d) => void (d.source.from = v), true)}
-            onCommit={(v) => change(`Borrow from frame ${v}`, (d) => void (d.source.from = v))}
-          />
-          <NumberField
-            bare
-            label="Borrowed to frame"
-            value={to}
-            min={from}
-            max={last}
-            onDrag={(v) => change("Borrow", (d) => void (d.source.to = v), true)}
-            onCommit={(v) => change(`Borrow to frame ${v}`, (d) => void (d.source.to = v))}
-          />
-        </div>
-      </div>
+      <Pair
+        frames
+        label="Borrowed"
+        a={{
+          label: "Borrowed from frame",
+          value: from,
+          min: 0,
+          max: to,
+          onDrag: (v) => change("Borrow", (d) => void (d.source.from = v), true),
+          onCommit: (v) => change(`Borrow from frame ${v}`, (d) => void (d.source.from = v)),
+        }}
+        b={{
+          label: "Borrowed to frame",
+          value: to,
+          min: from,
+          max: last,
+          onDrag: (v) => change("Borrow", (d) => void (d.source.to = v), true),
+          onCommit: (v) => change(`Borrow to frame ${v}`, (d) => void (d.source.to = v)),
+        }}
+      />
       <label className="flex h-8 items-center gap-2">
         <span className="w-[84px] shrink-0 text-dim">Runs</span>
         <select

@@ -1,0 +1,32 @@
+import { startApp, until } from "./e2e/support/app";
+import { BenchDriver, By, complaints, downloads, Key, openBrowser } from "./e2e/support/browser";
+const app = await startApp("demo", undefined, { UMBER_DEMO: "hall,quay" });
+const d = await openBrowser(downloads());
+const b = new BenchDriver(d);
+try {
+  await until("takes", async () => ((await (await fetch(`${app.url}/api/state`)).json()) as any).productions[0]?.shots.length === 2);
+  await b.open(app.url, "Ticket hall");
+  for (let i = 0; i < 28; i++) await b.keys(Key.ARROW_RIGHT);
+  await b.exact();
+  await b.keys("p");
+  for (let i = 0; i < 27; i++) await b.keys(Key.ARROW_RIGHT);
+  await b.exact();
+  await b.keys("2");
+  await b.drag([[575,165],[575,70],[632,5],[660,-14],[930,-14],[880,30],[780,105],[700,170],[620,182],[578,168]]);
+  await b.saved();
+  await b.exact();
+  await b.picture("/tmp/s1.png");
+  await b.keys("3");
+  await b.drag([[470,90],[620,330]]);
+  await b.saved(); await b.exact();
+  await b.keys(Key.ARROW_RIGHT,Key.ARROW_RIGHT,Key.ARROW_RIGHT,Key.ARROW_RIGHT);
+  await b.exact();
+  await b.drag([[545,210],[565,230]]);
+  await b.saved(); await b.exact();
+  await b.chord(Key.SHIFT,"k");
+  await b.picture("/tmp/s2.png");
+  await b.keys("8"); await b.exact();
+  await b.picture("/tmp/s3.png");
+  console.log(await complaints(d));
+} catch (e) { console.log(e); await b.picture("/tmp/s9.png"); console.log(await complaints(d)); }
+await d.quit(); await app.stop();

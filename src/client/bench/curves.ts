@@ -1,0 +1,80 @@
+import type { PatchLayer, Recipe } from "../../core/document";
+import { isKeyed, type Keyed, type Value, valueAt } from "../../core/time/keyed";
+import type { Draft } from "../../recipe/edits";
+import { isDrawn, maskFor, shapeName } from "./shapes";
+
+/** A value of a layer that can be keyed: how it is called, and how it is set. */
+export interface Curve {
+  id: string;
+  label: string;
+  value: Keyed<Value>;
+  /** Units of the screen for one of the recipe. */
+  factor: number;
+  unit: string;
+  path: (string | number)[];
+  /** Range of the value in the recipe. */
+  range: [number, number];
+}
+
+/** The values of a layer that a curve can be drawn of; shapes have one by their progress from key to key. */
+export function curvesOf(r: Pick<Recipe, "masks">, l: PatchLayer): Curve[] {
+  const wide: [number, number] = [-1e5, 1e5];
+  const one = (label: string, path: (string | number)[], value: Keyed<Value>, unit: string, range: [number, number] = wide, factor = 1): Curve => ({
+    id: path.join("."), label, value, factor, unit, path, range,
+  }); // prettier-ignore
+  const p = l.place ?? {};
+  const mask = maskFor(r, l);
+  return [
+    one("Opacity", ["opacity"], l.opacity ?? 1, "%", [0, 1], 100),
+    ...(l.source.slip !== undefined ? [one("Slip", ["source", "slip"], l.source.slip, "f")] : []),
+    one("Across", ["place", "x"], p.x ?? 0, "px"),
+    one("Down", ["place", "y"], p.y ?? 0, "px"),
+    one("Size", ["place", "scale"], p.scale ?? 1, "%", [0.01, 100], 100),
+    one("Turn", ["place", "angle"], p.angle ?? 0, "°"),
+    one("Feather", ["mask", "feather"], mask.feather ?? 0, "px", [0, 10_000]),
+    one("Grow", ["mask", "grow"], mask.grow ?? 0, "px"),
+    ...mask.shapes.flatMap((s, i) => {
+      if (!isDrawn(s)) return [];
+      const field = s.kind === "path" ? "points" : "center";
+      const name = shapeName(s, i);
+      const edges = (["feather", "grow"] as const).flatMap((f) => (s[f] !== undefined ? [one(`${name}: ${f}`, ["mask", "shapes", i, f], s[f], "px", f === "feather" ? [0, 10_000] : wide)] : [])); // prettier-ignore
+      const v = s.kind === "path" ? s.points : s.center;
+      return [...(isKeyed<Value>(v as Keyed<Value>) ? [one(`${name}: way`, ["mask", "shapes", i, field], v as Keyed<Value>, "")] : []), ...edges];
+    }),
+  ];
+}
+
+/** Whether a curve is of a number, not of a shape's way from key to key. */
+export const isNumber = (c: Curve): boolean => typeof valueAt(c.value, 0) === "number";
+
+/** What is drawn of a value at a frame: the number itself, or how many keys of a shape lie behind. */
+export function drawnValue(c: Curve, n: number): number {
+  if (isNumber(c)) return (valueAt(c.value, n) as number) * c.factor;
+  if (!isKeyed(c.value)) return 0;
+  const { keys } = c.value;
+  const steps: Keyed<number> = { keys: keys.map((k, i) => ({ ...k, v: i })) };
+  return valueAt(steps, n);
+}
+
+/** Puts a value into a layer of a draft; a shape's other places that have keys at the same frames keep step with it. */
+export function putCurve(d: Draft<Recipe>, layer: string, c: Curve, value: Keyed<Value>): void {
+  const l = d.intruders.flatMap((i) => i.layers).find((x) => x.id === layer) as Draft<PatchLayer> | undefined;
+  if (!l || l.locked) return;
+  let holder = l as unknown as Record<string | number, unknown>;
+  for (const k of c.path.slice(0, -1)) {
+    const next = k === "mask" && "use" in l.mask ? d.masks?.[l.mask.use] : (holder[k] ??= {});
+    if (!next) return;
+    holder = next as Record<string | number, unknown>;
+  }
+  const field = c.path.at(-1)!;
+  const before = holder[field];
+  holder[field] = value;
+  if (field !== "center" || !isKeyed(value)) return;
+  // size and turn of an oval or box go with its middle
+  const old = before !== undefined && isKeyed(before as Keyed<Value>) ? (before as { keys: { f: number }[] }).keys.map((k) => k.f) : [];
+  for (const f of ["radii", "size", "angle"]) {
+    const v = holder[f] as Keyed<Value> | undefined;
+    if (v === undefined || !isKeyed(v) || v.keys.length !== old.length || v.keys.some((k, i) => k.f !== old[i])) continue;
+    if (value.keys.length === old.length) holder[f] = { keys: v.keys.map((k, i) => ({ ...k, f: value.keys[i].f, ease: value.keys[i].ease })) };
+  }
+}

@@ -1,0 +1,49 @@
+"use client";
+import { layerTitle } from "@/client/bench/state";
+import type { Dragging } from "@/client/bench/state";
+import type { PatchLayer } from "@/core/document";
+import { isKeyed, type Keyed, valueAt, withKey, withoutKey, withValue } from "@/core/time/keyed";
+import { useBenchPick } from "../../bench/context";
+import { NumberField } from "../../parts/NumberField";
+
+interface Props {
+  layer: PatchLayer;
+  label: string;
+  /** How it is called where the label alone would not do. */
+  name?: string;
+  value: Keyed<number>;
+  put: (v: Keyed<number>, name: string, dragging: Dragging) => void;
+  min: number;
+  max: number;
+  least?: number;
+  most?: number;
+  step?: number;
+  unit?: string;
+  reset?: number;
+  percent?: boolean;
+}
+
+/** A field over a number that can be keyed: shows its value at the frame shown, sets it there, and can key it. */
+export function KeyedField({ layer, label, name = label, value: k, put, percent, ...rest }: Props) {
+  const { frame, recipe } = useBenchPick("frame", "recipe");
+  const f = percent ? 100 : 1;
+  const title = layerTitle(recipe, layer.id);
+  const here = isKeyed(k) && k.keys.some((x) => x.f === frame);
+  const set = (v: number, dragging: boolean) =>
+    put(withValue(k, frame, Number((v / f).toFixed(6))), `${name} of ${title}: ${v}${rest.unit ?? ""}`, dragging);
+  return (
+    <NumberField
+      label={label}
+      value={valueAt(k, frame) * f}
+      {...rest}
+      onDrag={(v) => set(v, true)}
+      onCommit={(v) => set(v, false)}
+      keyed={{
+        here,
+        any: isKeyed(k),
+        toggle: () =>
+          put(here ? withoutKey(k, frame) : withKey(k, frame), `${here ? "Remove" : "Set"} a keyframe of ${name.toLowerCase()} of ${title}`, false),
+      }}
+    />
+  );
+}

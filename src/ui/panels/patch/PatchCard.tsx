@@ -1,0 +1,98 @@
+"use client";
+import { Copy, ImageDown, Lock, LockOpen, Trash2 } from "lucide-react";
+import { maskFor } from "@/client/bench/shapes";
+import type { PatchLayer } from "@/core/document";
+import { useBench, useBenchPick } from "../../bench/context";
+import { useKeyShown } from "../../bench/usePreferences";
+import { IconButton } from "../../parts/Button";
+import { saveFile } from "../save";
+import { MaskSection } from "./MaskSection";
+import { PictureSection } from "./PictureSection";
+import { TimeSection } from "./TimeSection";
+
+/** What a patch shows, its mask, its time: in the order in which they are used. */
+export function PatchCard({ layer }: { layer: PatchLayer }) {
+  const bench = useBench();
+  const { recipe, shot, frame } = useBenchPick("recipe", "shot", "frame");
+  const intruder = recipe.intruders.find((i) => i.layers.some((l) => l.id === layer.id))!;
+  const hole = useKeyShown("peekHole");
+  const inverted = maskFor(recipe, layer).invert;
+  return (
+    <>
+      <div className="flex items-center gap-1 border-b border-line px-3.5 py-2">
+        <input
+          aria-label="Name of the intruder"
+          key={intruder.name}
+          defaultValue={intruder.name}
+          className="h-7 min-w-0 flex-1 rounded-md border border-transparent bg-transparent px-1.5 font-semibold outline-none hover:border-line focus:border-ochre"
+          onKeyDown={(e) => {
+            e.stopPropagation();
+            if (e.key === "Enter" || e.key === "Escape") {
+              if (e.key === "Escape") e.currentTarget.value = intruder.name;
+              e.currentTarget.blur();
+            }
+          }}
+          onBlur={(e) => {
+            const name = e.target.value.trim().slice(0, 200);
+            if (name && name !== intruder.name)
+              bench.commit(`Name it ${name}`, (d) => {
+                const i = d.intruders.find((x) => x.id === intruder.id);
+                if (i) i.name = name;
+              });
+          }}
+        />
+        <IconButton
+          name={layer.locked ? "Unlock this patch" : "Lock this patch"}
+          side="left"
+          active={layer.locked}
+          onClick={() => bench.setLocked(layer, !layer.locked)}
+        >
+          {layer.locked ? <Lock size={15} /> : <LockOpen size={15} />}
+        </IconButton>
+        <IconButton name="Duplicate this patch" side="left" onClick={() => bench.duplicateLayer(layer.id)}>
+          <Copy size={15} />
+        </IconButton>
+        <IconButton
+          name="Save this patch as PNG with transparency"
+          side="left"
+          onClick={() => void saveFile(`/api/shots/${shot.id}/still?what=patch&frame=${frame}&layer=${layer.id}`)}
+        >
+          <ImageDown size={15} />
+        </IconButton>
+        <IconButton name="Delete this patch" side="left" onClick={bench.removeSelected}>
+          <Trash2 size={15} />
+        </IconButton>
+      </div>
+      {intruder.layers.length > 1 && (
+        <label className="flex h-9 items-center gap-2 border-b border-line px-3.5">
+          <span className="w-[84px] shrink-0 text-dim">This layer</span>
+          <input
+            aria-label="Name of the layer"
+            key={layer.name}
+            defaultValue={layer.name}
+            placeholder="without a name"
+            className="h-6 min-w-0 flex-1 rounded-md border border-line bg-ground px-1.5 outline-none focus:border-ochre"
+            onKeyDown={(e) => {
+              e.stopPropagation();
+              if (e.key === "Escape") e.currentTarget.value = layer.name ?? "";
+              if (e.key === "Enter" || e.key === "Escape") e.currentTarget.blur();
+            }}
+            onBlur={(e) => {
+              const name = e.target.value.trim().slice(0, 200);
+              if (name !== (layer.name ?? "")) bench.nameLayer(layer, name);
+            }}
+          />
+        </label>
+      )}
+      <p className="border-b border-line px-3.5 py-1.5 text-[12px] text-dim">
+        {inverted
+          ? "Inside out: the footage shows in the shape, the picture everywhere else. "
+          : "A patch on top: its picture shows inside the mask, as through a hole in the footage. "}
+        <kbd className="num text-ochre">{hole}</kbd> shows the hole.
+      </p>
+      <PictureSection key={layer.id} layer={layer} />
+      <MaskSection layer={layer} />
+      <TimeSection layer={layer} />
+    </>
+  );
+}

@@ -1,0 +1,163 @@
+"use client";
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { fetchState } from "@/client/api";
+import { type SourceKind, sourceKind } from "@/client/bench/patches";
+import { type Dragging, layerTitle, takeOf } from "@/client/bench/state";
+import type { PatchLayer } from "@/core/document";
+import type { Draft } from "@/recipe/edits";
+import { useBench, useBenchPick } from "../../bench/context";
+import { Button } from "../../parts/Button";
+import { Choice } from "../../parts/Choice";
+import { Section } from "../Section";
+import { FrameField } from "./FrameFields";
+import { KeyedField } from "./KeyedField";
+import { Borrowed, Follow } from "./SourceFields";
+
+const KINDS: [SourceKind, string][] = [
+  ["plate", "Plate"],
+  ["hold", "Hold"],
+  ["slip", "Slip"],
+  ["stretch", "Stretch"],
+  ["beside", "Beside"],
+];
+/** What each kind of picture is, for who does it the first time. */
+const WORDS: Record<SourceKind, string> = {
+  plate: "A clean picture, held.",
+  hold: "One frame, held.",
+  slip: "The take so many frames earlier or later, alive.",
+  stretch: "A clean stretch, borrowed and repeated, alive.",
+  beside: "Another place of the same frame, alive: drag it on the picture.",
+};
+
+/** Where the patch's picture comes from, and how it lies. */
+export function PictureSection({ layer }: { layer: PatchLayer }) {
+  const bench = useBench();
+  const { recipe, shot, tool } = useBenchPick("recipe", "shot", "tool");
+  const title = layerTitle(recipe, layer.id);
+  const info = takeOf({ recipe, shot }).info!;
+  const plates = Object.entries(recipe.plates);
+  const kind = sourceKind(layer);
+  const [open, setOpen] = useState(false);
+  const placed = open || kind === "beside" || tool === "source" || layer.place !== undefined;
+  const change = (name: string, edit: (d: Draft<PatchLayer>) => void, dragging: Dragging = false) =>
+    bench.changeLayer(layer.id, name, edit, dragging);
+  const place = (
+    field: "x" | "y" | "scale" | "angle",
+    label: string,
+    o: { min: number; max: number; least?: number; most?: number; unit: string; reset: number; percent?: boolean },
+  ) => (
+    <KeyedField
+      layer={layer}
+      label={label}
+      value={layer.place?.[field] ?? (field === "scale" ? 1 : 0)}
+      put={(v, name, dragging) => change(name, (d) => void (d.place = { ...d.place, [field]: v } as typeof d.place), dragging)}
+      step={0.1}
+      {...o}
+    />
+  );
+  const other = layer.source.take && layer.source.take !== recipe.shot.take ? shot.takes[layer.source.take] : null;
+  const length = (other ?? takeOf({ recipe, shot })).info?.frames ?? info.frames;
+  return (
+    <Section title="Picture">
+      <Choice
+        name="Where the picture comes from"
+        tight
+        options={KINDS}
+        value={kind}
+        onChange={(k) => bench.setSource(layer, k)}
+        reasons={plates.length ? {} : { plate: "There is no plate yet: go to a clean frame and press P." }}
+      />
+      <p className="py-1 text-[12px] text-dim">{WORDS[kind]}</p>
+      {kind === "plate" && (
+        <label className="flex h-8 items-center gap-2">
+          <span className="w-[84px] shrink-0 text-dim">Plate</span>
+          <select
+            className="h-7 w-[118px] rounded-md border border-line bg-ground px-1.5"
+            value={layer.source.plate}
+            onChange={(e) => change(`Picture of ${title}: ${recipe.plates[e.target.value].name}`, (d) => void (d.source = { plate: e.target.value }))}
+          >
+            {plates.map(([id, p]) => (
+              <option key={id} value={id}>
+                {p.name ?? id}
+              </option>
+            ))}
+          </select>
+        </label>
+      )}
+      {kind === "plate" && (
+        <Button className="mt-1 w-full" onClick={() => bench.openPlate(layer.source.plate!)}>
+          Retouch this plate
+        </Button>
+      )}
+      {kind !== "plate" && kind !== "beside" && <TakeChoice layer={layer} />}
+      {kind === "hold" && (
+        <FrameField
+          label="Frame"
+          value={layer.source.hold ?? 0}
+          min={0}
+          max={length - 1}
+          onDrag={(v) => change("Hold", (d) => void (d.source.hold = v), true)}
+          onCommit={(v) => change(`Hold frame ${v} for ${title}`, (d) => void (d.source.hold = v))}
+        />
+      )}
+      {kind === "stretch" && <Borrowed layer={layer} last={length - 1} change={change} />}
+      {kind === "plate" || kind === "hold" ? <Follow layer={layer} /> : null}
+      {kind === "slip" && (
+        <KeyedField
+          layer={layer}
+          label="Slip"
+          value={layer.source.slip ?? 0}
+          put={(v, name, dragging) => change(name, (d) => void (d.source.slip = v as typeof d.source.slip), dragging)}
+          min={-length}
+          max={length}
+          unit="f"
+          reset={0}
+        />
+      )}
+      {placed && place("x", "Across", { min: -info.width, max: info.width, least: -1e5, most: 1e5, unit: "px", reset: 0 })}
+      {placed && place("y", "Down", { min: -info.height, max: info.height, least: -1e5, most: 1e5, unit: "px", reset: 0 })}
+      {placed && place("scale", "Size", { min: 10, max: 400, least: 1, most: 10_000, unit: "%", reset: 100, percent: true })}
+      {placed && place("angle", "Turn", { min: -180, max: 180, least: -36_000, most: 36_000, unit: "°", reset: 0 })}
+      {!placed && (
+        <Button className="mt-1 h-6 px-2 text-[12px]" onClick={() => setOpen(true)}>
+          Move, size, turn …
+        </Button>
+      )}
+    </Section>
+  );
+}
+
+/** From which take of the production the picture comes; nothing where there is only one. */
+function TakeChoice({ layer }: { layer: PatchLayer }) {
+  const bench = useBench();
+  const { shot, recipe } = useBenchPick("shot", "recipe");
+  const state = useQuery({ queryKey: ["state"], queryFn: fetchState, staleTime: 30_000 });
+  const own = takeOf({ recipe, shot });
+  const takes = state.data?.productions.find((p) => p.id === shot.production.id)?.takes.filter((t) => t.state === "ready") ?? [];
+  const fits = takes.filter((t) => t.info && t.info.width === own.info!.width && t.info.height === own.info!.height);
+  if (fits.length < 2) return null;
+  const now = shot.takes[layer.source.take ?? recipe.shot.take]?.id ?? own.id;
+  return (
+    <label className="flex h-8 items-center gap-2">
+      <span className="w-[84px] shrink-0 text-dim">Take</span>
+      <select
+        aria-label="Take the picture comes from"
+        className="h-7 w-[118px] rounded-md border border-line bg-ground px-1.5"
+        value={now}
+        onChange={(e) =>
+          bench.setTake(
+            layer,
+            fits.find((t) => t.id === e.target.value)!,
+          )
+        }
+      >
+        {fits.map((t) => (
+          <option key={t.id} value={t.id}>
+            {t.id === own.id ? "this take" : t.name}
+          </option>
+        ))}
+      </select>
+    </label>
+  );
+}

@@ -1,0 +1,165 @@
+"use client";
+import clsx from "clsx";
+import { ArrowDown, ArrowUp, Copy, Eye, EyeOff, Lock, LockOpen, Trash2 } from "lucide-react";
+import { shapeName } from "@/client/bench/shapes";
+import { layerTitle } from "@/client/bench/state";
+import type { Mask, Op, PatchLayer, Shape } from "@/core/document";
+import { useBench, useBenchPick } from "../../bench/context";
+import { IconButton } from "../../parts/Button";
+import { KeyedField } from "./KeyedField";
+
+const OPS: [Op, string][] = [
+  ["add", "adds"],
+  ["cut", "cuts"],
+  ["cross", "crosses"],
+];
+
+/** The shapes of a mask in their order, each with how it joins those above it; the picked one opens. */
+export function ShapeList({ layer, mask }: { layer: PatchLayer; mask: Mask }) {
+  const bench = useBench();
+  const { picked, recipe } = useBenchPick("picked", "recipe");
+  const title = layerTitle(recipe, layer.id);
+  const open = picked.shapes.length === 1 ? picked.shapes[0] : picked.points.length ? picked.points[0].shape : null;
+  return (
+    <ul aria-label="Shapes of the mask" className="mt-1 border-t border-line pt-1">
+      {mask.shapes.length === 0 && <li className="text-dim">No shape yet: draw one, with “as: add to mask”.</li>}
+      {mask.shapes.map((s, i) => {
+        const name = shapeName(s, i);
+        const on = picked.shapes.includes(i);
+        return (
+          <li key={i} className={clsx("rounded-md", open === i && "bg-raised")}>
+            <div className="flex h-7 items-center gap-1 pr-1">
+              <button
+                type="button"
+                aria-pressed={on}
+                onClick={(e) => {
+                  const rest = picked.shapes.filter((k) => k !== i);
+                  bench.pick({ points: [], shapes: e.shiftKey ? (on ? rest : [...rest, i]) : [i] });
+                }}
+                className={clsx(
+                  "min-w-0 flex-1 truncate px-1.5 text-left",
+                  on ? "text-ochre" : "text-bone",
+                  s.on === false && "line-through opacity-60",
+                )}
+              >
+                {name}
+              </button>
+              {i > 0 ? (
+                <select
+                  aria-label={`${name} in the mask`}
+                  className="h-6 rounded-md border border-line bg-ground px-0.5 text-[12px]"
+                  value={s.op}
+                  onChange={(e) =>
+                    bench.setShape(
+                      i,
+                      `${name} ${OPS.find(([o]) => o === e.target.value)![1]} in the mask of ${title}`,
+                      (d) => void (d.op = e.target.value as Op),
+                    )
+                  }
+                >
+                  {OPS.map(([v, l]) => (
+                    <option key={v} value={v}>
+                      {l}
+                    </option>
+                  ))}
+                </select>
+              ) : null}
+              <Small
+                name={s.on === false ? `Switch ${name} on` : `Switch ${name} off`}
+                onClick={() =>
+                  bench.setShape(
+                    i,
+                    `Switch ${name} of ${title} ${s.on === false ? "on" : "off"}`,
+                    (d) => void (s.on === false ? delete d.on : (d.on = false)),
+                  )
+                }
+              >
+                {s.on === false ? <EyeOff size={13} /> : <Eye size={13} />}
+              </Small>
+              <Small
+                name={s.locked ? `Unlock ${name}` : `Lock ${name}`}
+                onClick={() =>
+                  bench.setShape(
+                    i,
+                    `${s.locked ? "Unlock" : "Lock"} ${name} of ${title}`,
+                    (d) => void (s.locked ? delete d.locked : (d.locked = true)),
+                  )
+                }
+              >
+                {s.locked ? <Lock size={13} /> : <LockOpen size={13} />}
+              </Small>
+            </div>
+            {open === i && <ShapeFields layer={layer} shape={s} index={i} name={name} count={mask.shapes.length} />}
+          </li>
+        );
+      })}
+    </ul>
+  );
+}
+
+function Small({ name, onClick, disabled, children }: { name: string; onClick: () => void; disabled?: boolean; children: React.ReactNode }) {
+  return (
+    <IconButton name={name} side="left" className="!h-6 !w-5" disabled={disabled} onClick={onClick}>
+      {children}
+    </IconButton>
+  );
+}
+
+/** What one shape has of its own: a name, an edge, its place in the order. */
+function ShapeFields({ layer, shape, index, name, count }: { layer: PatchLayer; shape: Shape; index: number; name: string; count: number }) {
+  const bench = useBench();
+  const edge = (field: "feather" | "grow", label: string, o: { min: number; max: number; least?: number; most?: number }) => (
+    <KeyedField
+      layer={layer}
+      label={label}
+      name={`${label.replace("Its ", "")} of ${name}`}
+      value={shape[field] ?? 0}
+      put={(v, words, dragging) => bench.setShape(index, words, (d) => void (d[field] = v as typeof d.feather), dragging)}
+      unit="px"
+      reset={0}
+      {...o}
+    />
+  );
+  return (
+    <div className="px-1.5 pb-1.5">
+      <div className="flex items-center">
+        <input
+          key={name}
+          aria-label="Name of the shape"
+          defaultValue={name}
+          className="h-6 min-w-0 flex-1 rounded-md border border-line bg-ground px-1.5 outline-none focus:border-ochre"
+          onKeyDown={(e) => {
+            e.stopPropagation();
+            if (e.key === "Escape") e.currentTarget.value = name;
+            if (e.key === "Enter" || e.key === "Escape") e.currentTarget.blur();
+          }}
+          onBlur={(e) => {
+            const v = e.target.value.trim().slice(0, 200);
+            if (v !== name) bench.setShape(index, `Name the shape ${v}`, (d) => void (v ? (d.name = v) : delete d.name));
+          }}
+        />
+        <Small name="Earlier in the order" disabled={index === 0} onClick={() => bench.orderShape(index, index - 1)}>
+          <ArrowUp size={13} />
+        </Small>
+        <Small name="Later in the order" disabled={index === count - 1} onClick={() => bench.orderShape(index, index + 1)}>
+          <ArrowDown size={13} />
+        </Small>
+        <Small name="Duplicate the shape" onClick={() => bench.duplicateShape(index)}>
+          <Copy size={13} />
+        </Small>
+        <Small
+          name="Delete the shape"
+          disabled={count === 1}
+          onClick={() => {
+            bench.pick({ shapes: [index], points: [] });
+            bench.deletePicked();
+          }}
+        >
+          <Trash2 size={13} />
+        </Small>
+      </div>
+      {count > 1 && edge("feather", "Its feather", { min: 0, max: 300, most: 10_000 })}
+      {count > 1 && edge("grow", "Its grow", { min: -300, max: 300, least: -10_000, most: 10_000 })}
+    </div>
+  );
+}

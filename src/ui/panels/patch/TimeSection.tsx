@@ -1,0 +1,65 @@
+"use client";
+import { layerTitle, takeOf } from "@/client/bench/state";
+import { type PatchLayer, seenFrames } from "@/core/document";
+import type { Draft } from "@/recipe/edits";
+import { useBench, useBenchPick } from "../../bench/context";
+import { Button } from "../../parts/Button";
+import { Section } from "../Section";
+import { Pair } from "./FrameFields";
+import { KeyedField } from "./KeyedField";
+
+/** When the patch is there, and how much of it. */
+export function TimeSection({ layer }: { layer: PatchLayer }) {
+  const bench = useBench();
+  const { recipe, shot } = useBenchPick("recipe", "shot");
+  const title = layerTitle(recipe, layer.id);
+  const last = takeOf({ recipe, shot }).info!.frames - 1;
+  const home = recipe.intruders.find((i) => i.layers.some((l) => l.id === layer.id))!;
+  const set = (label: string, field: "in" | "out" | "fadeIn" | "fadeOut", min: number, max: number, words: (v: number) => string) => {
+    const put = (v: number) => (d: Draft<PatchLayer>) => void (d[field] = v);
+    return {
+      label,
+      value: layer[field] ?? 0,
+      min,
+      max,
+      onDrag: (v: number) => bench.changeLayer(layer.id, label, put(v), true),
+      onCommit: (v: number) => bench.changeLayer(layer.id, words(v), put(v)),
+    };
+  };
+  return (
+    <Section title="Time">
+      <Pair
+        frames
+        label="First, last"
+        a={set("First frame", "in", 0, layer.out, (v) => `Begin ${title} at frame ${v}`)}
+        b={set("Last frame", "out", layer.in, last, (v) => `End ${title} at frame ${v}`)}
+      />
+      <div className="flex gap-1.5 py-1 pl-[92px]">
+        <Button className="h-6 px-2 text-[12px]" onClick={() => bench.extend(layer, "shot")}>
+          Whole shot
+        </Button>
+        {seenFrames(home) && (
+          <Button className="h-6 px-2 text-[12px]" onClick={() => bench.extend(layer, "seen")}>
+            Where seen
+          </Button>
+        )}
+      </div>
+      <Pair
+        label="Fade in, out"
+        a={set("Fade in", "fadeIn", 0, 1000, (v) => `Fade ${title} in over ${v} frames`)}
+        b={set("Fade out", "fadeOut", 0, 1000, (v) => `Fade ${title} out over ${v} frames`)}
+      />
+      <KeyedField
+        layer={layer}
+        label="Opacity"
+        value={layer.opacity ?? 1}
+        put={(v, name, dragging) => bench.changeLayer(layer.id, name, (d) => void (d.opacity = v as typeof d.opacity), dragging)}
+        min={0}
+        max={100}
+        unit="%"
+        reset={100}
+        percent
+      />
+    </Section>
+  );
+}

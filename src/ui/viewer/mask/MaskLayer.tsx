@@ -1,0 +1,227 @@
+"use client";
+import { type PointerEvent, useEffect, useRef, useState } from "react";
+import { isDrawn, maskFor } from "@/client/bench/shapes";
+import { selectedLayer } from "@/client/bench/state";
+import { isPatch, type Point } from "@/core/document";
+import { shapePolygon } from "@/core/shape/mask";
+import { useBench, useBenchPick } from "../../bench/context";
+import { useHeld } from "../../bench/useHeld";
+import { usePointerAtOnce } from "../usePointerAtOnce";
+import type { Lie } from "../zoom";
+import { BrushCircle } from "./BrushCircle";
+import { DrawingMarks, TraceMarks } from "./DrawingMarks";
+import {
+  brushGesture,
+  drawGesture,
+  edgeGesture,
+  frameGesture,
+  handleGesture,
+  loopGesture,
+  type MaskGesture,
+  type Mods,
+  moveGesture,
+  pivotGesture,
+  pointGesture,
+  ringGesture,
+  scaleGesture,
+  sourceGesture,
+  turnGesture,
+} from "./gestures";
+import { contains, frameOf, NEAR, targetAt } from "./hit";
+import { MaskMarks } from "./MaskMarks";
+import { sourceGripAt, SourceMarks } from "./SourceMarks";
+
+interface Props {
+  lie: Lie;
+  size: { w: number; h: number };
+  toTake: (e: { clientX: number; clientY: number }) => [number, number];
+  blocked: boolean;
+}
+
+const modsOf = (e: { shiftKey: boolean; altKey: boolean }): Mods => ({ shift: e.shiftKey, alt: e.altKey });
+
+/** Masks and sources on the picture: drawing, adjusting, painting, placing. */
+export function MaskLayer({ lie, size, toTake, blocked }: Props) {
+  const bench = useBench();
+  const { dragged, ...s } = useBenchPick("recipe", "dragged", "shot", "stage", "frame", "tool", "handles", "peek", "drawing", "selection", "picked", "ghosts", "maskBrush"); // prettier-ignore
+  const [hover, setHover] = useState<Point | null>(null);
+  const [mods, setMods] = useState<Mods>({ shift: false, alt: false });
+  const [live, setLive] = useState<{ g: MaskGesture; points: Point[] } | null>(null);
+  const [pivot, setPivot] = useState<{ of: string; at: Point } | null>(null);
+  const gesture = useRef<{ g: MaskGesture; until: number; x: number; y: number } | null>(null);
+  const surface = useRef<HTMLDivElement>(null);
+  const sizing = useHeld("ring");
+  const drawing = s.stage === "Patch";
+  const { frame, tool } = s;
+  const recipe = dragged ?? s.recipe;
+  const layer = drawing ? selectedLayer({ recipe, selection: s.selection }) : null;
+  const mask = layer && maskFor(recipe, layer);
+  const shown = s.handles && drawing && !s.peek;
+  const what = JSON.stringify([layer?.id, s.picked]);
+  const moveFrame = mask && tool === "adjust" ? frameOf(mask.shapes, s.picked, frame, pivot?.of === what ? pivot.at : null) : null;
+
+  useEffect(() => {
+    if (!blocked || !gesture.current) return;
+    gesture.current.g.cancel();
+    gesture.current = null;
+    setLive(null);
+  }, [blocked]);
+
+  /** Chooses the topmost patch under the pointer. */
+  const pickLayer = (p: Point) => {
+    const layers = s.recipe.intruders.flatMap((i) => (i.on === false ? [] : i.layers)).filter(isPatch);
+    const hit = layers.findLast((l) =>
+      maskFor(s.recipe, l).shapes.some((sh) => isDrawn(sh) && sh.on !== false && contains(shapePolygon(sh, frame), p)),
+    );
+    bench.select(hit ? { kind: "layer", layer: hit.id } : null);
+  };
+
+  /** What a press begins, as things stand. */
+  const started = (p: Point, m: Mods): MaskGesture | null => {
+    const clicked = () => pickLayer(p);
+    if (tool === "outline") {
+      const first = s.drawing[0];
+      if (first && s.drawing.length >= 3 && Math.hypot(first[0] - p[0], first[1] - p[1]) * lie.scale < NEAR) return (bench.closeOutline(), null);
+      return pointGesture(bench, p, lie.scale);
+    }
+    if (tool === "loop") return loopGesture(bench, p, lie.scale, clicked);
+    if (tool === "oval" || tool === "box") return drawGesture(bench, tool, p, lie.scale, clicked);
+    if (tool === "brush") return sizing ? ringGesture(bench, p) : layer && bench.isLocked(layer) ? null : brushGesture(bench, p, m);
+    if (tool === "source") {
+      if (!layer || !mask) return (clicked(), null);
+      if (bench.isLocked(layer)) return null;
+      const grip = sourceGripAt(layer, mask, recipe, s.shot, frame, p, lie.scale);
+      return grip ? sourceGesture(bench, grip, p) : (clicked(), null);
+    }
+    if (!layer || !mask) return frameGesture(bench, p, lie.scale, clicked);
+    const t = targetAt(mask.shapes, s.picked, shown ? moveFrame : null, p, frame, lie.scale);
+    if (t && layer.locked) return (bench.isLocked(layer), null);
+    switch (t?.kind) {
+      case "handle":
+        return handleGesture(bench, t.handle, p, m);
+      case "scale":
+        return scaleGesture(bench, moveFrame!, t.corner, p);
+      case "turn":
+        return turnGesture(bench, moveFrame!, p);
+      case "pivot":
+        return pivotGesture((at) => setPivot({ of: what, at }));
+      case "edge":
+      case "inside": {
+        const one = t.shape;
+        const mine = s.picked.shapes.includes(one);
+        if (m.shift && !s.picked.points.length)
+          bench.pick({ points: [], shapes: mine ? s.picked.shapes.filter((i) => i !== one) : [...s.picked.shapes, one] });
+        else if (!mine) bench.pick({ points: [], shapes: [one] });
+        return moveGesture(bench, p, "Move");
+      }
+      default:
+        return frameGesture(bench, p, lie.scale, clicked);
+    }
+  };
+
+  const begin = (g: MaskGesture | null, e: PointerEvent, p: Point) => {
+    if (!g) return;
+    (e.currentTarget.closest("[data-mask-layer]") as HTMLElement).setPointerCapture(e.pointerId);
+    gesture.current = { g, until: e.timeStamp, x: e.clientX, y: e.clientY };
+    setLive({ g, points: [p] });
+  };
+  const down = (e: PointerEvent) => {
+    if (e.button !== 0 || blocked || !drawing) return;
+    const p = toTake(e);
+    begin(started(p, modsOf(e)), e, p);
+  };
+  /** Goes on by what an event tells and none before it has told; once for each place. */
+  const draw = (e: globalThis.PointerEvent) => {
+    const now = gesture.current;
+    if (!now || (now.x === e.clientX && now.y === e.clientY)) return;
+    const events = e.getCoalescedEvents?.() ?? [];
+    const fresh = (events.length ? events : [e]).filter((c) => c.timeStamp > now.until);
+    if (!fresh.length) return;
+    now.until = fresh.at(-1)!.timeStamp;
+    [now.x, now.y] = [e.clientX, e.clientY];
+    const points = fresh.map(toTake);
+    now.g.move(points.at(-1)!, modsOf(e), points);
+    if (now.g.trace) {
+      setLive((l) => l && { ...l, points: now.g.trace === "loop" ? [...l.points, ...points] : [l.points[0], points.at(-1)!] });
+      setMods(modsOf(e));
+    }
+  };
+  usePointerAtOnce(surface, draw);
+  const move = (e: PointerEvent) => {
+    if (!gesture.current || tool === "brush") setHover(toTake(e));
+    draw(e.nativeEvent);
+  };
+  const up = (e: PointerEvent) => {
+    const now = gesture.current;
+    gesture.current = null;
+    setLive(null);
+    now?.g.end(toTake(e), modsOf(e));
+  };
+  const cancel = () => {
+    gesture.current?.g.cancel();
+    gesture.current = null;
+    setLive(null);
+  };
+  const twice = (e: React.MouseEvent) => {
+    const p = toTake(e);
+    if (tool === "outline" && s.drawing.length >= 3) return bench.closeOutline();
+    if (tool !== "adjust" || !layer || !mask || layer.locked) return;
+    const t = targetAt(mask.shapes, s.picked, null, p, frame, lie.scale);
+    if (t?.kind === "handle" && t.handle.kind === "point") bench.roundPoints({ shape: t.handle.shape, index: t.handle.index });
+    else if (t?.kind === "edge") bench.addPoint(t.shape, t.segment, t.t);
+  };
+
+  // the bar of the edge belongs to the one picked shape where a mask has several
+  const barShape = mask && mask.shapes.length > 1 && s.picked.shapes.length === 1 && !s.picked.points.length ? s.picked.shapes[0] : null;
+  const grabEdge = (e: PointerEvent, which: "feather" | "grow", at: [number, number], normal: [number, number]) => {
+    if (blocked || e.button !== 0) return;
+    e.stopPropagation();
+    if (layer && bench.isLocked(layer)) return;
+    begin(edgeGesture(bench, which, at, normal, lie.scale, barShape), e, toTake(e));
+  };
+
+  const hot = hover && !live && mask && tool === "adjust" ? targetAt(mask.shapes, s.picked, shown ? moveFrame : null, hover, frame, lie.scale) : null;
+  const cursors = { handle: "move", scale: "nwse-resize", turn: "grab", pivot: "move", edge: "move", inside: "move" } as const;
+  const cursor = blocked ? "grab" : !drawing ? "default" : tool === "adjust" ? (hot ? cursors[hot.kind] : "default") : tool === "brush" ? "none" : tool === "source" ? "move" : "crosshair"; // prettier-ignore
+  return (
+    <div
+      ref={surface}
+      data-mask-layer
+      data-testid="mask-layer"
+      className="absolute inset-0 touch-none"
+      style={{ cursor }}
+      onPointerDown={down}
+      onPointerMove={move}
+      onPointerUp={up}
+      onPointerCancel={cancel}
+      onPointerLeave={() => setHover(null)}
+      onDoubleClick={twice}
+    >
+      <svg className="absolute inset-0" width={size.w} height={size.h}>
+        {shown && (
+          <MaskMarks
+            recipe={recipe}
+            layer={layer}
+            frame={frame}
+            lie={lie}
+            picked={s.picked}
+            handles={tool === "adjust"}
+            held={live?.g.handle ?? null}
+            dragging={!!live && !live.g.trace}
+            hot={hot?.kind === "handle" ? hot.handle : null}
+            moveFrame={live ? null : moveFrame}
+            ghosts={s.ghosts}
+            barShape={barShape}
+            grab={grabEdge}
+          />
+        )}
+        {shown && layer && mask && tool === "source" && (
+          <SourceMarks layer={layer} mask={mask} recipe={recipe} shot={s.shot} frame={frame} lie={lie} />
+        )}
+        {drawing && s.drawing.length > 0 && <DrawingMarks points={s.drawing} to={live ? null : hover} lie={lie} />}
+        {live?.g.trace && live.points.length > 1 && <TraceMarks kind={live.g.trace} points={live.points} mods={mods} lie={lie} />}
+        {drawing && tool === "brush" && hover && <BrushCircle at={hover} brush={s.maskBrush} lie={lie} />}
+      </svg>
+    </div>
+  );
+}

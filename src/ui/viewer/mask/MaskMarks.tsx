@@ -1,0 +1,160 @@
+"use client";
+import type { PointerEvent } from "react";
+import { keyframesOf } from "@/client/bench/keyframes";
+import { type Drawn, type Handle, isDrawn, maskFor, type Picked } from "@/client/bench/shapes";
+import { layerTitle } from "@/client/bench/state";
+import { isPatch, type PatchLayer, type Recipe } from "@/core/document";
+import { shapePolygon } from "@/core/shape/mask";
+import { valueAt } from "@/core/time/keyed";
+import type { Lie } from "../zoom";
+import { Line } from "./DrawingMarks";
+import { EdgeBand } from "./EdgeBand";
+import { frameMarks, type MoveFrame, visibleHandles } from "./hit";
+
+interface Props {
+  recipe: Recipe;
+  layer: PatchLayer | null;
+  frame: number;
+  lie: Lie;
+  picked: Picked;
+  /** Whether handles are shown, or only outlines. */
+  handles: boolean;
+  /** The handle that is dragged: it alone is shown then. */
+  held: Handle | null;
+  dragging: boolean;
+  hot: Handle | null;
+  moveFrame: MoveFrame | null;
+  ghosts: boolean;
+  barShape: number | null;
+  grab: (e: PointerEvent, what: "feather" | "grow", at: [number, number], normal: [number, number]) => void;
+}
+
+/** The masks on the picture: the selected one with its edge, handles, and the shapes of the keyframes beside; the others as faint outlines. */
+export function MaskMarks({ recipe, layer, frame, lie, picked, handles, held, dragging, hot, moveFrame, ghosts, barShape, grab }: Props) {
+  const pathOf = (poly: Float64Array) => {
+    let d = "";
+    for (let i = 0; i < poly.length; i += 2)
+      d += `${i ? "L" : "M"}${(lie.left + poly[i] * lie.scale).toFixed(1)} ${(lie.top + poly[i + 1] * lie.scale).toFixed(1)}`;
+    return `${d}Z`;
+  };
+  const others = dragging
+    ? []
+    : recipe.intruders.flatMap((i) => (i.on === false ? [] : i.layers)).filter((l): l is PatchLayer => isPatch(l) && l.id !== layer?.id && l.on !== false && frame >= l.in && frame <= l.out); // prettier-ignore
+  const drawn = (l: PatchLayer) => maskFor(recipe, l).shapes.filter((s): s is Drawn => isDrawn(s) && s.on !== false);
+  const mask = layer && maskFor(recipe, layer);
+  const marks = layer && ghosts && !dragging ? keyframesOf(recipe, layer) : [];
+  const beside = [marks.findLast((f) => f < frame), marks.find((f) => f > frame)];
+  const last = mask ? mask.shapes.findLastIndex((s) => isDrawn(s) && s.on !== false) : -1;
+  const barAt = barShape ?? last;
+  return (
+    <>
+      <g pointerEvents="none" opacity=".55" data-testid="other-masks">
+        {others.flatMap((l) =>
+          drawn(l).map((s, i) => <path key={l.id + i} d={pathOf(shapePolygon(s, frame))} fill="none" stroke="#efe7da" strokeDasharray="1 5" />),
+        )}
+      </g>
+      {beside.map((f, k) =>
+        f === undefined || !layer
+          ? null
+          : drawn(layer).map((s, i) => {
+              const d = pathOf(shapePolygon(s, f));
+              if (d === pathOf(shapePolygon(s, frame))) return null;
+              return (
+                <g key={`${k}/${i}`} opacity=".7" pointerEvents="none" data-testid="ghost">
+                  <Line d={d} dashed={k ? "2 5" : "7 4"} width={1} />
+                </g>
+              );
+            }),
+      )}
+      {mask?.shapes.map((s, i) => {
+        if (!isDrawn(s) || s.on === false) return null;
+        const feather = Math.max(valueAt(mask.feather ?? 0, frame), valueAt(s.feather ?? 0, frame));
+        return (
+          <EdgeBand
+            key={i}
+            id={`edge${i}`}
+            polygon={shapePolygon(s, frame)}
+            lie={lie}
+            feather={barShape === i ? valueAt(s.feather ?? 0, frame) : feather}
+            grow={valueAt((barShape === i ? 0 : mask.grow) ?? 0, frame) + valueAt(s.grow ?? 0, frame)}
+            bar={i === barAt && handles && !dragging}
+            strong={picked.shapes.includes(i)}
+            grab={grab}
+          />
+        );
+      })}
+      {layer && mask && !dragging && <NameTag layer={layer} recipe={recipe} drawn={drawn(layer)} frame={frame} lie={lie} />}
+      {moveFrame && handles && <FrameMarks frame={moveFrame} lie={lie} />}
+      {mask &&
+        handles &&
+        visibleHandles(mask.shapes, picked, frame).map((h) => {
+          const same = (o: Handle | null) => o?.shape === h.shape && o.index === h.index && o.kind === h.kind;
+          if (dragging && !same(held)) return null;
+          const [x, y] = [lie.left + h.x * lie.scale, lie.top + h.y * lie.scale];
+          const on = same(hot) || same(held) || (h.kind === "point" && picked.points.some((p) => p.shape === h.shape && p.index === h.index));
+          const fill = on ? "var(--color-ochre)" : "#efe7da";
+          if (h.kind === "in" || h.kind === "out") {
+            const of = mask.shapes[h.shape];
+            const p = of.kind === "path" ? valueAt(of.points, frame)[h.index] : [h.x, h.y];
+            return (
+              <g key={`${h.shape}/${h.kind}/${h.index}`}>
+                <Line d={`M${lie.left + p[0] * lie.scale} ${lie.top + p[1] * lie.scale}L${x} ${y}`} width={1} />
+                <circle data-testid="arm" cx={x} cy={y} r="3.6" fill={fill} stroke="#1a1613" strokeWidth="1.2" />
+              </g>
+            );
+          }
+          const r = on ? 4.6 : 3.4;
+          const shape = { "data-testid": "handle", fill, stroke: "#1a1613", strokeWidth: 1.2 };
+          const key = `${h.shape}/${h.kind}/${h.index}`;
+          return h.kind === "round" ? (
+            <path key={key} d={`M${x} ${y - 5}l4.4 8h-8.8Z`} {...shape} />
+          ) : (
+            <rect key={key} x={x - r} y={y - r} width={2 * r} height={2 * r} {...shape} />
+          );
+        })}
+    </>
+  );
+}
+
+/** The ticks that scale what is picked, the knob that turns it, and the point about which. */
+function FrameMarks({ frame, lie }: { frame: MoveFrame; lie: Lie }) {
+  const { corners, knob } = frameMarks(frame, lie.scale);
+  const s = ([x, y]: readonly number[]): [number, number] => [lie.left + x * lie.scale, lie.top + y * lie.scale];
+  const ways = [[1, 1], [-1, 1], [-1, -1], [1, -1]]; // prettier-ignore
+  const ticks = corners.map((c, i) => {
+    const [x, y] = s(c);
+    return `M${x + 9 * ways[i][0]} ${y}H${x}V${y + 9 * ways[i][1]}`;
+  });
+  const [kx, ky] = s(knob);
+  const [px, py] = s(frame.pivot);
+  return (
+    <g data-testid="move-frame" pointerEvents="none">
+      <Line d={ticks.join("")} width={1.8} />
+      <g data-testid="turn">
+        <Line d={`M${kx - 2.5} ${ky - 4.3}a5 5 0 1 0 5 0M${kx + 2.5} ${ky - 7.5}v3.4h3.2`} width={1.6} />
+      </g>
+      <Line d={`M${px - 6} ${py}H${px - 2}M${px + 2} ${py}H${px + 6}M${px} ${py - 6}V${py - 2}M${px} ${py + 2}V${py + 6}`} width={1.4} />
+    </g>
+  );
+}
+
+/** Whose mask it is, beside its lower edge. */
+function NameTag({ layer, recipe, drawn, frame, lie }: { layer: PatchLayer; recipe: Recipe; drawn: readonly Drawn[]; frame: number; lie: Lie }) {
+  if (!drawn.length) return null;
+  let [x0, y0, y1] = [Infinity, Infinity, -Infinity];
+  for (const s of drawn) {
+    const p = shapePolygon(s, frame);
+    for (let i = 0; i < p.length; i += 2) [x0, y0, y1] = [Math.min(x0, p[i]), Math.min(y0, p[i + 1]), Math.max(y1, p[i + 1])];
+  }
+  const text = layer.name || layerTitle(recipe, layer.id);
+  const wide = 6.2 * (text.length + (layer.locked ? 9 : 0)) + 14;
+  const [x, y] = [Math.max(4, lie.left + x0 * lie.scale), lie.top + y1 * lie.scale + 34];
+  return (
+    <g pointerEvents="none" data-testid="name-tag" opacity=".9">
+      <rect x={x} y={y} width={wide} height="18" rx="3" fill="#1a1613" fillOpacity=".82" />
+      <text x={x + 6} y={y + 13} fontSize="12" fill={layer.locked ? "#b5a893" : "#dfae57"}>
+        {layer.locked ? `${text} (locked)` : text}
+      </text>
+    </g>
+  );
+}

@@ -1,0 +1,12 @@
+import { z } from "zod";
+
+/** How somebody likes to work; kept on their machine, for all productions. */
+export const preferencesSchema = z.object({
+  /** Frames are shown by number or by timecode. */
+  counting: z.enum(["frames", "timecode"]).default("frames"),
+  /** The number of a take's first frame; recipes always count from 0. */
+  first: z.number().int().min(-1_000_000).max(10_000_000).default(0),
+  /** Keys that are others than the usual ones, by what they do. */
+  keys: z.record(z.string().max(40), z.string().max(60)).default({}),
+});
+export type Preferences = z.infer<typeof preferencesSchema>;
