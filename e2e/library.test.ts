@@ -228,7 +228,7 @@ it("can be worked on while it is being read: frames so far, patches, and the tru
   expect(early.state).toBe("reading");
   await b.open(app.url, "long");
   expect(await (await b.find("[data-testid=reading]")).getText()).toMatch(/being read: \d+ of about \d+ frames/);
-  await b.keys("2");
+  await b.keys("3");
   await b.drag([
     [500, 100],
     [700, 260],

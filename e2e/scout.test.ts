@@ -3,10 +3,10 @@ import { readFileSync } from "node:fs";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import type { WebDriver } from "selenium-webdriver";
 import sharp from "sharp";
-import { Truth } from "../bench/truth/truth";
 import { startApp, until, type App, ROOT } from "./support/app";
 import { BenchDriver, By, downloads, Key, openBrowser } from "./support/browser";
 import { Session } from "./support/session";
+import { againstTruth } from "./support/truth";
 
 /** Scouting and clean pictures by pointer and keys; what comes out is compared with the truth of the demo takes. */
 let app: App;
@@ -31,35 +31,8 @@ const says = (what: string | RegExp, ms = 30_000) =>
   until(`the page to say ${what}`, async () => (typeof what === "string" ? (await page()).includes(what) : what.test(await page())), ms);
 const press = async (text: string) =>
   (await until(text, () => d.findElement(By.xpath(`//button[starts-with(normalize-space(.), ${JSON.stringify(text)})]`)), 8000)).click();
-/** The shot's mended frame as 8-bit R′G′B′, and the take's own. */
-async function still(shot: string, what: "frame" | "original", n: number) {
-  const r = await fetch(`${app.url}/api/shots/${shot}/still?what=${what}&frame=${n}`);
-  expect(r.status).toBe(200);
-  return sharp(Buffer.from(await r.arrayBuffer()))
-    .raw()
-    .toBuffer({ resolveWithObject: true });
-}
-/** PSNR of luma against the clean truth where the intruder's matte is more than half, before and after. */
-async function against(name: string, shot: string, n: number) {
-  const truth = new Truth(name);
-  const box = truth.known;
-  const [clean] = [...truth.clean([n], box)];
-  const [matte] = [...truth.mattes([n], box)];
-  const w = box.x1 - box.x0;
-  const measure = async (what: "frame" | "original") => {
-    const { data, info } = await still(shot, what, n);
-    let [s, count] = [0, 0];
-    for (let i = 0; i < matte.length; i++) {
-      if (matte[i] < 128) continue;
-      const at = ((box.y0 + Math.floor(i / w)) * info.width + box.x0 + (i % w)) * info.channels;
-      const y = 16 + (219 / 255) * (0.2126 * data[at] + 0.7152 * data[at + 1] + 0.0722 * data[at + 2]);
-      s += (y - clean.y[i]) ** 2;
-      count++;
-    }
-    return 10 * Math.log10((255 * 255 * count) / s);
-  };
-  return { before: await measure("original"), after: await measure("frame") };
-}
+/** PSNR against the truth, before and after. */
+const against = (name: string, shot: string, n: number) => againstTruth(app.url, name, shot, n);
 
 const BOOM: [number, number][] = [[470, 130], [520, 80], [610, 50], [640, 4], [1000, 4], [792, 106], [728, 136], [700, 190], [640, 240], [600, 325], [465, 325], [462, 200]]; // prettier-ignore
 const LADDER: [number, number][] = [[1240, 540], [1240, 240], [1360, 240], [1425, 150], [1604, 150], [1640, 290], [1900, 300], [1900, 1060], [1300, 1060], [1250, 800]]; // prettier-ignore
@@ -154,6 +127,25 @@ describe("another take", () => {
     await says(/brought into line: moved -1\.3[67], 0\.6[345] px, light × 1\.11/, 60_000);
     await b.exact();
     expect(actions).toBeLessThanOrEqual(5);
+    // and from there to the finished, feathered patch: by hand, without the measured outline
+    await b.keys("2");
+    actions++;
+    await b.drag(LADDER);
+    actions++;
+    await b.field("Feather", "24");
+    actions++;
+    await b.saved();
+    expect(actions).toBeLessThanOrEqual(8);
+    {
+      const { id } = await session.shot("Ticket office");
+      const r = await against("office", id, 10);
+      expect(r.after).toBeGreaterThan(42);
+    }
+    await b.chord(Key.CONTROL, "z");
+    await b.chord(Key.CONTROL, "z");
+    await b.saved();
+    await press("Plate");
+    await (await d.findElement(By.css("button[aria-label^='Plate ']"))).click();
     await press("Difference");
     // where both takes show the same, the difference is grey
     await until("the difference", async () => {

@@ -39,7 +39,7 @@ it("after kill -9 of the engine, edits go on from where they stood, and every ac
     async () => ((await (await fetch(`${app.url}/api/state`)).json()) as { productions: { shots: unknown[] }[] }).productions[0]?.shots.length,
   );
   await b.open(app.url, "Ticket hall");
-  await b.keys("p", "2");
+  await b.keys("p", "3");
   await b.drag([
     [500, 100],
     [700, 260],

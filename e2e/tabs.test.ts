@@ -43,7 +43,7 @@ afterAll(async () => {
 
 it("what one window lays, the other shows, without being asked", async () => {
   await to(0);
-  await b.keys("p", "2");
+  await b.keys("p", "3");
   await b.drag([
     [500, 100],
     [700, 260],

@@ -94,7 +94,7 @@ it("an ordinary file dropped on the page becomes a take with the same abilities"
   const kept = join(app.data, "takes", p.takes[0].id, "original.mp4");
   const hash = (f: string) => createHash("sha256").update(readFileSync(f)).digest("hex");
   expect(hash(kept)).toBe(hash(file("pier.mp4")));
-  await b.keys("p", "2");
+  await b.keys("p", "3");
   for (let i = 0; i < 2; i++) await b.chord(Key.SHIFT, Key.ARROW_RIGHT);
   await b.exact();
   const before = await b.pixels();

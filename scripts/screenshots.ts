@@ -62,7 +62,7 @@ try {
   await b.field("Last frame", "73");
   await b.field("Fade in", "1");
   await b.field("Fade out", "1");
-  await b.keys("2");
+  await b.keys("3");
   await b.drag([
     [470, 90],
     [620, 330],
@@ -73,7 +73,7 @@ try {
   await b.field("First frame", "29");
   await b.field("Last frame", "73");
   await d.findElement(By.xpath("//aside[@aria-label='Ledger']//button[contains(., 'Boom') and not(contains(., 'shadow'))]")).click();
-  await b.keys("4");
+  await b.keys("6");
   await b.saved();
   await b.exact();
   await b.hover(1100, 650);

@@ -101,13 +101,13 @@ export const maskOnScreen = (): Promise<Row[]> =>
   atDesk(async ({ d, b, s }, app) => {
     await s.shot("Ticket hall");
     await b.open(app.url, "Ticket hall");
-    await b.keys("p", Key.END, "2");
+    await b.keys("p", Key.END, "3");
     await b.drag([
       [560, 120],
       [760, 260],
     ]);
     await b.saved();
-    await b.keys("4");
+    await b.keys("6");
     await pause(5000); // the exact frames are filled
     const path = Array.from({ length: 60 }, (_, i): [number, number] => [660 + 80 * Math.sin(i / 6), 190 + 40 * Math.cos(i / 5)]);
     await b.drag([[660, 190], ...path.slice(0, 30)]); // the browser compiles what is run often

@@ -14,6 +14,8 @@ export interface BenchCore {
   takeBack: (then: () => void) => void;
   refresh: () => void;
   goTo: (frame: number) => void;
+  /** A frame as it is counted on the screen. */
+  show: (frame: number) => string;
   /** Tells the picture worker that the takes are others now. */
   takes: () => void;
   /** What a mask covers at a frame, within the picture; null for nothing. */

@@ -46,8 +46,8 @@ export function createMasks(core: BenchCore, patches: ReturnType<typeof createPa
       return !was.has(`"f":${frame}`) && now.has(`"f":${frame}`) && now.size > 1;
     });
     if (!fresh) return;
-    notices.said(`Keyframe of ${title(l)} at frame ${frame}: the shape moves there from the keyframe before.`, {
-      words: "Hold it throughout instead",
+    notices.said(`Keyframe of ${title(l)} at frame ${core.show(frame)}.`, {
+      words: "throughout instead",
       run: again,
     });
   }

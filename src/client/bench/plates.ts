@@ -28,11 +28,11 @@ export function createPlates(core: BenchCore, work: ReturnType<typeof createWork
     const old = Object.entries(recipe.plates).find(([, p]) => p.from.take === take && p.from.frame === n && p.touches.length === 0 && !p.returned);
     if (old) {
       set({ selection: { kind: "plate", plate: old[0] } });
-      notices.said(`Frame ${n} is a plate already.`);
+      notices.said(`Frame ${core.show(n)} is a plate already.`);
       return old[0];
     }
-    const id = add(`Frame ${n}`, { take, frame: n }, `Make frame ${n} a plate`);
-    notices.said(`Frame ${n} is a plate now.`);
+    const id = add(`Frame ${core.show(n)}`, { take, frame: n }, `Make frame ${core.show(n)} a plate`);
+    notices.said(`Frame ${core.show(n)} is a plate now.`);
     return id;
   }
 

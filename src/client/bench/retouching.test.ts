@@ -39,6 +39,7 @@ function desk(recipe: Recipe, more: Partial<BenchState> = {}, retouch: Partial<R
     goTo: (frame) => void (state = { ...state, frame }),
     takeBack: () => undefined,
     maskBox: () => null,
+    show: String,
     notices: { said: (m) => void said.push(m), problem: (m) => void said.push(m) },
   };
   return { bench: createRetouching(core, {} as Painter), get: () => state, done, said };

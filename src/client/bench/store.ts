@@ -10,6 +10,8 @@ import { Painter } from "../picture/painter";
 import type { View } from "../picture/protocol";
 import type { BenchCore } from "./core";
 import { createKeys } from "./keys";
+import { preferences } from "../preferences";
+import { countingOf } from "./counting";
 import { createMasks } from "./masks";
 import { createPatches } from "./patches";
 import { createPlay } from "./play";
@@ -214,6 +216,7 @@ export function createBench(doc: ShotDocument, notices: Notices) {
     takeBack: (then) => void queue.step("undo").then(then),
     refresh,
     goTo,
+    show: (n) => countingOf(preferences.getState(), takeOf(get()).info!).show(n),
     takes: () => painter.useTakes(get().shot.takes),
     maskBox(mask, n) {
       const { width, height } = takeOf(get()).info!;

@@ -24,8 +24,9 @@ export function Frame({ children }: { children: ReactNode }) {
             color: "var(--color-bone)",
             fontFamily: "var(--font-sans)",
             fontSize: 13,
-            width: 260,
+            width: 222,
             padding: 12,
+            flexWrap: "wrap",
           },
         }}
       />

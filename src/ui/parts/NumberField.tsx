@@ -52,6 +52,8 @@ export function NumberField({
   const [wrong, setWrong] = useState(false);
   const drag = useRef<{ x: number; from: number; last: number; moved: boolean } | null>(null);
   const input = useRef<HTMLInputElement>(null);
+  /** Enter has settled what was typed: leaving the field is not to do it again. */
+  const settled = useRef(false);
   const clamp = (v: number, a = least, b = most) => Math.min(b, Math.max(a, Number(v.toFixed(4))));
   useEffect(() => setWrong(false), [value]);
 
@@ -70,7 +72,8 @@ export function NumberField({
     if (e.key === "Enter") {
       finish(e.currentTarget.value);
       // what was typed is settled: the keys belong to the picture again
-      if (read(e.currentTarget.value) !== null) e.currentTarget.blur();
+      settled.current = read(e.currentTarget.value) !== null;
+      if (settled.current) e.currentTarget.blur();
     } else if (e.key === "Escape") {
       setText(null);
       setWrong(false);
@@ -139,7 +142,10 @@ export function NumberField({
         className="num h-full w-full min-w-0 cursor-ew-resize bg-transparent px-2 text-bone outline-none focus:cursor-text"
         value={text ?? shown}
         onChange={(e) => setText(e.target.value)}
-        onBlur={(e) => text !== null && finish(e.target.value)}
+        onBlur={(e) => {
+          if (text !== null && !settled.current) finish(e.target.value);
+          settled.current = false;
+        }}
         onKeyDown={keys}
         onPointerDown={down}
         onPointerMove={move}

@@ -160,7 +160,7 @@ export function Timeline() {
           />
         </div>
       )}
-      <div ref={rowsBox} className="relative" onPointerDown={frameDown} onPointerMove={frameMove} onPointerUp={frameUp}>
+      <div ref={rowsBox} className="relative min-h-[124px] pb-4" onPointerDown={frameDown} onPointerMove={frameMove} onPointerUp={frameUp}>
         <Row label="Shot" labelWidth={LABEL} height={38}>
           <div
             className="flex h-full overflow-hidden"

@@ -1,5 +1,5 @@
 "use client";
-import { type KeyboardEvent, type PointerEvent, useRef, useState } from "react";
+import { type PointerEvent, useEffect, useRef, useState } from "react";
 import { type Curve, drawnValue, isNumber, putCurve } from "@/client/bench/curves";
 import { layerTitle } from "@/client/bench/state";
 import type { PatchLayer } from "@/core/document";
@@ -119,6 +119,17 @@ export function ValueCurve({ layer, curve, axis, first, last, height }: Props) {
       false,
     );
   };
+  // listened to at the element itself: the page's own keys must not get it, too
+  const newest = useRef((_: KeyboardEvent) => undefined as void);
+  useEffect(() => {
+    newest.current = key;
+  });
+  useEffect(() => {
+    const el = box.current!;
+    const down = (e: KeyboardEvent) => newest.current(e);
+    el.addEventListener("keydown", down);
+    return () => el.removeEventListener("keydown", down);
+  }, []);
   const key = (e: KeyboardEvent) => {
     if ((e.key !== "Delete" && e.key !== "Backspace") || picked === null || !isKeyed(curve.value)) return;
     e.stopPropagation();
@@ -142,10 +153,15 @@ export function ValueCurve({ layer, curve, axis, first, last, height }: Props) {
       width={axis.x(last + 1)}
       height={height}
       className="block outline-none focus-visible:outline-1"
+      onPointerDown={(e) => {
+        if (e.button !== 0) return;
+        e.stopPropagation();
+        setPicked(null);
+        box.current!.focus();
+      }}
       onPointerMove={move}
       onPointerUp={up}
       onDoubleClick={twice}
-      onKeyDown={key}
     >
       {numeric &&
         [range.high - (range.high - range.low) * 0.12, range.low + (range.high - range.low) * 0.12].map((v) => (

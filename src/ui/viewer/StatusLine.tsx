@@ -37,7 +37,7 @@ export function StatusLine() {
       </Small>
       <span className="num flex items-center" data-testid="frame" data-now={s.frame}>
         <GoTo />
-        <span className="text-dim">, last {count.show(s.recipe.shot.out)}</span>
+        <span className="ml-2 text-dim">last {count.show(s.recipe.shot.out)}</span>
       </span>
       <Tip text={count.by === "frames" ? "Count by timecode" : "Count by frame numbers"}>
         <button
@@ -147,7 +147,7 @@ function GoTo() {
         "num rounded border bg-transparent px-1 outline-none focus:border-ochre",
         wrong ? "border-brick" : "border-transparent hover:border-line",
       )}
-      style={{ width: `${Math.max(7, (text ?? shown).length + 1)}ch` }}
+      style={{ fieldSizing: "content", minWidth: "7ch" }}
       value={text ?? shown}
       spellCheck={false}
       autoComplete="off"

@@ -164,10 +164,9 @@ export function Viewer() {
       {!s.shown && <p className="absolute inset-0 flex items-center justify-center text-bone">Fetching the first picture …</p>}
     </div>
   );
-  if (against !== "beside" || s.plate) return pane;
   return (
     <div className="flex min-h-0 flex-1">
-      <OriginalPane shown={original} lie={lie} width={info.width} height={info.height} />
+      {against === "beside" && !s.plate && <OriginalPane shown={original} lie={lie} width={info.width} height={info.height} />}
       {pane}
     </div>
   );

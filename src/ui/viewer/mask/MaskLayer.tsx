@@ -43,7 +43,7 @@ const modsOf = (e: { shiftKey: boolean; altKey: boolean }): Mods => ({ shift: e.
 /** Masks and sources on the picture: drawing, adjusting, painting, placing. */
 export function MaskLayer({ lie, size, toTake, blocked }: Props) {
   const bench = useBench();
-  const { dragged, ...s } = useBenchPick("recipe", "dragged", "shot", "stage", "frame", "tool", "handles", "peek", "drawing", "selection", "picked", "ghosts", "maskBrush"); // prettier-ignore
+  const { dragged, ...s } = useBenchPick("recipe", "dragged", "shot", "stage", "frame", "tool", "handles", "peek", "drawing", "selection", "picked", "ghosts", "maskBrush", "playing"); // prettier-ignore
   const [hover, setHover] = useState<Point | null>(null);
   const [mods, setMods] = useState<Mods>({ shift: false, alt: false });
   const [live, setLive] = useState<{ g: MaskGesture; points: Point[] } | null>(null);
@@ -56,7 +56,8 @@ export function MaskLayer({ lie, size, toTake, blocked }: Props) {
   const recipe = dragged ?? s.recipe;
   const layer = drawing ? selectedLayer({ recipe, selection: s.selection }) : null;
   const mask = layer && maskFor(recipe, layer);
-  const shown = s.handles && drawing && !s.peek;
+  // what is judged while it plays is not covered
+  const shown = s.handles && drawing && !s.peek && !s.playing;
   const what = JSON.stringify([layer?.id, s.picked]);
   const moveFrame = mask && tool === "adjust" ? frameOf(mask.shapes, s.picked, frame, pivot?.of === what ? pivot.at : null) : null;
 
