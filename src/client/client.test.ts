@@ -4,7 +4,6 @@ import type { PatchLayer, Shape } from "../core/document";
 import { keyframesOf, moveKeys } from "./bench/keyframes";
 import { dragHandle, handlesOf, moveShape, STILL } from "./bench/shapes";
 import { calculate } from "./input/arithmetic";
-import { KEYS } from "./input/keys";
 
 describe("number fields", () => {
   it("work out sums as they are typed", () => {
@@ -25,13 +24,6 @@ describe("number fields", () => {
       ["1 2 3", 123],
     ];
     for (const [text, v] of sums) expect([text, calculate(text)]).toEqual([text, v]);
-  });
-});
-
-describe("keys", () => {
-  it("none means two things", () => {
-    const all = KEYS.flatMap((k) => k.keys.split(","));
-    expect(all.filter((k, i) => all.indexOf(k) !== i)).toEqual([]);
   });
 });
 

@@ -1,9 +1,8 @@
 import { describe, expect, it } from "vitest";
+import { desk as bareDesk } from "../../../tests/support/desk";
 import { recipeWith, YUV420 } from "../../../tests/support/pictures";
 import type { PaintLayer, Recipe, Touch } from "../../core/document";
-import { edit } from "../../recipe/edits";
 import type { Painter } from "../picture/painter";
-import type { BenchCore } from "./core";
 import { byLoop, createRetouching, hindrance, offsetFor, sourceRef } from "./retouching";
 import { type BenchState, firstRetouch, type Retouch } from "./state";
 
@@ -12,37 +11,17 @@ const paint = (touches: Touch[] = []): PaintLayer => ({ id: "l", kind: "paint", 
 
 /** The retouching of a bench without a page. */
 function desk(recipe: Recipe, more: Partial<BenchState> = {}, retouch: Partial<Retouch> = {}) {
-  let state = {
-    recipe,
+  const { core, ...rest } = bareDesk(recipe, {
     frame: 3,
     plate: null,
     paint: null,
-    selection: null,
     survey: null,
     shown: { quality: "exact", frame: 3, view: { kind: "result" } },
     shot: { takes: { a: { info } } },
     retouch: { ...firstRetouch, ...retouch },
     ...more,
-  } as unknown as BenchState;
-  const done: string[] = [];
-  const said: string[] = [];
-  const core: BenchCore = {
-    get: () => state,
-    set: (part) => void (state = { ...state, ...part }),
-    commit(name, change) {
-      done.push(name);
-      state = { ...state, recipe: edit(state.recipe, change).recipe };
-    },
-    preview: () => undefined,
-    refresh: () => undefined,
-    takes: () => undefined,
-    goTo: (frame) => void (state = { ...state, frame }),
-    takeBack: () => undefined,
-    maskBox: () => null,
-    show: String,
-    notices: { said: (m) => void said.push(m), problem: (m) => void said.push(m) },
-  };
-  return { bench: createRetouching(core, {} as Painter), get: () => state, done, said };
+  });
+  return { bench: createRetouching(core, {} as Painter), ...rest };
 }
 const onFrames = (touches: Touch[] = [], retouch: Partial<Retouch> = {}) => desk(recipeWith([paint(touches)]), { paint: "l" }, retouch);
 const touchesOf = (s: BenchState) => (s.recipe.intruders[0].layers[0] as PaintLayer).touches;

@@ -5,7 +5,7 @@ import type { PatchLayer } from "../document";
 import { bytesOf, copyFrame, type Frame, frameFromBytes } from "../pixels/frame";
 import { catmullRom } from "../pixels/resample";
 import { assertRuns, composeFrame, neededPictures } from "./compose";
-import { borrowedFrame, type Canvas, layerOpacity } from "./patch";
+import { borrowedFrame, type Canvas, changesInTime, layerOpacity } from "./patch";
 import { patchAlone, togetherMatte } from "./views";
 
 const W = 64;
@@ -51,6 +51,39 @@ describe("composeFrame", () => {
       const out = run(layer({ source: { take: "a", slip: 0 }, opacity: 0.37, mask: { shapes: layerShapes(), feather: 9 } }), 5, list);
       expect(bytesOf(out)).toEqual(bytesOf(list[5]));
     }
+  });
+  it("gives the same whichever way it is thought: a patch on top, or a hole in the footage over the picture", () => {
+    const list = frames();
+    const mask = { shapes: layerShapes(), feather: 9 };
+    const on = run(layer({ mask }), 5, list);
+    // the footage with a hole, laid over the plate
+    const hole = recipeWith([layer({ source: { take: "a", slip: 0 }, mask: { ...mask, invert: true } })]);
+    const through = composeFrame(hole, 5, list[0], { take: () => list[5], plate: () => list[0] }, canvas(list[5]));
+    const [a, b] = [bytesOf(on), bytesOf(through)];
+    for (let i = 0; i < a.length; i++) expect(Math.abs(a[i] - b[i])).toBeLessThanOrEqual(1);
+  });
+  it("takes the same frame from beside, with or without a slip of nothing", () => {
+    const list = frames();
+    const place = { x: 9.5, y: -4, scale: 1.1, angle: 12 };
+    const mask = { shapes: layerShapes(), feather: 5 };
+    const [a, b] = [{ take: "a" }, { take: "a", slip: 0 }].map((source) => bytesOf(run(layer({ source, place, mask }), 4, list)));
+    expect(a).toEqual(b);
+    expect(a).not.toEqual(bytesOf(list[4]));
+    expect(neededPictures(recipeWith([layer({ source: { take: "a" } })]), 4)).toEqual([{ take: "a", frame: 4 }]);
+  });
+  it("a mask painted for some frames is worked out anew for each, also where mattes are kept; one that stays is not", () => {
+    const brush = { size: 16, hardness: 1, opacity: 1, flow: 1, spacing: 0.1 };
+    const strokes = [{ brush, path: [[30, 22]], frames: [4, 5] as [number, number] }];
+    const r = recipeWith([layer({ mask: { shapes: [{ kind: "painted", op: "add", strokes }] } })]);
+    const list = frames();
+    const cache = new WeakMap();
+    const differs = [3, 4, 5, 6].map((n) => {
+      const out = composeFrame(r, n, list[n], { take: (_, f) => list[f], plate: () => list[0] }, canvas(list[n]), cache);
+      return bytesOf(out).some((v, i) => v !== bytesOf(list[n])[i]);
+    });
+    expect(differs).toEqual([false, true, true, false]);
+    const one = { keys: [{ f: 3, v: 9 }] };
+    expect([changesInTime({ shapes: [], feather: one }), changesInTime({ shapes: [{ strokes }] })]).toEqual([false, true]);
   });
   it("does the normative sum to the sample, with exact integers", () => {
     const list = frames(YUV444);

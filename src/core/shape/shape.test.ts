@@ -189,6 +189,16 @@ describe("masks", () => {
     expect(at({ shapes: [disc(30)], invert: true }, 50, 50)).toBe(0);
     expect(at({ shapes: [disc(30)], invert: true }, 2, 2)).toBe(1);
   });
+  it("covers the inside of an outline whichever way round it was drawn, and leaves out what is switched off", () => {
+    const there: Mask = { shapes: [{ kind: "path", op: "add", points: blob, feather: 6 }] };
+    const back = blob.toReversed().map((p) => (p.length === 2 ? [...p] : [p[0], p[1], p[4], p[5], p[2], p[3]]));
+    const [a, b] = [there, { shapes: [{ ...there.shapes[0], points: back }] } as Mask].map((m) => over(maskMatte(m, 0, 100, 100), R(100, 100)));
+    for (let i = 0; i < a.length; i++) expect(Math.abs(a[i] - b[i])).toBeLessThan(1e-6);
+    expect(a[45 * 100 + 50]).toBe(1);
+    expect(a[5 * 100 + 5]).toBe(0);
+    expect(at({ shapes: [disc(30), { ...disc(10, "cut"), on: false }] }, 50, 50)).toBe(1);
+    expect(sum(maskMatte({ shapes: [{ ...disc(30), on: false }] }, 0, 100, 100).data)).toBe(0);
+  });
   it("does not take the picture's border for an edge", () => {
     const m: Mask = { shapes: [{ kind: "box", op: "add", center: [0, 50], size: [80, 60] }], feather: 20 };
     expect(at(m, 0, 50)).toBe(1);
