@@ -79,6 +79,13 @@ try {
   await b.hover(1100, 650);
   await pause(400);
   await b.picture(`${out}bench.png`);
+  await b.keys("8", "h");
+  await b.exact();
+  await b.dragElement(await b.find('[data-testid="wipe-bar"]'), 60, 0);
+  await b.hover(1100, 650);
+  await pause(500);
+  await b.picture(`${out}wipe.png`);
+  await b.keys("8", "h");
   await (await b.byLabel("Retouch Frame 28")).click();
   await b.exact();
   await b.keys("3");
@@ -116,6 +123,48 @@ try {
   await (await b.byText("Where from")).click();
   await pause(2500);
   await b.picture(`${out}plate-origin.png`);
+  // the forklift through a moving mask over the take slipped
+  await b.keys("4");
+  await b.drag([[70, 190], [640, 572]]); // prettier-ignore
+  await b.saved();
+  await b.rename("Forklift");
+  await (await b.byText("Slip")).click();
+  await b.field("Slip", "26");
+  for (const [frame, by] of [
+    [26, 600],
+    [51, 330],
+  ]) {
+    // prettier-ignore
+    await b.field("Go to frame", String(frame));
+    await b.exact();
+    await b.keys("6");
+    await b.drag([[frame === 26 ? 350 : 950, 400], [(frame === 26 ? 350 : 950) + by, 402]]); // prettier-ignore
+    await b.saved();
+  }
+  await b.field("Last frame", "53");
+  await b.field("Go to frame", "25");
+  await (await b.byLabel("Keyframe slip")).click();
+  await b.field("Go to frame", "26");
+  await b.field("Slip", "-26");
+  await b.field("Go to frame", "14");
+  await b.chord(Key.SHIFT, "k");
+  await (await d.findElement(By.xpath("//select[@aria-label='Value of the curve']/option[contains(., 'Slip')]"))).click();
+  await (await d.findElement(By.css('[data-testid="key"][data-frame="26"]'))).click();
+  await b.exact();
+  await pause(9500); // the notices are gone
+  await b.hover(1100, 690);
+  await pause(400);
+  await b.picture(`${out}time.png`);
+  await b.open(app.url, "Hull");
+  await b.keys("4");
+  await b.drag([[505, 285], [845, 485]]); // prettier-ignore
+  await b.saved();
+  await b.rename("Chalk number");
+  await (await b.byText("Beside")).click();
+  await b.field("Feather", "30");
+  await b.exact();
+  await pause(5600);
+  await b.picture(`${out}beside.png`);
   await b.open(app.url, "Letter");
   await (await b.byText("Scout")).click();
   await until("the survey", async () => (await d.findElement(By.css("body")).getText()).includes("The light flickers"), 120_000);

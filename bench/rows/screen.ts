@@ -45,7 +45,18 @@ const waits = (events: number[], paints: { t: number }[]) =>
   events.flatMap((e) => paints.find((p) => p.t >= e)?.t ?? []).map((t, i) => t - events[i]);
 const pause = (ms: number) => new Promise((r) => setTimeout(r, ms));
 
-const ellipse = (x: number, y: number, r: number) => ({ shapes: [{ kind: "ellipse", op: "add", center: [x, y], radii: [r, r * 0.7] }], feather: 24 });
+/** An oval that moves and grows over the shot, so that its matte is another one in every frame. */
+const ellipse = (x: number, y: number, r: number) => ({
+  shapes: [
+    {
+      kind: "ellipse",
+      op: "add",
+      center: { keys: [{ f: 0, v: [x - 60, y] }, { f: 48, v: [x, y + 10] }, { f: 95, v: [x + 60, y] }] }, // prettier-ignore
+      radii: { keys: [{ f: 0, v: [r, r * 0.7] }, { f: 95, v: [r * 1.2, r * 0.8] }] }, // prettier-ignore
+    },
+  ],
+  feather: 24,
+});
 const layer = (id: string, mask: object) => ({ id, kind: "patch", in: 0, out: 95, source: { plate: "p" }, mask });
 
 /** Lays patches or touches as one edit, as the page would. */
@@ -61,20 +72,18 @@ async function lay(s: Session, shot: string, changes: { path: (string | number)[
   if (r.status !== 200) throw new Error(r.value.error);
 }
 
+/** Three keyed patches over the hall. */
+async function layThree(s: Session): Promise<void> {
+  const layers = [layer("l", ellipse(700, 150, 120)), layer("m", ellipse(400, 300, 100)), layer("n", ellipse(900, 480, 140))];
+  await lay(s, (await s.shot("Ticket hall")).id, [
+    { path: ["plates", "p"], value: { from: { take: "a", frame: 20 }, touches: [] } },
+    { path: ["intruders", 0], value: { id: "i", name: "x", layers } },
+  ]);
+}
+
 export const playing = (): Promise<Row[]> =>
   atDesk(async ({ d, b, s }, app) => {
-    const shot = (await s.shot("Ticket hall")).id;
-    await lay(s, shot, [
-      { path: ["plates", "p"], value: { from: { take: "a", frame: 20 }, touches: [] } },
-      {
-        path: ["intruders", 0],
-        value: {
-          id: "i",
-          name: "x",
-          layers: [layer("l", ellipse(700, 150, 120)), layer("m", ellipse(400, 300, 100)), layer("n", ellipse(900, 480, 140))],
-        },
-      },
-    ]);
+    await layThree(s);
     await b.open(app.url, "Ticket hall");
     await pause(3000); // the exact frames are filled
     await b.keys(" ");
@@ -88,7 +97,7 @@ export const playing = (): Promise<Row[]> =>
     const share = said / (9.5 * 24);
     return [
       {
-        what: "Playing 1280×720, three patches, 24 fps take",
+        what: "Playing 1280×720 with its sound, three keyed patches, 24 fps take",
         ours: `${fps.toFixed(1)} fps, ${(100 * share).toFixed(1)} % dropped`,
         reach: "≥ 24 fps, < 2 % dropped",
         judge: "–",
@@ -99,7 +108,7 @@ export const playing = (): Promise<Row[]> =>
 
 export const maskOnScreen = (): Promise<Row[]> =>
   atDesk(async ({ d, b, s }, app) => {
-    await s.shot("Ticket hall");
+    await layThree(s);
     await b.open(app.url, "Ticket hall");
     await b.keys("p", Key.END, "3");
     await b.drag([
@@ -116,7 +125,15 @@ export const maskOnScreen = (): Promise<Row[]> =>
     await b.drag([[660, 190], ...path]);
     const { moves, paints } = await noted(d);
     const ms = p95(waits(moves.slice(2), paints));
-    return [{ what: "Mask edit to screen, 1280×720, p95", ours: `${ms.toFixed(0)} ms`, reach: "< 50 ms", judge: "–", ok: ms < 50 }];
+    return [
+      {
+        what: "Mask edit to screen, 1280×720, over three keyed patches, p95",
+        ours: `${ms.toFixed(0)} ms`,
+        reach: "< 50 ms",
+        judge: "–",
+        ok: ms < 50,
+      },
+    ];
   });
 
 const touch = (i: number): Touch => ({
