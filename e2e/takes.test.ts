@@ -132,9 +132,18 @@ it("answers only its own page: foreign hosts, origins and paths are refused", as
 it("axe finds nothing serious on the first page, the bench, retouching, render and keys; the console is quiet", async () => {
   expect(await serious()).toEqual([]);
   await b.keys("?");
-  await b.byText("Close");
+  await b.byText("Done");
   expect(await serious()).toEqual([]);
   await b.keys(Key.ESCAPE);
+  await b.chord(Key.SHIFT, "h");
+  await b.byText("Close");
+  expect(await serious()).toEqual([]);
+  await b.keys(Key.ESCAPE, "8");
+  await d.findElement(By.xpath("//aside[@aria-label='Ledger']//button[contains(., 'Intruder')]")).click();
+  await b.chord(Key.SHIFT, "k");
+  await b.find('[data-testid="curve"]');
+  expect(await serious()).toEqual([]);
+  await b.keys("8");
   await (await b.byText("Render")).click();
   expect(await serious()).toEqual([]);
   await (await b.byLabel("Retouch Frame 0")).click();

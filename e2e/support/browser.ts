@@ -131,6 +131,14 @@ export class BenchDriver {
     for (const p of places.slice(1)) a.move({ ...p, origin: Origin.VIEWPORT, duration: 4 });
     await a.release().perform();
   }
+  /** Turns the wheel over an element. */
+  async wheel(el: WebElement, dy: number): Promise<void> {
+    // the library has it; its types do not
+    const a = this.d.actions() as unknown as {
+      scroll(x: number, y: number, dx: number, dy: number, origin: WebElement): { perform(): Promise<void> };
+    };
+    await a.scroll(0, 0, 0, dy, el).perform();
+  }
   async dragElement(el: WebElement, dx: number, dy: number): Promise<void> {
     await this.d.actions().move({ origin: el }).press().move({ origin: Origin.POINTER, x: dx, y: dy, duration: 80 }).release().perform();
   }

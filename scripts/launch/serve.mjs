@@ -65,8 +65,11 @@ export async function serve(root, demo) {
   return new Promise((done) => {
     const leave = () => {
       leaving = true;
+      const ends = [...running.values()].map((c) => c.exitCode === null && c.signalCode === null && new Promise((end) => c.once("exit", end)));
       running.forEach((c) => c.kill("SIGTERM"));
-      setTimeout(() => process.exit(0), 300).unref();
+      // a connection that a browser keeps open would hold the pages' process, and with it the port, for a minute
+      setTimeout(() => running.forEach((c) => c.kill("SIGKILL")), 1500).unref();
+      void Promise.all(ends).then(() => process.exit(0));
       done(0);
     };
     process.on("SIGINT", leave).on("SIGTERM", leave);

@@ -23,7 +23,8 @@ export function useKeys(): void {
   const on = (id: KeyId, run: (e: KeyboardEvent) => void) => {
     // eslint-disable-next-line react-hooks/rules-of-hooks -- a fixed list in a fixed order
     useHotkeys(keysOf(id, own), run, {
-      ignoreEventWhen: (e) => isTyping(e) || !!bench.store.getState().dialog,
+      // a key that closes a dialog or a menu has done its work
+      ignoreEventWhen: (e) => e.defaultPrevented || isTyping(e) || !!bench.store.getState().dialog,
       preventDefault: true,
       useKey: false,
       enableOnFormTags: true,

@@ -28,6 +28,7 @@ export function sourceWords(l: PatchLayer, plates: Record<string, { name?: strin
 export function Ledger() {
   const bench = useBench();
   const s = useBenchPick("recipe", "selection", "plate", "paint", "shot");
+  const [outline, loop] = [useKeyShown("tool1"), useKeyShown("tool2")];
   return (
     <aside className="min-h-0 overflow-y-auto bg-panel" aria-label="Ledger">
       {retouching(s) ? (
@@ -46,7 +47,7 @@ export function Ledger() {
           {s.recipe.intruders.length === 0 && (
             <p className="px-3.5 pb-3 text-dim">
               Nothing yet. In Scout, drag once round the thing, and it is measured when it is seen. Or draw its patch at once with Outline{" "}
-              <kbd className="num text-ochre">1</kbd> or Oval <kbd className="num text-ochre">2</kbd>.
+              <kbd className="num text-ochre">{outline}</kbd> or Loop <kbd className="num text-ochre">{loop}</kbd>.
             </p>
           )}
           <ul>

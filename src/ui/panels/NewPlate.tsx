@@ -5,12 +5,15 @@ import { fetchState } from "@/client/api";
 import { takeOf } from "@/client/bench/state";
 import type { BuiltFrom } from "@/core/document";
 import { useBench, useBenchPick } from "../bench/context";
+import { useCounting } from "../bench/usePreferences";
 import { Button } from "../parts/Button";
 import { NumberField } from "../parts/NumberField";
+import { Pair } from "./FrameFields";
 import { Section } from "./Section";
 
 /** Ways to a clean picture. */
 export function NewPlate() {
+  const { show } = useCounting();
   const bench = useBench();
   const s = useBenchPick("recipe", "frame", "work", "shot");
   const file = useRef<HTMLInputElement>(null);
@@ -22,7 +25,7 @@ export function NewPlate() {
       <Section title="Hold one frame">
         <p className="mb-2 text-dim">The last clean frame before the thing comes in, or the first after it has gone.</p>
         <Button tone="main" className="w-full" onClick={bench.makePlate}>
-          Hold frame {s.frame}
+          Hold frame {show(s.frame)}
         </Button>
       </Section>
       <FromMany />
@@ -54,6 +57,7 @@ export function NewPlate() {
 
 /** Builds a plate from a stretch of frames. */
 function FromMany() {
+  const { show } = useCounting();
   const bench = useBench();
   const s = useBenchPick("recipe", "frame", "work");
   const { in: a, out: b } = s.recipe.shot;
@@ -76,20 +80,12 @@ function FromMany() {
   return (
     <Section title="Build from many frames">
       <p className="mb-1.5 text-dim">Each area comes from a frame in which it was clean; what never was is listed.</p>
-      <div className="flex h-8 items-center gap-2">
-        <span className="w-[84px] shrink-0 text-dim">First, last</span>
-        <div className="flex w-[118px] gap-1.5">
-          <NumberField
-            bare
-            label="First frame to look at"
-            value={stretch[0]}
-            min={a}
-            max={stretch[1]}
-            onCommit={(v) => setStretch([v, stretch[1]])}
-          />
-          <NumberField bare label="Last frame to look at" value={stretch[1]} min={stretch[0]} max={b} onCommit={(v) => setStretch([stretch[0], v])} />
-        </div>
-      </div>
+      <Pair
+        frames
+        label="First, last"
+        a={{ label: "First frame to look at", value: stretch[0], min: a, max: stretch[1], onCommit: (v) => setStretch([v, stretch[1]]) }}
+        b={{ label: "Last frame to look at", value: stretch[1], min: stretch[0], max: b, onCommit: (v) => setStretch([stretch[0], v]) }}
+      />
       <label className="flex h-8 items-center gap-2">
         <span className="w-[84px] shrink-0 text-dim">Leave out</span>
         <input
@@ -110,7 +106,7 @@ function FromMany() {
         <p className="mb-1.5 text-dim">Nothing is taken from within the outline of {outlines.map((i) => i.name).join(", ")}.</p>
       )}
       <Button className="mt-1 w-full" disabled={!!s.work || left === null} onClick={build}>
-        Build in the light of frame {Math.min(stretch[1], Math.max(stretch[0], s.frame))}
+        Build in the light of frame {show(Math.min(stretch[1], Math.max(stretch[0], s.frame)))}
       </Button>
     </Section>
   );
@@ -134,6 +130,7 @@ export function parseSkip(text: string): [number, number][] | null {
 
 /** Another take of the production as the clean picture. */
 function FromTake() {
+  const { show } = useCounting();
   const bench = useBench();
   const s = useBenchPick("recipe", "shot", "work", "frame");
   const state = useQuery({ queryKey: ["state"], queryFn: fetchState });
@@ -173,7 +170,7 @@ function FromTake() {
             onCommit={setFrame}
           />
           <Button className="mt-1 w-full" disabled={!!s.work} onClick={() => void bench.fromTake(take, Math.min(frame, take.info!.frames - 1))}>
-            Bring into line with frame {s.frame}
+            Bring into line with frame {show(s.frame)}
           </Button>
         </>
       )}

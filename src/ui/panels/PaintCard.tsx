@@ -4,8 +4,8 @@ import type { Draft } from "@/recipe/edits";
 import { layerTitle } from "@/client/bench/state";
 import { useBench, useBenchPick } from "../bench/context";
 import { Button } from "../parts/Button";
-import { NumberField } from "../parts/NumberField";
 import { Tick } from "./retouch/Tick";
+import { FrameField } from "./FrameFields";
 import { Section } from "./Section";
 
 /** A paint layer that is selected, not opened. */
@@ -35,14 +35,14 @@ export function PaintCard({ layer }: { layer: PaintLayer }) {
         </Button>
       </Section>
       <Section title="Time">
-        <NumberField
+        <FrameField
           label="First frame"
           value={layer.in}
           min={first}
           max={layer.out}
           onCommit={(v) => change(`Begin the paint at frame ${v}`, (d) => void (d.in = v))}
         />
-        <NumberField
+        <FrameField
           label="Last frame"
           value={layer.out}
           min={layer.in}

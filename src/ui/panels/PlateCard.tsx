@@ -3,6 +3,7 @@ import { useEffect } from "react";
 import { words } from "@/client/bench/plates";
 import type { Plate } from "@/core/document";
 import { useBench, useBenchPick } from "../bench/context";
+import { useCounting } from "../bench/usePreferences";
 import { Button } from "../parts/Button";
 import { zoomTo } from "../viewer/zoom";
 import { OutsideSection } from "./OutsideSection";
@@ -10,11 +11,11 @@ import { saveFile } from "./save";
 import { Section } from "./Section";
 
 /** Where a plate comes from, in words. */
-export function fromWords(p: Plate, takeName: (key: string) => string): string {
+export function fromWords(p: Plate, takeName: (key: string) => string, show: (n: number) => string): string {
   const { from } = p;
-  if (from.built) return `Built from frames ${from.built.in} to ${from.built.out}${from.built.average ? ", averaged" : ""}.`;
+  if (from.built) return `Built from frames ${show(from.built.in)} to ${show(from.built.out)}${from.built.average ? ", averaged" : ""}.`;
   if (from.line) return `Frame ${from.frame} of ${takeName(from.take!)}, brought into line: ${words(from.line)}.`;
-  if (from.frame !== undefined) return `Held from frame ${from.frame}.`;
+  if (from.frame !== undefined) return `Held from frame ${show(from.frame)}.`;
   if (from.colour) return from.colour.planes.some(([, x, y]) => x || y) ? "A colour that slopes as its surroundings do." : "A plain colour.";
   return "A picture that was brought in.";
 }
@@ -23,6 +24,7 @@ export function fromWords(p: Plate, takeName: (key: string) => string): string {
 export function PlateCard({ id }: { id: string }) {
   const bench = useBench();
   const s = useBenchPick("recipe", "shot");
+  const { show } = useCounting();
   const plate = s.recipe.plates[id];
   const users = s.recipe.intruders
     .filter((i) => i.layers.some((l) => "source" in l && (l.source as { plate?: string }).plate === id))
@@ -36,7 +38,7 @@ export function PlateCard({ id }: { id: string }) {
       </div>
       <Section title="Plate">
         <p className="mb-2 text-dim">
-          {fromWords(plate, (k) => s.shot.takes[k]?.name ?? k)} {count === 0 ? "Untouched." : count === 1 ? "1 touch." : `${count} touches.`}{" "}
+          {fromWords(plate, (k) => s.shot.takes[k]?.name ?? k, show)} {count === 0 ? "Untouched." : count === 1 ? "1 touch." : `${count} touches.`}{" "}
           {plate.returned ? "Retouched elsewhere. " : ""}
           {users ? `Used by ${users}.` : "Not used yet."}
         </p>
@@ -46,7 +48,7 @@ export function PlateCard({ id }: { id: string }) {
           </Button>
           {plate.from.frame !== undefined && !plate.from.line && (
             <Button className="w-full" onClick={() => bench.goTo(plate.from.frame!)}>
-              Go to frame {plate.from.frame}
+              Go to frame {show(plate.from.frame)}
             </Button>
           )}
           <Button className="w-full" onClick={() => void saveFile(`/api/shots/${s.shot.id}/still?what=plate&frame=0&plate=${id}`)}>
@@ -65,6 +67,7 @@ export function PlateCard({ id }: { id: string }) {
 
 /** The frames a built plate is made of, and what was never clean. */
 function MadeOf({ id }: { id: string }) {
+  const { show } = useCounting();
   const bench = useBench();
   const { builds } = useBenchPick("builds");
   const made = builds[id];
@@ -100,7 +103,7 @@ function MadeOf({ id }: { id: string }) {
       <p>
         {made.used
           .slice(0, 4)
-          .map(([n, share]) => `frame ${n} (${share < 0.01 ? "<1" : Math.round(100 * share)} %)`)
+          .map(([n, share]) => `frame ${show(n)} (${share < 0.01 ? "<1" : Math.round(100 * share)} %)`)
           .join(", ")}
         {made.used.length > 4 ? ` and ${made.used.length - 4} more` : ""}
         {made.averaged ? ", then the mean of all that are clean" : ""}; {made.frames.length} were looked at.

@@ -6,6 +6,7 @@ import { toast } from "sonner";
 import { fetchRenders, runAgain, stopJob } from "@/client/api";
 import type { Job } from "@/wire/shot";
 import { useBench, useBenchState } from "../bench/context";
+import { useCounting } from "../bench/usePreferences";
 import { Button, IconButton } from "../parts/Button";
 import { RenderSettings } from "./RenderSettings";
 import { saveFile } from "./save";
@@ -13,6 +14,7 @@ import { Section } from "./Section";
 
 /** What will be written, what is being written, what has been written. */
 export function RenderCard() {
+  const { show } = useCounting();
   const bench = useBench();
   const s = useBenchState((x) => x);
   const client = useQueryClient();
@@ -54,7 +56,7 @@ export function RenderCard() {
       <Section title="Single pictures">
         <div className="space-y-2">
           <Button className="w-full" onClick={() => void saveFile(`/api/shots/${s.shot.id}/still?what=frame&frame=${s.frame}`)}>
-            Save frame {s.frame} as PNG
+            Save frame {show(s.frame)} as PNG
           </Button>
           <Button className="w-full" onClick={() => void saveFile(`/api/shots/${s.shot.id}/recipe`)}>
             Save the recipe as a file

@@ -4,15 +4,17 @@ import { useEffect } from "react";
 import { takeOf } from "@/client/bench/state";
 import { seenFrames } from "@/core/document";
 import { useBench, useBenchPick } from "../bench/context";
+import { useCounting } from "../bench/usePreferences";
 import { Button, IconButton } from "../parts/Button";
-import { NumberField } from "../parts/NumberField";
 import { FramePicture } from "./FramePicture";
+import { FrameField } from "./FrameFields";
 import { Section } from "./Section";
 
 /** An intruder: where and when it is seen, and the cleanest frames for its place. */
 export function SeenCard({ id }: { id: string }) {
   const bench = useBench();
   const s = useBenchPick("recipe", "found", "work", "shot", "frame");
+  const { show } = useCounting();
   const intruder = s.recipe.intruders.find((i) => i.id === id);
   const outlined = !!intruder?.seen;
   useEffect(() => {
@@ -26,7 +28,7 @@ export function SeenCard({ id }: { id: string }) {
   const { in: first, out: last } = s.recipe.shot;
   const field = (which: "in" | "out" | "worst", label: string, value: number) => (
     <div className="flex items-center">
-      <NumberField
+      <FrameField
         label={label}
         value={value}
         min={first}
@@ -36,7 +38,7 @@ export function SeenCard({ id }: { id: string }) {
       />
       {seen?.[which] !== undefined ? (
         <IconButton
-          name={`Back to what was measured: ${seen.measured?.[which] ?? "nothing yet"}`}
+          name={`Back to what was measured: ${seen.measured ? show(seen.measured[which]) : "nothing yet"}`}
           side="left"
           onClick={() => bench.setSeen(id, which, null)}
         >
@@ -82,7 +84,8 @@ export function SeenCard({ id }: { id: string }) {
         )}
         {found && found.others.length > 0 && (
           <p className="mt-2 text-dim">
-            Something else is in its place at {found.others.map(([a, b]) => (a === b ? `frame ${a}` : `frames ${a}–${b}`)).join(", ")}.
+            Something else is in its place at{" "}
+            {found.others.map(([a, b]) => (a === b ? `frame ${show(a)}` : `frames ${show(a)}–${show(b)}`)).join(", ")}.
           </p>
         )}
         {seen && (
@@ -114,7 +117,7 @@ export function SeenCard({ id }: { id: string }) {
                     <li key={c.frame}>
                       <button
                         type="button"
-                        aria-label={`Hold frame ${c.frame} as a plate`}
+                        aria-label={`Hold frame ${show(c.frame)} as a plate`}
                         className={`block w-full rounded-md border p-0.5 text-left ${s.frame === c.frame ? "border-ochre" : "border-line hover:border-dim"}`}
                         onClick={() => {
                           bench.goTo(c.frame);
@@ -124,7 +127,7 @@ export function SeenCard({ id }: { id: string }) {
                       >
                         <FramePicture take={take} frame={c.frame} box={found.box} />
                         <span className="num flex justify-between px-0.5 text-[12px]">
-                          {c.frame}
+                          {show(c.frame)}
                           <span className="text-dim">{c.off < 2 ? "clean" : c.off < 3.5 ? "nearly" : "in part"}</span>
                         </span>
                       </button>

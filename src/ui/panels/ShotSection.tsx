@@ -5,8 +5,10 @@ import { toast } from "sonner";
 import { cutShot, fetchNext, joinNext, orderStills } from "@/client/api";
 import { takeOf } from "@/client/bench/state";
 import { useBench, useBenchPick } from "../bench/context";
+import { useCounting } from "../bench/usePreferences";
 import { Button } from "../parts/Button";
 import { NumberField } from "../parts/NumberField";
+import { Pair } from "./FrameFields";
 import { Section } from "./Section";
 
 /** The stretch of the take that is this shot: trimmed, cut, joined again; the order of numbered stills. */
@@ -34,23 +36,23 @@ export function ShotSection() {
       d.shot[which] = n;
       if (d.output) d.output[which] = n;
     });
+  const { show } = useCounting();
   const last = take.info!.frames - 1;
   return (
     <Section title="The shot">
-      <div className="flex h-8 items-center gap-2">
-        <span className="w-[84px] shrink-0 text-dim">First, last</span>
-        <div className="flex w-[118px] gap-1.5">
-          <NumberField bare label="First frame of the shot" value={a} min={0} max={b} onCommit={(v) => trim("in", v)} />
-          <NumberField bare label="Last frame of the shot" value={b} min={a} max={last} onCommit={(v) => trim("out", v)} />
-        </div>
-      </div>
+      <Pair
+        frames
+        label="First, last"
+        a={{ label: "First frame of the shot", value: a, min: 0, max: b, onCommit: (v) => trim("in", v) }}
+        b={{ label: "Last frame of the shot", value: b, min: a, max: last, onCommit: (v) => trim("out", v) }}
+      />
       <div className="mt-1 space-y-2">
         {cuts.length > 0 && (
           <Button
             className="w-full"
             onClick={() => void run(() => cutShot(s.shot.id, cuts), `Cut into ${cuts.length + 1} shots; the others are on the page of productions.`)}
           >
-            <Scissors size={14} /> {cuts.length === 1 ? `Cut at the cut found at ${cuts[0]}` : `Cut at the ${cuts.length} cuts found`}
+            <Scissors size={14} /> {cuts.length === 1 ? `Cut at the cut found at ${show(cuts[0])}` : `Cut at the ${cuts.length} cuts found`}
           </Button>
         )}
         <Button
@@ -58,10 +60,13 @@ export function ShotSection() {
           disabled={s.frame <= a}
           title={s.frame <= a ? "Go to the frame with which the next shot is to begin." : undefined}
           onClick={() =>
-            void run(() => cutShot(s.shot.id, [s.frame]), `Cut before frame ${s.frame}; the rest is a shot of its own on the page of productions.`)
+            void run(
+              () => cutShot(s.shot.id, [s.frame]),
+              `Cut before frame ${show(s.frame)}; the rest is a shot of its own on the page of productions.`,
+            )
           }
         >
-          <Scissors size={14} /> Cut before frame {s.frame}
+          <Scissors size={14} /> Cut before frame {show(s.frame)}
         </Button>
         {next.data?.name && (
           <Button className="w-full" onClick={() => void run(() => joinNext(s.shot.id), `${next.data.name} is joined on again.`)}>

@@ -2,6 +2,7 @@
 import { type PointerEvent, useRef } from "react";
 import { type Intruder, seenFrames } from "@/core/document";
 import { useBench } from "../bench/context";
+import { useCounting } from "../bench/usePreferences";
 import type { Axis } from "./axis";
 
 interface Props {
@@ -15,6 +16,7 @@ interface Props {
 /** Where an intruder is seen: bone hatching; its ends can be dragged. What is seen and not covered is marked as a leak. */
 export function SeenBand({ intruder, axis, leaks, first, last }: Props) {
   const bench = useBench();
+  const { show } = useCounting();
   const grip = useRef<"in" | "out" | null>(null);
   const band = seenFrames(intruder);
   if (!band) return null;
@@ -41,7 +43,7 @@ export function SeenBand({ intruder, axis, leaks, first, last }: Props) {
           background: "repeating-linear-gradient(135deg, #efe7da 0 2px, transparent 2px 5px)",
           boxShadow: "inset 0 0 0 1px #b5a893",
         }}
-        title={`${intruder.name} is seen from frame ${band.in} to ${band.out}`}
+        title={`${intruder.name} is seen from frame ${show(band.in)} to ${show(band.out)}`}
         onPointerDown={() => bench.select({ kind: "intruder", intruder: intruder.id })}
       />
       {leaks.map(([a, b]) => (
@@ -50,7 +52,7 @@ export function SeenBand({ intruder, axis, leaks, first, last }: Props) {
           data-testid="leak"
           className="absolute top-[10px] h-[3px] bg-brick"
           style={{ left: axis.x(a), width: axis.x(b + 1) - axis.x(a) }}
-          title={`Seen and not covered: frame ${a === b ? a : `${a} to ${b}`}`}
+          title={`Seen and not covered: frame ${a === b ? show(a) : `${show(a)} to ${show(b)}`}`}
         />
       ))}
       {(["in", "out"] as const).map((k) => (
@@ -59,7 +61,7 @@ export function SeenBand({ intruder, axis, leaks, first, last }: Props) {
           data-testid={`seen-${k}`}
           className="absolute top-[-2px] flex h-[13px] w-2.5 cursor-ew-resize justify-center"
           style={{ left: k === "in" ? left - 5 : left + width - 5 }}
-          title={`${k === "in" ? "First" : "Last"} frame ${band[k]}, ${byHand(k) ? "set by hand" : "measured"}; drag`}
+          title={`${k === "in" ? "First" : "Last"} frame ${show(band[k])}, ${byHand(k) ? "set by hand" : "measured"}; drag`}
           onPointerDown={(e) => {
             e.stopPropagation();
             e.currentTarget.setPointerCapture(e.pointerId);
@@ -78,7 +80,7 @@ export function SeenBand({ intruder, axis, leaks, first, last }: Props) {
         aria-hidden
         className="absolute top-[-1px] h-[11px] w-[5px] -translate-x-1/2 rotate-45 bg-bone"
         style={{ left: axis.x(band.worst) + axis.per / 2, width: 7, height: 7, top: 1 }}
-        title={`Worst at frame ${band.worst}`}
+        title={`Worst at frame ${show(band.worst)}`}
       />
     </div>
   );

@@ -4,13 +4,13 @@ import { useState } from "react";
 import { fetchState } from "@/client/api";
 import { type SourceKind, sourceKind } from "@/client/bench/patches";
 import { type Dragging, layerTitle, takeOf } from "@/client/bench/state";
-import type { PatchLayer } from "@/core/document";
+import type { PatchLayer, Plate } from "@/core/document";
 import type { Draft } from "@/recipe/edits";
 import { useBench, useBenchPick } from "../../bench/context";
 import { Button } from "../../parts/Button";
 import { Choice } from "../../parts/Choice";
 import { Section } from "../Section";
-import { FrameField } from "./FrameFields";
+import { FrameField } from "../FrameFields";
 import { KeyedField } from "./KeyedField";
 import { Borrowed, Follow } from "./SourceFields";
 
@@ -90,6 +90,23 @@ export function PictureSection({ layer }: { layer: PatchLayer }) {
           Retouch this plate
         </Button>
       )}
+      {kind === "plate" && hasAlpha(recipe.plates[layer.source.plate!]) && (
+        <label className="flex h-8 items-center gap-2">
+          <span className="w-[84px] shrink-0 text-dim">Its own alpha</span>
+          <input
+            type="checkbox"
+            className="h-4 w-4 accent-ochre"
+            checked={layer.source.alpha !== "ignore"}
+            onChange={(e) =>
+              change(
+                `${e.target.checked ? "Use" : "Leave aside"} the transparency of the picture of ${title}`,
+                (d) => void (d.source.alpha = e.target.checked ? "use" : "ignore"),
+              )
+            }
+          />
+          <span className="text-dim">is used</span>
+        </label>
+      )}
       {kind !== "plate" && kind !== "beside" && <TakeChoice layer={layer} />}
       {kind === "hold" && (
         <FrameField
@@ -127,6 +144,9 @@ export function PictureSection({ layer }: { layer: PatchLayer }) {
     </Section>
   );
 }
+
+/** Whether a plate may have transparency of its own: only a picture that was brought in has. */
+const hasAlpha = (p: Plate | undefined) => p?.from.asset !== undefined;
 
 /** From which take of the production the picture comes; nothing where there is only one. */
 function TakeChoice({ layer }: { layer: PatchLayer }) {

@@ -5,7 +5,7 @@ import type { Draft } from "@/recipe/edits";
 import { useBench, useBenchPick } from "../../bench/context";
 import { Button } from "../../parts/Button";
 import { NumberField } from "../../parts/NumberField";
-import { Pair } from "./FrameFields";
+import { Pair } from "../FrameFields";
 
 type Change = (name: string, edit: (d: Draft<PatchLayer>) => void, dragging?: boolean) => void;
 

@@ -5,7 +5,7 @@ import type { Draft } from "@/recipe/edits";
 import { useBench, useBenchPick } from "../../bench/context";
 import { Button } from "../../parts/Button";
 import { Section } from "../Section";
-import { Pair } from "./FrameFields";
+import { Pair } from "../FrameFields";
 import { KeyedField } from "./KeyedField";
 
 /** When the patch is there, and how much of it. */

@@ -4,6 +4,7 @@ import type { TouchSource } from "@/core/document";
 import { useBench, useBenchPick } from "../../bench/context";
 import { Button } from "../../parts/Button";
 import { NumberField } from "../../parts/NumberField";
+import { FrameField } from "../FrameFields";
 import { Section } from "../Section";
 import { Tick } from "./Tick";
 
@@ -93,7 +94,7 @@ export function SourceSection({ point }: { point: boolean }) {
         </select>
       )}
       {source?.frame !== undefined && (
-        <NumberField
+        <FrameField
           label="Frame"
           value={source.frame}
           min={0}

@@ -7,6 +7,7 @@ import type { Draft } from "@/recipe/edits";
 import { useBench, useBenchPick } from "../../bench/context";
 import { Button } from "../../parts/Button";
 import { NumberField } from "../../parts/NumberField";
+import { FrameField } from "../FrameFields";
 import { Section } from "../Section";
 import { Tick } from "./Tick";
 import { Tries } from "./Tries";
@@ -123,14 +124,14 @@ export function TouchCard({ touch: t }: { touch: Touch }) {
       )}
       {t.frames && (
         <Section title="Frames">
-          <NumberField
+          <FrameField
             label="First frame"
             value={t.frames[0]}
             min={first}
             max={t.frames[1]}
             onCommit={(v) => change("First frame", (d) => void (d.frames = [v, d.frames![1]]))}
           />
-          <NumberField
+          <FrameField
             label="Last frame"
             value={t.frames[1]}
             min={t.frames[0]}

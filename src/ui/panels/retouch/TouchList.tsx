@@ -4,6 +4,7 @@ import { ArrowLeft, ChevronDown, ChevronUp, Eye, EyeOff, Trash2 } from "lucide-r
 import { layerTitle, touchesOpen } from "@/client/bench/state";
 import type { Touch } from "@/core/document";
 import { useBench, useBenchPick } from "../../bench/context";
+import { useCounting } from "../../bench/usePreferences";
 import { Button, IconButton } from "../../parts/Button";
 
 const holds = (t: Touch, n: number) => !t.frames || (n >= t.frames[0] && n <= t.frames[1]);
@@ -13,12 +14,13 @@ export function TouchList() {
   const bench = useBench();
   const s = useBenchPick("recipe", "plate", "paint", "frame", "retouch");
   const touches = touchesOpen(s);
+  const { show } = useCounting();
   const shown = touches.map((t, i) => ({ t, i })).filter(({ t }) => !s.paint || holds(t, s.frame));
   const close = () => (s.plate ? bench.openPlate(null) : bench.openPaint(null));
   return (
     <section aria-label="Touches">
       <div className="flex h-9 items-center justify-between pr-2 pl-3.5">
-        <h2 className="font-semibold text-dim">{s.paint ? `Touches on frame ${s.frame}` : "Touches"}</h2>
+        <h2 className="font-semibold text-dim">{s.paint ? `Touches on frame ${show(s.frame)}` : "Touches"}</h2>
         {s.paint && <span className="num pr-1.5 text-[12px] text-dim">{touches.length} in all</span>}
       </div>
       <div className="px-3.5 pb-2">
@@ -56,7 +58,7 @@ export function TouchList() {
               >
                 <span className="num w-7 shrink-0 text-[12px] text-dim">{i + 1}</span>
                 <span className="truncate">{t.name || t.kind}</span>
-                <span className="num ml-2 truncate text-[12px] text-dim">{words(t)}</span>
+                <span className="num ml-2 truncate text-[12px] text-dim">{words(t, show)}</span>
               </button>
               {chosen && (
                 <>
@@ -93,7 +95,7 @@ export function TouchList() {
   );
 }
 
-function words(t: Touch): string {
+function words(t: Touch, show: (n: number) => string): string {
   const size = t.brush && t.path ? `${t.brush.size} px` : "area";
-  return t.frames && t.frames[1] > t.frames[0] ? `${size}, ${t.frames[0]}–${t.frames[1]}` : size;
+  return t.frames && t.frames[1] > t.frames[0] ? `${size}, ${show(t.frames[0])}–${show(t.frames[1])}` : size;
 }

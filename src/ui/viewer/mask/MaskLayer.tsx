@@ -68,6 +68,21 @@ export function MaskLayer({ lie, size, toTake, blocked }: Props) {
     setLive(null);
   }, [blocked]);
 
+  // Escape breaks off what is being dragged, and nothing else
+  useEffect(() => {
+    if (!live) return;
+    const key = (e: KeyboardEvent) => {
+      if (e.key !== "Escape") return;
+      e.preventDefault();
+      e.stopImmediatePropagation();
+      gesture.current?.g.cancel();
+      gesture.current = null;
+      setLive(null);
+    };
+    window.addEventListener("keydown", key, true);
+    return () => window.removeEventListener("keydown", key, true);
+  }, [live]);
+
   /** Chooses the topmost patch under the pointer. */
   const pickLayer = (p: Point) => {
     const layers = s.recipe.intruders.flatMap((i) => (i.on === false ? [] : i.layers)).filter(isPatch);

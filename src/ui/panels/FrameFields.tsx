@@ -1,6 +1,6 @@
 "use client";
-import { useCounting } from "../../bench/usePreferences";
-import { NumberField } from "../../parts/NumberField";
+import { useCounting } from "../bench/usePreferences";
+import { NumberField } from "../parts/NumberField";
 
 interface Frame {
   label: string;
@@ -8,6 +8,7 @@ interface Frame {
   min: number;
   max: number;
   onDrag?: (v: number) => void;
+  disabled?: boolean;
   onCommit: (v: number) => void;
 }
 
