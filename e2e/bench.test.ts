@@ -545,8 +545,7 @@ describe("looking", () => {
     const end = Date.now() + 1600;
     while (Date.now() < end) seen.add(await b.frame());
     await b.keys(" ");
-    expect(Math.min(...seen)).toBeGreaterThanOrEqual(30);
-    expect(Math.max(...seen)).toBeLessThanOrEqual(50);
+    expect([...seen].filter((n) => n < 30 || n > 50)).toEqual([]);
     expect(seen.size).toBeGreaterThan(3);
     await goTo(45);
     await b.chord(Key.SHIFT, " ");

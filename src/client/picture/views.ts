@@ -1,7 +1,7 @@
 import { activeLayers, composeFrame, composeSteps, neededPictures, type Pictures } from "../../core/compose/compose";
 import type { Canvas, MatteCache } from "../../core/compose/patch";
 import { partsAlone, togetherMatte } from "../../core/compose/views";
-import { copyRows } from "../../core/compose/window";
+import { copyRows, reachingInto } from "../../core/compose/window";
 import { isPaint, type Recipe } from "../../core/document";
 import type { Colour } from "../../core/pixels/colour";
 import { copyFrame, type Frame, type Rect, sameFormat, wholeOf } from "../../core/pixels/frame";
@@ -113,7 +113,8 @@ export class Views {
       // with the rows whose chroma the conversion reads
       copyRows(below, scratch, { ...rect, y0: Math.max(0, rect.y0 - 4), y1: Math.min(below.height, rect.y1 + 4) });
     } else this.scratch = copyFrame(below);
-    return rgba(composeFrame(r, n, this.scratch!, pictures, canvas, this.mattes.exact, true), colour, rect, true);
+    const reaching = reachingInto(r, n, rect, below.width, below.height);
+    return rgba(composeFrame(reaching, n, this.scratch!, pictures, canvas, this.mattes.exact, true), colour, rect, true);
   }
 
   /** Whether the exact picture can be made without fetching anything. */
@@ -166,7 +167,14 @@ export class Views {
     return {
       below,
       colour: this.colourAt(r, quality),
-      canvas: { width: below.width, height: below.height, scale: below.width / info.width, siting: info.colour.siting, masks: this.frames.masks },
+      canvas: {
+        width: below.width,
+        height: below.height,
+        scale: below.width / info.width,
+        siting: info.colour.siting,
+        masks: this.frames.masks,
+        quick: quality === "quick",
+      },
       pictures: { take: (t, f) => got.get(`${t}/${f}`)!, plate: (id) => got.get(`p/${id}`)! },
     };
   }

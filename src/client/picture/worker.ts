@@ -8,6 +8,7 @@ import { Frames, NotYet } from "./frames";
 import { Plates } from "./plates";
 import type { FromWorker, ToWorker } from "./protocol";
 import { Retouching } from "./retouching";
+import { sharing } from "./sharing";
 import { Stopped, type Watch } from "./steps";
 import { rgba, type Quality, type Rgba, Views } from "./views";
 
@@ -146,7 +147,7 @@ scope.onmessage = ({ data: m }: MessageEvent<ToWorker>) => {
       frames.useTakes(m.takes);
       break;
     case "recipe":
-      recipe = m.recipe;
+      recipe = sharing(recipe, m.recipe);
       break;
     case "show":
       newest = m.seq;

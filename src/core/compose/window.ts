@@ -61,6 +61,14 @@ export function changedWindow(before: Recipe, after: Recipe, n: number, width: n
   return toChroma(all, picture);
 }
 
+/** The recipe with only those patches that reach into a rectangle at frame `n`; paint is kept, since it reads beyond what it lays. */
+export function reachingInto(recipe: Recipe, n: number, rect: Rect, width: number, height: number): Recipe {
+  const reaches = (l: PatchLayer) =>
+    !isEmpty(intersect(rect, toChroma(maskBounds(maskOf(recipe, l), n, width, height), { x0: 0, y0: 0, x1: width, y1: height })));
+  const intruders = recipe.intruders.map((i) => ({ ...i, layers: i.layers.filter((l) => !isPatch(l) || reaches(l)) }));
+  return { ...recipe, intruders };
+}
+
 /** Copies the samples of rectangle `rect` of `frame`, planes in order, to or from `bytes`. Its sides lie on whole chroma samples. */
 function exchange(frame: Frame, rect: Rect, bytes: Uint8Array, into: boolean): void {
   const wide = frame.format.bits > 8 ? 2 : 1;

@@ -110,7 +110,7 @@ export function MaskLayer({ lie, size, toTake, blocked }: Props) {
       return grip ? sourceGesture(bench, grip, p) : (clicked(), null);
     }
     if (!layer || !mask) return frameGesture(bench, p, lie.scale, clicked);
-    const t = targetAt(mask.shapes, s.picked, shown ? moveFrame : null, p, frame, lie.scale);
+    const t = targetAt(mask.shapes, s.picked, shown ? moveFrame : null, p, frame, lie.scale, m.alt);
     if (t && layer.locked) return (bench.isLocked(layer), null);
     switch (t?.kind) {
       case "handle":

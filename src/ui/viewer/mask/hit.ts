@@ -68,6 +68,7 @@ export function targetAt(
   p: readonly number[],
   n: number,
   scale: number,
+  alt = false,
 ): Target | null {
   const off = (q: readonly number[]) => Math.hypot(q[0] - p[0], q[1] - p[1]) * scale;
   const near = visibleHandles(shapes, picked, n)
@@ -79,7 +80,8 @@ export function targetAt(
     const corner = corners.findIndex((c) => off(c) < NEAR + 2);
     if (corner >= 0) return { kind: "scale", corner };
     if (off(knob) < NEAR + 2) return { kind: "turn" };
-    if (off(frame.pivot) < NEAR) return { kind: "pivot" };
+    // what is dragged by its middle is moved; the pivot there needs Alt
+    if (alt && off(frame.pivot) < NEAR) return { kind: "pivot" };
   }
   for (let i = shapes.length - 1; i >= 0; i--) {
     const s = shapes[i];
