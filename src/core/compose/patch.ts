@@ -6,6 +6,7 @@ import { sitedPlane } from "../pixels/siting";
 import { boundaryOf } from "../shape/boundary";
 import { coverage } from "../shape/coverage";
 import type { FrameRef, PictureRef } from "../retouch/plate";
+import { quickAlphas } from "./quick-alphas";
 import { planeAlpha, type PlaneAlpha } from "../shape/chroma";
 import { maskMatte, type MaskPictures } from "../shape/mask";
 import type { Matte } from "../shape/matte";
@@ -76,7 +77,7 @@ export interface Canvas {
   siting: SitingName;
   /** Pictures that are used as masks. */
   masks?: MaskPictures;
-  /** For a quick picture: the edge of a mask of one shape may be taken from its outline, not from the contour of its coverage. */
+  /** For a quick picture: soft mattes may be worked out at half the size. */
   quick?: boolean;
 }
 
@@ -89,17 +90,10 @@ function maskAlphas(mask: Mask, n: number, c: Canvas, format: PixelFormat, plane
   const key = `${still ? "still" : n}/${c.width}x${c.height}/${c.scale}/${c.siting}/${format.subX}${format.subY}`;
   const hit = cache?.get(mask);
   if (hit?.key === key) return hit.alphas;
-  const alphas = alphasOf(maskMatte(c.quick ? simpler(mask) : mask, n, c.width, c.height, c.scale, c.masks), format, planes, c);
+  const quick = c.quick && planes === 3 ? quickAlphas(mask, n, c, format) : null;
+  const alphas = quick ? [quick[0], quick[1], quick[1]] : alphasOf(maskMatte(mask, n, c.width, c.height, c.scale, c.masks), format, planes, c);
   cache?.set(mask, { key, alphas });
   return alphas;
-}
-
-/** A mask of one drawn shape with its edge given to the shape: nearly the same α, for about half the work. */
-function simpler(mask: Mask): Mask {
-  const [s, ...more] = mask.shapes.filter((x) => x.on !== false);
-  if (!s || more.length || s.op !== "add" || s.kind === "picture" || s.kind === "painted" || s.feather !== undefined || s.grow !== undefined)
-    return mask;
-  return { shapes: [{ ...s, feather: mask.feather, grow: mask.grow }], invert: mask.invert };
 }
 
 /** Both chroma planes lie alike, so they share one α. */
