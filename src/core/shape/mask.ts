@@ -61,9 +61,17 @@ export function maskMatte(mask: Mask, n: number, width: number, height: number, 
  * share away; strokes with a stretch of frames count only within it.
  */
 function paintedMatte(shape: PaintedShape, n: number, width: number, height: number, scale: number): Matte {
-  let m = emptyMatte();
-  for (const s of shape.strokes) {
-    if (s.frames && (n < s.frames[0] || n > s.frames[1])) continue;
+  const size = `${width}x${height}/${scale}`;
+  const strokes = shape.strokes.filter((s) => !s.frames || (n >= s.frames[0] && n <= s.frames[1]));
+  const known = under.filter((k) => k.size === size && k.strokes.length < strokes.length && k.strokes.every((s, i) => s === strokes[i]));
+  const most = known.sort((a, b) => b.strokes.length - a.strokes.length)[0];
+  let m = most?.matte ?? emptyMatte();
+  for (let i = most?.strokes.length ?? 0; i < strokes.length; i++) {
+    // all but the last is kept: a stroke that is being drawn, or one more, costs only itself
+    if (i === strokes.length - 1 && i > 0) {
+      under = [{ size, strokes: strokes.slice(0, i), matte: m }, ...under.filter((k) => k !== most)].slice(0, 4);
+    }
+    const s = strokes[i];
     const stroke = strokeMatte(
       { ...s.brush, size: s.brush.size * scale },
       s.path.map((p) => [p[0] * scale, p[1] * scale, ...p.slice(2)]),
@@ -74,6 +82,9 @@ function paintedMatte(shape: PaintedShape, n: number, width: number, height: num
   }
   return m;
 }
+
+/** What was painted under the newest strokes, newest first. */
+let under: { size: string; strokes: readonly object[]; matte: Matte }[] = [];
 
 function shapeMatte(shape: Shape, n: number, picture: Rect, field: Rect, scale: number, pictures?: MaskPictures): Matte {
   const feather = valueAt(shape.feather ?? 0, n) * scale;

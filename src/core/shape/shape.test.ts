@@ -221,6 +221,12 @@ describe("masks", () => {
     expect(at(painted(dab(30, { brush: { ...brush, opacity: 0.5 } }), dab(30, { brush: { ...brush, opacity: 0.5 } })), 30, 50)).toBeCloseTo(0.75, 9);
     expect([3, 4, 6, 7].map((n) => area(painted(dab(30, { frames: [4, 6] })), n) > 0)).toEqual([false, true, true, false]);
     expect(area(painted(dab(30)), 0, 2)).toBeCloseTo(4 * Math.PI * 100, 4);
+    // a stroke more, on what was painted before, is what all together are
+    const strokes = [dab(20), dab(35, { erase: true }), dab(50), dab(64)];
+    for (const count of [2, 3, 4, 3]) {
+      const fresh = painted(...(JSON.parse(JSON.stringify(strokes.slice(0, count))) as object[]));
+      expect(maskMatte(painted(...strokes.slice(0, count)), 0, 100, 100)).toEqual(maskMatte(fresh, 0, 100, 100));
+    }
     // grown and feathered from its half contour, like any mask
     const soft: Mask = { shapes: [{ kind: "painted", op: "add", strokes: [dab(50)] as never, grow: 4, feather: 6 }] };
     expect(at(soft, 63, 50)).toBeCloseTo(softEdge(10 - Math.hypot(13.5, 0.5), 6, 4), 1);
