@@ -163,6 +163,9 @@ try {
   await (await b.byText("Beside")).click();
   await b.field("Feather", "30");
   await b.exact();
+  await b.dragElement(await b.find('[data-testid="source-middle"]'), 440, 6); // to the other side, clear of the rivets
+  await b.saved();
+  await b.exact();
   await pause(5600);
   await b.picture(`${out}beside.png`);
   await b.open(app.url, "Letter");

@@ -1,4 +1,5 @@
 import type { PatchLayer, Place } from "../../core/document";
+import type { Placing } from "../../core/pixels/resample";
 import { type Keyed, valueAt } from "../../core/time/keyed";
 import type { BenchCore } from "./core";
 import type { createPatches } from "./patches";
@@ -6,14 +7,7 @@ import { changed } from "./shapes";
 import { type Dragging, layerTitle, selectedLayer, takeOf } from "./state";
 
 /** How a source lies at one frame: take point p reads c + R(−angle)(p − c − (x, y)) / scale. */
-export interface Laid {
-  x: number;
-  y: number;
-  scale: number;
-  angle: number;
-  cx: number;
-  cy: number;
-}
+export type Laid = Omit<Placing, "mirror">;
 
 const turned = (x: number, y: number, degrees: number): [number, number] => {
   const a = (degrees * Math.PI) / 180;

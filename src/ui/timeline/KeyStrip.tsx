@@ -51,7 +51,8 @@ export function KeyStrip() {
   const name = (Object.keys(EASES) as Name[]).find((k) => same && JSON.stringify(EASES[k]) === eases[0]);
   return (
     <span className="flex h-full items-center gap-1 px-1.5" data-testid="key-strip">
-      <span className="flex w-[78px]">
+      <span className="text-dim">at</span>
+      <span className={count.by === "timecode" ? "flex w-[98px]" : "flex w-[56px]"}>
         <NumberField
           bare
           label={picked.length === 1 ? "Frame of the keyframe" : "Frame of the first picked keyframe"}

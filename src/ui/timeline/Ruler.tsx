@@ -49,7 +49,7 @@ export function Ruler({ axis, first: a, last: b, width }: { axis: Axis; first: n
         .map((f) => (
           <span
             key={f}
-            className="num absolute top-0 h-full border-l border-line pl-1 text-[12px] leading-[26px] text-dim"
+            className="num absolute top-0 h-full border-l border-line pl-1 text-[12px] leading-[32px] text-dim"
             style={{ left: axis.x(f) }}
           >
             {count.show(f)}
@@ -83,7 +83,7 @@ export function Ruler({ axis, first: a, last: b, width }: { axis: Axis; first: n
         </div>
       )}
       <span
-        className="num pointer-events-none absolute top-[3px] z-10 rounded bg-ochre px-1.5 text-[12px] leading-5 font-semibold text-ground"
+        className="num pointer-events-none absolute top-[6px] z-10 rounded bg-ochre px-1.5 text-[12px] leading-5 font-semibold text-ground"
         style={{ left: at, transform: "translateX(-50%)" }}
       >
         {count.show(frame)}

@@ -146,14 +146,14 @@ export function Timeline() {
       ref={box}
       className="relative col-span-3 max-h-[260px] min-h-[150px] overflow-x-hidden overflow-y-auto border-t border-line bg-panel select-none"
     >
-      <div className="sticky top-0 z-20 flex h-[26px] border-b border-line bg-panel">
+      <div className="sticky top-0 z-20 flex h-[32px] border-b border-line bg-panel">
         <span className="shrink-0 border-r border-line" style={{ width: LABEL }}>
           <KeyStrip />
         </span>
         <Ruler axis={axis} first={a} last={b} width={room} />
       </div>
       {s.span && (
-        <div className="sticky top-[26px] z-10 h-[5px] bg-ground" style={{ marginLeft: LABEL, width: room }} aria-hidden>
+        <div className="sticky top-[32px] z-10 h-[5px] bg-ground" style={{ marginLeft: LABEL, width: room }} aria-hidden>
           <div
             className="h-full rounded bg-line"
             style={{ marginLeft: `${(100 * (span.from - a)) / (b - a + 1)}%`, width: `${(100 * (span.to - span.from + 1)) / (b - a + 1)}%` }}

@@ -84,13 +84,31 @@ export function StatusLine() {
         {info.width}×{info.height} · {Number((info.rate[0] / info.rate[1]).toFixed(3))} · {info.format.bits}-bit
       </span>
       <span className="flex" role="group" aria-label="Against the original">
-        <Small id="wipe" name="Wipe between original and mended" active={s.looks.against === "wipe"} onClick={() => against("wipe")}>
+        <Small
+          id="wipe"
+          name={s.plate ? "Wipe between original and mended: close the plate first" : "Wipe between original and mended"}
+          disabled={!!s.plate}
+          active={s.looks.against === "wipe"}
+          onClick={() => against("wipe")}
+        >
           <SquareSplitHorizontal size={13} />
         </Small>
-        <Small id="difference" name="Difference from the original" active={s.looks.against === "difference"} onClick={() => against("difference")}>
+        <Small
+          id="difference"
+          name={s.plate ? "Difference from the original: close the plate first" : "Difference from the original"}
+          disabled={!!s.plate}
+          active={s.looks.against === "difference"}
+          onClick={() => against("difference")}
+        >
           <Contrast size={13} />
         </Small>
-        <Small id="beside" name="Original beside the mended picture" active={s.looks.against === "beside"} onClick={() => against("beside")}>
+        <Small
+          id="beside"
+          name={s.plate ? "Original beside the mended picture: close the plate first" : "Original beside the mended picture"}
+          disabled={!!s.plate}
+          active={s.looks.against === "beside"}
+          onClick={() => against("beside")}
+        >
           <Columns2 size={13} />
         </Small>
         <Small id="alone" name="The picture alone on the whole screen" onClick={() => bench.set({ alone: true })}>
@@ -105,12 +123,14 @@ function Small({
   id,
   name,
   active,
+  disabled,
   onClick,
   children,
 }: {
   id: KeyId;
   name: string;
   active?: boolean;
+  disabled?: boolean;
   onClick: () => void;
   children: React.ReactNode;
 }) {
@@ -120,8 +140,13 @@ function Small({
         type="button"
         aria-label={name}
         aria-pressed={active}
-        onClick={onClick}
-        className={clsx("flex h-6 w-6 items-center justify-center rounded-md hover:text-bone", active ? "text-ochre" : "text-dim")}
+        aria-disabled={disabled}
+        onClick={() => !disabled && onClick()}
+        className={clsx(
+          "flex h-6 w-6 items-center justify-center rounded-md hover:text-bone",
+          active ? "text-ochre" : "text-dim",
+          disabled && "opacity-40",
+        )}
       >
         {children}
       </button>

@@ -1,25 +1,18 @@
 "use client";
-import { layerTitle } from "@/client/bench/state";
-import type { Dragging } from "@/client/bench/state";
+import type { ComponentProps } from "react";
+import { type Dragging, layerTitle } from "@/client/bench/state";
 import type { PatchLayer } from "@/core/document";
 import { isKeyed, type Keyed, valueAt, withKey, withoutKey, withValue } from "@/core/time/keyed";
 import { useBenchPick } from "../../bench/context";
 import { NumberField } from "../../parts/NumberField";
 
-interface Props {
+type Range = Pick<ComponentProps<typeof NumberField>, "label" | "min" | "max" | "least" | "most" | "step" | "unit" | "reset">;
+interface Props extends Range {
   layer: PatchLayer;
-  label: string;
   /** How it is called where the label alone would not do. */
   name?: string;
   value: Keyed<number>;
   put: (v: Keyed<number>, name: string, dragging: Dragging) => void;
-  min: number;
-  max: number;
-  least?: number;
-  most?: number;
-  step?: number;
-  unit?: string;
-  reset?: number;
   percent?: boolean;
 }
 
