@@ -221,10 +221,10 @@ describe("layers", () => {
     const from = bench([layer([path(square(10))], { source: { take: "a", hold: 3 } })]);
     from.masks.shareMask();
     const copied = JSON.parse(JSON.stringify(from.patches.copied())) as NonNullable<ReturnType<typeof from.patches.copied>>;
-    const to = bench([], { shot: { takes: { a: { id: "other", info } } } });
+    const to = bench([], { shot: { takes: { a: { id: "other", info: { ...info, frames: 3 } } } } });
     to.patches.paste(copied);
     const [l] = to.get().recipe.intruders.at(-1)!.layers as PatchLayer[];
-    expect(l.source).toEqual({ take: "a", hold: 3 });
+    expect(l.source).toEqual({ take: "a", hold: 2 }); // its last frame: it is shorter
     expect(to.get().recipe.masks?.[(l.mask as { use: string }).use].shapes).toHaveLength(1);
     to.valid();
     // twice beside each other: ids stay apart

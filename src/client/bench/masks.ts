@@ -1,12 +1,12 @@
 import type { Mask, Op, PatchLayer, Point, Recipe, Shape } from "../../core/document";
 import { fitLoop } from "../../core/shape/fit";
 import { cornered, isSmooth, smoothed, withoutPoint, withPoint } from "../../core/shape/outline";
-import { isKeyed, valueAt } from "../../core/time/keyed";
+import { valueAt } from "../../core/time/keyed";
 import type { Draft } from "../../recipe/edits";
 import { uploadPicture } from "../api";
 import type { BenchCore } from "./core";
 import { newId, round } from "./names";
-import { drawnAt, everyOutline, homeOf, isDrawn, maskFor, type Move, moveShape, NOTHING_PICKED, type Picked, shapeName } from "./shapes";
+import { drawnAt, everyOutline, isDrawn, maskFor, type Move, moveShape, NOTHING_PICKED, type Picked, placedAt, shapeName } from "./shapes";
 import { type Dragging, layerTitle, selectedLayer } from "./state";
 import type { createPatches } from "./patches";
 
@@ -40,10 +40,10 @@ export function createMasks(core: BenchCore, patches: ReturnType<typeof createPa
   function sayKeyed(l: PatchLayer, before: Mask, shapes: readonly number[], again: () => void): void {
     const after = current()?.mask;
     const { frame } = get();
-    const keys = (s: Shape | undefined) => (s && isDrawn(s) ? new Set(JSON.stringify(s).match(/"f":\d+/g)) : new Set());
+    const frames = (m: Mask | undefined, i: number) => new Set(m?.shapes[i] ? placedAt(m.shapes[i]) : []);
     const fresh = shapes.some((i) => {
-      const [was, now] = [keys(before.shapes[i]), keys(after?.shapes[i])];
-      return !was.has(`"f":${frame}`) && now.has(`"f":${frame}`) && now.size > 1;
+      const now = frames(after, i);
+      return now.has(frame) && now.size > 1 && !frames(before, i).has(frame);
     });
     if (!fresh) return;
     notices.said(`Keyframe of ${title(l)} at frame ${core.show(frame)}.`, {
@@ -303,12 +303,6 @@ export function createMasks(core: BenchCore, patches: ReturnType<typeof createPa
     pick(NOTHING_PICKED);
   }
 
-  /** Whether any of the picked shapes, or of all without a choice, has keyframes. */
-  const shapeKeyed = () => {
-    const now = current();
-    return !!now && now.mask.shapes.some((s) => homeOf(s) !== null || (isDrawn(s) && isKeyed(s.feather ?? 0)));
-  };
-
   return {
     changeMask,
     changeShapes,
@@ -329,6 +323,5 @@ export function createMasks(core: BenchCore, patches: ReturnType<typeof createPa
     addPicture,
     shareMask,
     useMask,
-    shapeKeyed,
   };
 }

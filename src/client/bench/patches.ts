@@ -279,6 +279,8 @@ export function createPatches(core: BenchCore, keyOfTake: (take: Take) => string
     // what the copied shot had of its own take is taken from this shot's own
     if (!own) keyed.set(c.shotTake, s.recipe.shot.take);
     const lost = foreign.filter(([key]) => key !== c.shotTake).map(([key]) => key);
+    /** A frame of the copied shot's take, as far as this one's goes. */
+    const frameFor = (n: number) => (own ? n : Math.min(n, takeOf(s).info!.frames - 1));
     const takeFor = (key?: string) => (key === undefined ? undefined : keyed.get(key) || s.recipe.shot.take);
     const ids: string[] = [];
     const into = s.recipe.intruders.find((x) =>
@@ -295,7 +297,11 @@ export function createPatches(core: BenchCore, keyOfTake: (take: Take) => string
         if (!same)
           d.plates[to] = {
             ...(structuredClone(p) as Draft<Plate>),
-            from: { ...(p.from as Draft<Plate["from"]>), ...(p.from.take ? { take: takeFor(p.from.take) } : {}) },
+            from: {
+              ...(p.from as Draft<Plate["from"]>),
+              ...(p.from.take ? { take: takeFor(p.from.take) } : {}),
+              ...(p.from.frame !== undefined && p.from.take === c.shotTake ? { frame: frameFor(p.from.frame) } : {}),
+            },
           };
       }
       for (const [id, m] of Object.entries(c.masks)) if (!d.masks?.[id]) d.masks = { ...d.masks, [id]: structuredClone(m) as Draft<Mask> };
@@ -306,6 +312,7 @@ export function createPatches(core: BenchCore, keyOfTake: (take: Take) => string
         l.in = Math.min(Math.max(l.in, s.recipe.shot.in), s.recipe.shot.out);
         l.out = Math.min(Math.max(l.out, l.in), s.recipe.shot.out);
         if (l.kind === "patch" && l.source.plate) l.source.plate = plates.get(l.source.plate) ?? l.source.plate;
+        if (l.kind === "patch" && l.source.hold !== undefined && l.source.take === c.shotTake) l.source.hold = frameFor(l.source.hold);
         if (l.kind === "patch" && l.source.take) l.source.take = takeFor(l.source.take);
         return l as never;
       });

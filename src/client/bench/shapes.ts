@@ -72,13 +72,18 @@ export function armsOf(s: Shape, shape: number, index: number, n: number): Handl
   });
 }
 
+/** The frames at which the place of a shape has keyframes: its points, or middle, size and turn. */
+export function placedAt(s: Shape): number[] {
+  if (!isDrawn(s)) return [];
+  const values: (Keyed<unknown> | undefined)[] =
+    s.kind === "path" ? [s.points] : s.kind === "ellipse" ? [s.center, s.radii, s.angle] : [s.center, s.size, s.angle, s.round];
+  return values.flatMap((v) => (v !== undefined && isKeyed(v) ? v.keys.map((k) => k.f) : []));
+}
+
 /** The frame of a shape's first keyframe; null while none of its places is keyed. */
 export function homeOf(s: Shape): number | null {
-  if (!isDrawn(s)) return null;
-  const values: (Keyed<unknown> | undefined)[] =
-    s.kind === "path" ? [s.points] : s.kind === "ellipse" ? [s.center, s.radii, s.angle] : [s.center, s.size, s.angle];
-  const first = values.flatMap((v) => (v !== undefined && isKeyed(v) ? [v.keys[0].f] : []));
-  return first.length ? Math.min(...first) : null;
+  const frames = placedAt(s);
+  return frames.length ? Math.min(...frames) : null;
 }
 
 /**

@@ -113,7 +113,11 @@ export function createBench(doc: ShotDocument, notices: Notices) {
     const paint = s.paint && paintLayer(r, s.paint) ? s.paint : null;
     const frame = clamp(s.frame, r.shot.in, r.shot.out);
     const picked = selection === s.selection ? s.picked : NOTHING_PICKED;
-    set({ recipe: r, dragged: null, selection, plate, paint, frame, picked });
+    const within = (v: { in: number; out: number }) => v.in >= r.shot.in && v.out <= r.shot.out;
+    const trimmed = r.shot.in !== s.recipe.shot.in || r.shot.out !== s.recipe.shot.out;
+    const layers = new Set(r.intruders.flatMap((i) => i.layers.map((l) => l.id)));
+    set({ recipe: r, dragged: null, selection, plate, paint, frame, picked, keysPicked: s.keysPicked.filter((k) => layers.has(k.layer)) });
+    if (trimmed) set({ span: null, ...(s.marked && !within(s.marked) ? { marked: null } : {}) });
     painter.recipe(r);
     refresh();
   }

@@ -31,7 +31,6 @@ export function useKeys(): void {
     });
   };
   const st = () => bench.store.getState();
-  const { goTo } = bench;
   // a button that has the focus must not be pressed by the key, too
   const unfocused = (run: () => void) => (e: KeyboardEvent) => {
     if ((e.target as HTMLElement)?.tagName === "BUTTON") (e.target as HTMLElement).blur();
@@ -45,10 +44,12 @@ export function useKeys(): void {
   on("markIn", () => bench.mark("in", st().frame));
   on("markOut", () => bench.mark("out", st().frame));
   on("unmark", () => bench.unmark());
-  const step = (by: number) => {
+  /** Whoever goes to a frame wants to be there: playing stops. */
+  const goTo = (n: number) => {
     bench.stopPlaying();
-    goTo(st().frame + by);
+    bench.goTo(n);
   };
+  const step = (by: number) => goTo(st().frame + by);
   on("back", () => step(-1));
   on("on", () => step(1));
   on("back10", () => step(-10));
