@@ -1,6 +1,9 @@
-import { existsSync, mkdirSync, readFileSync, rmSync } from "node:fs";
+import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync } from "node:fs";
 import { join } from "node:path";
 import { buildEngine, buildWeb, installPackages, installPrograms, needFfmpeg, run } from "./steps.mjs";
+
+/** Browser tests that begin when the unit tests are done, so that both cores are busy to the end. */
+const LATER = ["kills", "survive", "tabs", "takes", "trouble"];
 
 /** Every check that CI runs, ending with one line of all together. */
 export async function test(root) {
@@ -35,20 +38,30 @@ export async function test(root) {
   count("build", built);
   const reports = join(root, "coverage");
   mkdirSync(reports, { recursive: true });
-  // side by side: a browser test mostly waits, and leaves a core free for the others
-  const projects = ["unit", "e2e"].map((project) => ({ project, file: join(reports, `${project}.json`) }));
-  for (const { file } of projects) rmSync(file, { force: true });
-  await Promise.all(
-    projects.map(({ project, file }) =>
-      run(bin("vitest"), ["run", "--project", project, "--maxWorkers=1", "--reporter=default", "--reporter=json", `--outputFile=${file}`], root),
-    ),
-  );
-  for (const { project, file } of projects) {
-    if (!existsSync(file)) {
-      count(`${project} tests`, false);
+  // side by side: a browser test mostly waits, and leaves a core free for the others; some wait until the unit tests are done
+  const browser = readdirSync(join(root, "e2e")).filter((f) => f.endsWith(".test.ts"));
+  const later = browser.filter((f) => LATER.includes(f.replace(".test.ts", "")));
+  const of = (files) => files.map((f) => `e2e/${f}`);
+  const parts = [
+    { name: "unit", project: "unit", files: [] },
+    { name: "browser", project: "e2e", files: of(browser.filter((f) => !later.includes(f))) },
+    { name: "browser, later", project: "e2e", files: of(later) },
+  ].map((p, i) => ({ ...p, report: join(reports, `${i}-${p.project}.json`) }));
+  for (const { report } of parts) rmSync(report, { force: true });
+  const start = ({ project, files, report }) =>
+    run(
+      bin("vitest"),
+      ["run", "--project", project, "--maxWorkers=1", "--reporter=default", "--reporter=json", `--outputFile=${report}`, ...files],
+      root,
+    );
+  const [unit, first, second] = parts;
+  await Promise.all([start(unit).then(() => start(second)), start(first)]);
+  for (const { name, report } of parts) {
+    if (!existsSync(report)) {
+      count(`${name} tests`, false);
       continue;
     }
-    const r = JSON.parse(readFileSync(file, "utf8"));
+    const r = JSON.parse(readFileSync(report, "utf8"));
     passed += r.numPassedTests;
     // a file that could not even be loaded has no tests to count, and is a failure all the same
     failed += r.numFailedTests + r.testResults.filter((f) => f.status === "failed" && f.assertionResults.length === 0).length;
