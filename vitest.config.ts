@@ -6,7 +6,15 @@ export default defineConfig({
   test: {
     maxWorkers: 2, // by itself it leaves a core free, which of two is half
     projects: [
-      { resolve: { alias }, test: { name: "unit", include: ["src/**/*.test.ts", "demo/**/*.test.ts", "tests/**/*.test.ts"], testTimeout: 60_000 } },
+      {
+        resolve: { alias },
+        test: {
+          name: "unit",
+          include: ["src/**/*.test.ts", "demo/**/*.test.ts", "tests/**/*.test.ts"],
+          testTimeout: 60_000,
+          isolate: false, // none of them changes what others import
+        },
+      },
       {
         resolve: { alias },
         test: { name: "e2e", include: ["e2e/**/*.test.ts"], testTimeout: 240_000, hookTimeout: 120_000, fileParallelism: false },

@@ -1,7 +1,7 @@
 "use client";
 import clsx from "clsx";
 import { Columns2, Contrast, Maximize2, Pause, Play, Repeat, SquareSplitHorizontal } from "lucide-react";
-import { useState } from "react";
+import { useLayoutEffect, useRef, useState } from "react";
 import { create } from "zustand";
 import { type Against, takeOf } from "@/client/bench/state";
 import { prefer } from "@/client/preferences";
@@ -162,6 +162,11 @@ function GoTo() {
   const [text, setText] = useState<string | null>(null);
   const [wrong, setWrong] = useState(false);
   const shown = `frame ${count.show(frame)}`;
+  const input = useRef<HTMLInputElement>(null);
+  const editing = text !== null;
+  useLayoutEffect(() => {
+    if (editing) input.current!.select();
+  }, [editing]);
   return (
     <input
       data-go-to
@@ -176,10 +181,14 @@ function GoTo() {
       value={text ?? shown}
       spellCheck={false}
       autoComplete="off"
-      onFocus={(e) => {
-        setText(count.show(frame));
-        requestAnimationFrame(() => e.target.select());
+      ref={input}
+      onMouseDown={(e) => {
+        if (document.activeElement === input.current) return;
+        // the whole number is chosen, not a place in it
+        e.preventDefault();
+        input.current!.focus();
       }}
+      onFocus={() => setText(count.show(frame))}
       onChange={(e) => setText(e.target.value)}
       onBlur={() => (setText(null), setWrong(false))}
       onKeyDown={(e) => {

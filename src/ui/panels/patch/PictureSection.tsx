@@ -155,7 +155,9 @@ function TakeChoice({ layer }: { layer: PatchLayer }) {
   const state = useQuery({ queryKey: ["state"], queryFn: fetchState, staleTime: 30_000 });
   const own = takeOf({ recipe, shot });
   const takes = state.data?.productions.find((p) => p.id === shot.production.id)?.takes.filter((t) => t.state === "ready") ?? [];
-  const fits = takes.filter((t) => t.info && t.info.width === own.info!.width && t.info.height === own.info!.height);
+  // a patch takes samples as they are, so a take has to be of the shot's own kind
+  const kind = (t: typeof own) => JSON.stringify([t.info?.width, t.info?.height, t.info?.format]);
+  const fits = takes.filter((t) => kind(t) === kind(own));
   if (fits.length < 2) return null;
   const now = shot.takes[layer.source.take ?? recipe.shot.take]?.id ?? own.id;
   return (
