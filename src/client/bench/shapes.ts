@@ -152,7 +152,7 @@ export interface Move {
 }
 export const STILL: Move = { dx: 0, dy: 0, sx: 1, sy: 1, degrees: 0, px: 0, py: 0 };
 
-export function affineOf(m: Move): Affine {
+function affineOf(m: Move): Affine {
   const t = scaleTurn(m.px, m.py, m.sx, m.sy, m.degrees);
   return [t[0], t[1], t[2], t[3], t[4] + m.dx, t[5] + m.dy];
 }

@@ -130,8 +130,6 @@ export function withArm(points: Outline, i: number, arm: Arm, dx: number, dy: nu
 /** x′ = a·x + c·y + e, y′ = b·x + d·y + f. */
 export type Affine = readonly [number, number, number, number, number, number];
 
-export const moving = (dx: number, dy: number): Affine => [1, 0, 0, 1, dx, dy];
-
 /** Scales by (sx, sy) and turns by `degrees` (clockwise) about a pivot. */
 export function scaleTurn(px: number, py: number, sx: number, sy: number, degrees: number): Affine {
   const [c, s] = [Math.cos((degrees * Math.PI) / 180), Math.sin((degrees * Math.PI) / 180)];

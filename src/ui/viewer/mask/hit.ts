@@ -7,9 +7,9 @@ import { valueAt } from "@/core/time/keyed";
 /** How near the pointer must be to something, in screen pixels. */
 export const NEAR = 9;
 /** How far outside what is picked the frame stands that scales and turns it. */
-export const FRAME_OUT = 14;
+const FRAME_OUT = 14;
 /** How far above it the knob stands that turns it. */
-export const KNOB_OUT = 22;
+const KNOB_OUT = 22;
 
 /** The box round what is picked, with its pivot, in take pixels. */
 export interface MoveFrame {
