@@ -3,16 +3,11 @@ import type { Placing } from "../../core/pixels/resample";
 import { type Keyed, valueAt } from "../../core/time/keyed";
 import type { BenchCore } from "./core";
 import type { createPatches } from "./patches";
-import { changed } from "./shapes";
+import { changed, turn } from "./shapes";
 import { type Dragging, layerTitle, selectedLayer, takeOf } from "./state";
 
 /** How a source lies at one frame: take point p reads c + R(−angle)(p − c − (x, y)) / scale. */
 export type Laid = Omit<Placing, "mirror">;
-
-const turned = (x: number, y: number, degrees: number): [number, number] => {
-  const a = (degrees * Math.PI) / 180;
-  return [x * Math.cos(a) - y * Math.sin(a), x * Math.sin(a) + y * Math.cos(a)];
-};
 
 /** How a layer's source, as large as the take, lies at frame `n`. */
 export function laidAt(l: Pick<PatchLayer, "place">, n: number, size: { width: number; height: number }): Laid {
@@ -23,19 +18,19 @@ export function laidAt(l: Pick<PatchLayer, "place">, n: number, size: { width: n
 
 /** The point of the source that a point of the take reads. */
 export function readAt(l: Laid, [px, py]: readonly number[]): [number, number] {
-  const [dx, dy] = turned(px - l.cx - l.x, py - l.cy - l.y, -l.angle);
+  const [dx, dy] = turn(px - l.cx - l.x, py - l.cy - l.y, -l.angle);
   return [l.cx + dx / l.scale, l.cy + dy / l.scale];
 }
 
 /** The point of the take at which a point of the source lies. */
 export function liesAt(l: Laid, [qx, qy]: readonly number[]): [number, number] {
-  const [dx, dy] = turned((qx - l.cx) * l.scale, (qy - l.cy) * l.scale, l.angle);
+  const [dx, dy] = turn((qx - l.cx) * l.scale, (qy - l.cy) * l.scale, l.angle);
   return [l.cx + l.x + dx, l.cy + l.y + dy];
 }
 
 /** The source moved so that every point of the take reads (dx, dy) farther. */
 export function readFarther(l: Laid, dx: number, dy: number): Laid {
-  const [x, y] = turned(dx * l.scale, dy * l.scale, l.angle);
+  const [x, y] = turn(dx * l.scale, dy * l.scale, l.angle);
   return { ...l, x: l.x - x, y: l.y - y };
 }
 

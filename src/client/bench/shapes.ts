@@ -36,7 +36,8 @@ export function shapeName(s: Shape, index: number): string {
 }
 
 const r2 = (v: number) => Number(v.toFixed(2));
-const turn = (x: number, y: number, degrees: number): [number, number] => {
+/** A vector turned clockwise by `degrees`. */
+export const turn = (x: number, y: number, degrees: number): [number, number] => {
   const a = (degrees * Math.PI) / 180;
   return [x * Math.cos(a) - y * Math.sin(a), x * Math.sin(a) + y * Math.cos(a)];
 };

@@ -5,6 +5,7 @@ import type { PatchLayer } from "@/core/document";
 import { useBench, useBenchPick } from "../../bench/context";
 import { useKeyShown } from "../../bench/usePreferences";
 import { IconButton } from "../../parts/Button";
+import { NameField } from "../../parts/NameField";
 import { saveFile } from "../save";
 import { MaskSection } from "./MaskSection";
 import { PictureSection } from "./PictureSection";
@@ -20,21 +21,12 @@ export function PatchCard({ layer }: { layer: PatchLayer }) {
   return (
     <>
       <div className="flex items-center gap-1 border-b border-line px-3.5 py-2">
-        <input
-          aria-label="Name of the intruder"
-          key={intruder.name}
-          defaultValue={intruder.name}
+        <NameField
+          label="Name of the intruder"
+          name={intruder.name}
           className="h-7 min-w-0 flex-1 rounded-md border border-transparent bg-transparent px-1.5 font-semibold outline-none hover:border-line focus:border-ochre"
-          onKeyDown={(e) => {
-            e.stopPropagation();
-            if (e.key === "Enter" || e.key === "Escape") {
-              if (e.key === "Escape") e.currentTarget.value = intruder.name;
-              e.currentTarget.blur();
-            }
-          }}
-          onBlur={(e) => {
-            const name = e.target.value.trim().slice(0, 200);
-            if (name && name !== intruder.name)
+          settle={(name) => {
+            if (name)
               bench.commit(`Name it ${name}`, (d) => {
                 const i = d.intruders.find((x) => x.id === intruder.id);
                 if (i) i.name = name;
@@ -66,21 +58,12 @@ export function PatchCard({ layer }: { layer: PatchLayer }) {
       {intruder.layers.length > 1 && (
         <label className="flex h-9 items-center gap-2 border-b border-line px-3.5">
           <span className="w-[84px] shrink-0 text-dim">This layer</span>
-          <input
-            aria-label="Name of the layer"
-            key={layer.name}
-            defaultValue={layer.name}
+          <NameField
+            label="Name of the layer"
+            name={layer.name ?? ""}
             placeholder="without a name"
             className="h-6 min-w-0 flex-1 rounded-md border border-line bg-ground px-1.5 outline-none focus:border-ochre"
-            onKeyDown={(e) => {
-              e.stopPropagation();
-              if (e.key === "Escape") e.currentTarget.value = layer.name ?? "";
-              if (e.key === "Enter" || e.key === "Escape") e.currentTarget.blur();
-            }}
-            onBlur={(e) => {
-              const name = e.target.value.trim().slice(0, 200);
-              if (name !== (layer.name ?? "")) bench.nameLayer(layer, name);
-            }}
+            settle={(name) => bench.nameLayer(layer, name)}
           />
         </label>
       )}

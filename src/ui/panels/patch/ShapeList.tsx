@@ -6,6 +6,7 @@ import { layerTitle } from "@/client/bench/state";
 import type { Mask, Op, PatchLayer, Shape } from "@/core/document";
 import { useBench, useBenchPick } from "../../bench/context";
 import { IconButton } from "../../parts/Button";
+import { NameField } from "../../parts/NameField";
 import { KeyedField } from "./KeyedField";
 
 const OPS: [Op, string][] = [
@@ -123,20 +124,11 @@ function ShapeFields({ layer, shape, index, name, count }: { layer: PatchLayer; 
   return (
     <div className="px-1.5 pb-1.5">
       <div className="flex items-center">
-        <input
-          key={name}
-          aria-label="Name of the shape"
-          defaultValue={name}
+        <NameField
+          label="Name of the shape"
+          name={name}
           className="h-6 min-w-0 flex-1 rounded-md border border-line bg-ground px-1.5 outline-none focus:border-ochre"
-          onKeyDown={(e) => {
-            e.stopPropagation();
-            if (e.key === "Escape") e.currentTarget.value = name;
-            if (e.key === "Enter" || e.key === "Escape") e.currentTarget.blur();
-          }}
-          onBlur={(e) => {
-            const v = e.target.value.trim().slice(0, 200);
-            if (v !== name) bench.setShape(index, `Name the shape ${v}`, (d) => void (v ? (d.name = v) : delete d.name));
-          }}
+          settle={(v) => bench.setShape(index, `Name the shape ${v}`, (d) => void (v ? (d.name = v) : delete d.name))}
         />
         <Small name="Earlier in the order" disabled={index === 0} onClick={() => bench.orderShape(index, index - 1)}>
           <ArrowUp size={13} />
