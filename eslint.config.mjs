@@ -18,6 +18,41 @@ export default tseslint.config(
     },
   },
   {
+    // one place starts ffmpeg, and one place makes what it is told; jobs are forked, and never given a program's name
+    files: ["src/**/*.{ts,tsx}"],
+    ignores: ["**/*.test.ts", "src/engine/media/ffmpeg.ts"],
+    rules: {
+      "no-restricted-imports": [
+        "error",
+        {
+          paths: [
+            { name: "execa", message: "Programs are started in engine/media/ffmpeg.ts alone." },
+            { name: "child_process", message: "Use node:child_process's fork, or engine/media/ffmpeg.ts." },
+            {
+              name: "node:child_process",
+              importNames: ["spawn", "spawnSync", "exec", "execSync", "execFile", "execFileSync", "default"],
+              message: "Programs are started in engine/media/ffmpeg.ts alone.",
+            },
+          ],
+        },
+      ],
+    },
+  },
+  {
+    // what is called checked was checked: only the builder may say so
+    files: ["src/**/*.{ts,tsx}"],
+    ignores: ["**/*.test.ts", "src/engine/media/arguments.ts"],
+    rules: {
+      "no-restricted-syntax": [
+        "error",
+        {
+          selector: "TSAsExpression TSTypeReference[typeName.name=/^(Word|Path|Argument|Arguments)$/]",
+          message: "Make it with the functions of engine/media/arguments.ts, which check it.",
+        },
+      ],
+    },
+  },
+  {
     // the computation has no clock, no chance but the seeded one, and no input or output
     files: ["src/core/**/*.ts"],
     ignores: ["**/*.test.ts"],

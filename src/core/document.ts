@@ -1,6 +1,6 @@
 /** The plain types of the recipe document, version 1. `src/recipe/schema.ts` validates them; meanings are in docs/recipe.md. */
 import type { Keyed } from "./time/keyed";
-import type { MatrixName, RangeName, SitingName } from "./pixels/colour";
+import type { MatrixName, RangeName, SitingName, PrimariesName, TransferName } from "./pixels/colour";
 
 export type Point = readonly number[];
 export type Outline = readonly Point[];
@@ -10,7 +10,7 @@ export interface TakeRef {
   /** Stored recipes name a take by its id; only the command line resolves paths. */
   asset?: string;
   rate?: [number, number];
-  colour?: { matrix?: MatrixName; range?: RangeName; siting?: SitingName; primaries?: string; transfer?: string };
+  colour?: { matrix?: MatrixName; range?: RangeName; siting?: SitingName; primaries?: PrimariesName; transfer?: TransferName };
 }
 
 export interface Brush {

@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { PRIMARIES, TRANSFERS } from "../core/pixels/colour";
 import type { Recipe } from "../core/document";
 
 const finite = z.number().min(-1e6).max(1e6);
@@ -208,8 +209,8 @@ const colour = z.strictObject({
   matrix: z.enum(["bt601", "bt709", "bt2020"]).optional(),
   range: z.enum(["limited", "full"]).optional(),
   siting: z.enum(["left", "center", "topleft"]).optional(),
-  primaries: z.string().optional(),
-  transfer: z.string().optional(),
+  primaries: z.enum(PRIMARIES).optional(),
+  transfer: z.enum(TRANSFERS).optional(),
 });
 const take = z.strictObject({
   path: z.string().min(1).optional(),

@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { PRIMARIES, TRANSFERS } from "../core/pixels/colour";
 
 export const pixelFormatSchema = z.object({
   model: z.enum(["yuv", "rgb", "gray"]),
@@ -29,8 +30,8 @@ export const takeInfoSchema = z.object({
     matrix: z.enum(["bt601", "bt709", "bt2020"]),
     range: z.enum(["limited", "full"]),
     siting: z.enum(["left", "center", "topleft"]),
-    primaries: z.string(),
-    transfer: z.string(),
+    primaries: z.enum(PRIMARIES),
+    transfer: z.enum(TRANSFERS),
   }),
   /** The file's own tags, as they go out again; absent ones stay absent. */
   tags: z.object({

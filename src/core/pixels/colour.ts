@@ -6,14 +6,51 @@ export type MatrixName = "bt601" | "bt709" | "bt2020";
 export type RangeName = "limited" | "full";
 export type SitingName = "left" | "center" | "topleft";
 
+/** Colour primaries by ffmpeg's names, in the order of their numbers in ITU-T H.273 table 2. */
+export const PRIMARIES = [
+  "bt709",
+  "bt470m",
+  "bt470bg",
+  "smpte170m",
+  "smpte240m",
+  "film",
+  "bt2020",
+  "smpte428",
+  "smpte431",
+  "smpte432",
+  "ebu3213",
+] as const;
+export type PrimariesName = (typeof PRIMARIES)[number];
+
+/** Transfer characteristics by ffmpeg's names, in the order of their numbers in ITU-T H.273 table 3. */
+export const TRANSFERS = [
+  "bt709",
+  "bt470m",
+  "bt470bg",
+  "smpte170m",
+  "smpte240m",
+  "linear",
+  "log100",
+  "log316",
+  "iec61966-2-4",
+  "bt1361e",
+  "iec61966-2-1",
+  "bt2020-10",
+  "bt2020-12",
+  "smpte2084",
+  "smpte428",
+  "arib-std-b67",
+] as const;
+export type TransferName = (typeof TRANSFERS)[number];
+
 /** How a take's code values are to be read. */
 export interface Colour {
   matrix: MatrixName;
   range: RangeName;
   /** Where chroma samples lie; `left` is co-sited horizontally and midway vertically. */
   siting: SitingName;
-  primaries: string;
-  transfer: string;
+  primaries: PrimariesName;
+  transfer: TransferName;
 }
 
 /** Luma weights of red and blue: the published Kr, Kb. */

@@ -2,6 +2,7 @@ import { open } from "node:fs/promises";
 import { basename, join } from "node:path";
 import { gridSize } from "../../core/plate/cells";
 import type { TakeInfo } from "../../wire/take";
+import { type Arguments, ff } from "./arguments";
 import { changed, opened, pieces, provenStart } from "./decode";
 import { ended, start, steady } from "./ffmpeg";
 import type { TakeIndex } from "./index-file";
@@ -14,9 +15,11 @@ export const CELL_FRAMES = 1500;
 type Look = Pick<TakeInfo, "width" | "height" | "format">;
 
 /** The filter that reduces a frame to cells by area averaging: 4:4:4, 16 bits, code values times 256. */
-export function toCells(t: Look): string {
+export function toCells(t: Look): Arguments {
   const { width, height } = gridSize(t.width, t.height);
-  return `scale=${width}:${height}:flags=area${t.format.model === "yuv" ? "" : ":out_color_matrix=bt709:out_range=pc"},format=yuv444p16le`;
+  return t.format.model === "yuv"
+    ? ff`scale=${width}:${height}:flags=area,format=yuv444p16le`
+    : ff`scale=${width}:${height}:flags=area:out_color_matrix=bt709:out_range=pc,format=yuv444p16le`;
 }
 
 /** Frames `from` … `to` as cells, from what was kept in `folder` or else decoded. */
@@ -42,25 +45,23 @@ export async function* cellPlanes(t: TakeIndex, from: number, to: number, folder
 
 async function* decoded(t: TakeIndex, from: number, to: number, size: number): AsyncGenerator<Uint16Array> {
   const begin = await provenStart(t, from);
-  const ff = start(
-    [
-      ...["-noautorotate", ...(begin ?? opened(t, 0)), "-map", "0:v:0", "-fps_mode", "passthrough", "-vf", toCells(t.info)],
-      ...["-frames:v", String((begin ? 0 : from) + to - from + 1), "-f", "rawvideo", "pipe:1"],
-    ],
+  const frames = (begin ? 0 : from) + to - from + 1;
+  const child = start(
+    ff`-noautorotate ${begin ?? opened(t, 0)} -map 0:v:0 -fps_mode passthrough -vf ${toCells(t.info)} -frames:v ${frames} -f rawvideo pipe:1`,
     "ignore",
   );
   const what = `Measuring “${basename(t.path)}”`;
-  const done = ended(ff, what);
+  const done = ended(child, what);
   done.catch(() => undefined);
   let n = begin ? from : 0;
   try {
-    for await (const b of pieces(steady(ff, what, ff.stdout as AsyncIterable<Buffer>), size)) {
+    for await (const b of pieces(steady(child, what, child.stdout as AsyncIterable<Buffer>), size)) {
       if (n >= from) yield new Uint16Array(b.buffer, b.byteOffset, size / 2);
       n++;
     }
     await done;
   } finally {
-    ff.kill("SIGKILL");
+    child.kill("SIGKILL");
   }
   if (n <= to) throw changed(t);
 }

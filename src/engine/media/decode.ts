@@ -1,5 +1,6 @@
 import { createHash } from "node:crypto";
 import { basename } from "node:path";
+import { type Arguments, ff, word } from "./arguments";
 import { ended, input, start, steady } from "./ffmpeg";
 import { MediaError } from "./media-error";
 import { unpackRgba } from "./packed";
@@ -26,30 +27,28 @@ export async function* pieces(stream: AsyncIterable<Buffer>, size: number): Asyn
 }
 
 /** Options that open a take at frame `from`, by its index; whether a seek in a film leads there is to be checked by the hash. */
-export function opened(t: TakeIndex, from: number): string[] {
+export function opened(t: TakeIndex, from: number): Arguments {
   if (t.sequence) return input(t.sequence, from);
   if (from === 0) return input(t.path);
   const half = (secondsAt(t, from) - secondsAt(t, from - 1)) / 2;
-  return ["-ss", Math.max(0, secondsAt(t, from) - half - Math.max(0, secondsAt(t, 0))).toFixed(6), ...input(t.path)];
+  return ff`-ss ${Math.max(0, secondsAt(t, from) - half - Math.max(0, secondsAt(t, 0)))} ${input(t.path)}`;
 }
 
 /** Pictures as they are decoded, with samples still interleaved where they are decoded so: what the index has hashes of. */
 async function* run(t: TakeIndex, from: number, count: number): AsyncGenerator<Uint8Array> {
-  const ff = start(
-    [
-      ...["-noautorotate", ...opened(t, from), "-map", "0:v:0", "-fps_mode", "passthrough"],
-      ...["-pix_fmt", t.info.decoded ?? t.info.planar, "-frames:v", String(count), "-f", "rawvideo", "pipe:1"],
-    ],
+  const layout = word(t.info.decoded ?? t.info.planar);
+  const child = start(
+    ff`-noautorotate ${opened(t, from)} -map 0:v:0 -fps_mode passthrough -pix_fmt ${layout} -frames:v ${count} -f rawvideo pipe:1`,
     "ignore",
   );
   const what = `Decoding “${basename(t.path)}”`;
-  const done = ended(ff, what);
+  const done = ended(child, what);
   done.catch(() => undefined);
   try {
-    yield* pieces(steady(ff, what, ff.stdout as AsyncIterable<Buffer>), bytesPerFrame(t));
+    yield* pieces(steady(child, what, child.stdout as AsyncIterable<Buffer>), bytesPerFrame(t));
     await done;
   } finally {
-    ff.kill("SIGKILL");
+    child.kill("SIGKILL");
   }
 }
 
@@ -58,7 +57,7 @@ export const md5 = (b: Uint8Array) => createHash("md5").update(b).digest("hex");
 export const changed = (t: TakeIndex) => new MediaError(`“${basename(t.path)}” has changed since it was read; bring it in again as a new take.`);
 
 /** Options that open a take at frame `from`, tried out: null when the picture found there is another. */
-export async function provenStart(t: TakeIndex, from: number): Promise<string[] | null> {
+export async function provenStart(t: TakeIndex, from: number): Promise<Arguments | null> {
   if (from === 0 || t.sequence) return opened(t, from);
   for await (const f of run(t, from, 1)) return md5(f) === t.hashes[from] ? opened(t, from) : null;
   return null;

@@ -1,6 +1,7 @@
 import { execa } from "execa";
 import { type ChildProcess, spawn } from "node:child_process";
 import type { Readable } from "node:stream";
+import { type Arguments, ff, file, spelled } from "./arguments";
 import { MediaError } from "./media-error";
 import { type Sequence, sequenceInput } from "./sequence";
 
@@ -11,21 +12,19 @@ type Program = keyof typeof NAMES;
 const pathOf = (p: Program) => process.env[NAMES[p]] || p;
 
 /** Containers that hold pictures themselves. Playlists, concat lists and scripts, which could open other files, are not among them. */
-const CONTAINERS = "mov,matroska,webm,avi,mxf,mpegts,mpeg,mpegvideo,ogg,nut,yuv4mpegpipe,flv,asf,h264,hevc,m4v,dv,gif,ivf,obu,wav,mp3,aac,flac";
+const CONTAINERS = ff`-format_whitelist mov,matroska,webm,avi,mxf,mpegts,mpeg,mpegvideo,ogg,nut,yuv4mpegpipe,flv,asf,h264,hevc,m4v,dv,gif,ivf,obu,wav,mp3,aac,flac`;
 
 /** Options that open what came from outside: a file, or stills from number `from`. */
-export const input = (source: string | Sequence, from = 0) =>
-  typeof source === "string"
-    ? ["-protocol_whitelist", "file,pipe", "-format_whitelist", CONTAINERS, "-i", `file:${source}`]
-    : sequenceInput(source, from);
+export const input = (source: string | Sequence, from = 0): Arguments =>
+  typeof source === "string" ? ff`-protocol_whitelist file,pipe ${CONTAINERS} -i ${file(source)}` : sequenceInput(source, from);
 
 export function missing(p: Program): MediaError {
   return new MediaError(`${p} could not be started at “${pathOf(p)}”: install the Debian package ffmpeg, or set ${NAMES[p]} to where it is.`);
 }
 
 /** Runs to the end and returns what was printed. */
-export async function run(p: Program, args: string[], timeoutMs = 60_000): Promise<string> {
-  const r = await execa(pathOf(p), args, { reject: false, timeout: timeoutMs, stdin: "ignore", maxBuffer: 256 * 1024 * 1024 });
+export async function run(p: Program, args: Arguments, timeoutMs = 60_000): Promise<string> {
+  const r = await execa(pathOf(p), spelled(args), { reject: false, timeout: timeoutMs, stdin: "ignore", maxBuffer: 256 * 1024 * 1024 });
   if (r.exitCode === 0) return r.stdout;
   if (r.code === "ENOENT" || r.code === "EACCES") throw missing(p);
   if (r.timedOut) throw new MediaError(`${p} did not finish within ${timeoutMs / 1000} s and was stopped; the file may be damaged.`);
@@ -40,9 +39,9 @@ export const lastLine = (text: string) =>
     .at(-1) ?? "no reason was given";
 
 /** Starts ffmpeg with pipes. From file descriptor 3 follow `extra` more readable pipes, or the output of another process, which is then its own. */
-export function start(args: string[], stdin: "pipe" | "ignore", extra: number | Readable = 0): ChildProcess {
+export function start(args: Arguments, stdin: "pipe" | "ignore", extra: number | Readable = 0): ChildProcess {
   const more = typeof extra === "number" ? Array<"pipe">(extra).fill("pipe") : [extra];
-  const child = spawn(pathOf("ffmpeg"), ["-v", "error", "-nostdin", ...args], { stdio: [stdin, "pipe", "pipe", ...more] });
+  const child = spawn(pathOf("ffmpeg"), ["-v", "error", "-nostdin", ...spelled(args)], { stdio: [stdin, "pipe", "pipe", ...more] });
   if (typeof extra !== "number") extra.destroy(); // our copy: its end must reach whoever writes into it
   keep(child.stdout!);
   return child;

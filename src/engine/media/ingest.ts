@@ -3,6 +3,7 @@ import type { Readable } from "node:stream";
 import { brightness, findCuts, type Thumb } from "../../core/survey/cuts";
 import type { TakeInfo } from "../../wire/take";
 import { CELL_FILE, CELL_FRAMES, toCells } from "./cells";
+import { ff, file, joined, word } from "./arguments";
 import { pieces } from "./decode";
 import { ended, input, keep, start, steady } from "./ffmpeg";
 import { MediaError } from "./media-error";
@@ -44,41 +45,23 @@ export async function ingest(path: string, o: IngestOptions = {}): Promise<TakeI
   const range = info.colour.range === "full" ? "pc" : "tv";
   const toJpeg =
     info.format.model === "yuv"
-      ? `scale=${quick.width}:${quick.height}:flags=area:in_range=${range}:out_range=pc,format=yuvj420p`
-      : `scale=${quick.width}:${quick.height}:flags=area:out_color_matrix=bt709:out_range=pc,format=yuvj420p`;
-  const ff = start(
-    [
-      "-noautorotate",
-      ...input(o.sequence ?? path),
-      "-map",
-      "0:v:0",
-      "-fps_mode",
-      "passthrough",
-      "-enc_time_base",
-      "-1",
-      "-pix_fmt",
-      info.decoded ?? info.planar,
-      "-hash",
-      "md5",
-      "-flush_packets",
-      "1",
-      "-f",
-      "framehash",
-      "pipe:1",
-      ...["-map", "0:v:0", "-fps_mode", "passthrough", "-vf", `scale=${THUMB.width}:${THUMB.height}:flags=area,format=gray`],
-      ...["-f", "rawvideo", "pipe:3"],
-      ...(o.quickFolder
-        ? [
-            ...["-map", "0:v:0", "-fps_mode", "passthrough", "-vf", toJpeg, "-c:v", "mjpeg", "-q:v", "3", "-f", "image2pipe", "pipe:4"],
-            ...["-map", "0:v:0", "-fps_mode", "passthrough", "-vf", toCells(info), "-frames:v", String(CELL_FRAMES)],
-            ...["-f", "rawvideo", "-y", `file:${join(o.quickFolder, CELL_FILE)}`],
-          ]
-        : []),
-    ],
+      ? ff`scale=${quick.width}:${quick.height}:flags=area:in_range=${word(range)}:out_range=pc,format=yuvj420p`
+      : ff`scale=${quick.width}:${quick.height}:flags=area:out_color_matrix=bt709:out_range=pc,format=yuvj420p`;
+  const first = ff`-map 0:v:0 -fps_mode passthrough`;
+  const child = start(
+    joined(
+      ff`-noautorotate ${input(o.sequence ?? path)}`,
+      ff`${first} -enc_time_base -1 -pix_fmt ${word(info.decoded ?? info.planar)} -hash md5 -flush_packets 1 -f framehash pipe:1`,
+      ff`${first} -vf scale=${THUMB.width}:${THUMB.height}:flags=area,format=gray -f rawvideo pipe:3`,
+      o.quickFolder
+        ? ff`${first} -vf ${toJpeg} -c:v mjpeg -q:v 3 -f image2pipe pipe:4
+             ${first} -vf ${toCells(info)} -frames:v ${CELL_FRAMES} -f rawvideo -y ${file(join(o.quickFolder, CELL_FILE))}`
+        : ff``,
+    ),
     "ignore",
     o.quickFolder ? 2 : 1,
   );
-  const stop = () => ff.kill("SIGKILL");
+  const stop = () => child.kill("SIGKILL");
   o.signal?.addEventListener("abort", stop);
   const times: number[] = [];
   const hashes: string[] = [];
@@ -97,7 +80,7 @@ export async function ingest(path: string, o: IngestOptions = {}): Promise<TakeI
       },
     });
   const what = `Reading “${basename(path)}”`;
-  const lines = readLines(steady(ff, what, ff.stdout as AsyncIterable<Buffer>), (line) => {
+  const lines = readLines(steady(child, what, child.stdout as AsyncIterable<Buffer>), (line) => {
     const tb = /^#tb 0: (\d+)\/(\d+)/.exec(line);
     if (tb) timeBase = [Number(tb[1]), Number(tb[2])];
     if (line.startsWith("#")) return;
@@ -109,13 +92,13 @@ export async function ingest(path: string, o: IngestOptions = {}): Promise<TakeI
   });
   const thumbs: Thumb[] = [];
   const small = (async () => {
-    for await (const t of pieces(steady(ff, what, keep(ff.stdio[3] as Readable)), THUMB.width * THUMB.height)) thumbs.push({ values: t });
+    for await (const t of pieces(steady(child, what, keep(child.stdio[3] as Readable)), THUMB.width * THUMB.height)) thumbs.push({ values: t });
   })();
-  const pack = o.quickFolder ? writePack(steady(ff, what, keep(ff.stdio[4] as Readable)), o.quickFolder, (n) => o.progress?.(n)) : Promise.resolve();
+  const pack = o.quickFolder ? writePack(steady(child, what, keep(child.stdio[4] as Readable)), o.quickFolder, (n) => o.progress?.(n)) : Promise.resolve();
   let failure: unknown = null;
   let complaints = "";
   await Promise.all([
-    ended(ff, what).then(
+    ended(child, what).then(
       (s) => (complaints = s),
       (e: unknown) => (failure = e),
     ),

@@ -1,7 +1,8 @@
 import { stat } from "node:fs/promises";
 import { basename, extname } from "node:path";
-import { assumedColour, type Colour } from "../../core/pixels/colour";
+import { assumedColour, type Colour, PRIMARIES, TRANSFERS } from "../../core/pixels/colour";
 import type { TakeInfo } from "../../wire/take";
+import { ff } from "./arguments";
 import { input, run } from "./ffmpeg";
 import { MediaError } from "./media-error";
 import { formatOf } from "./formats";
@@ -32,6 +33,8 @@ interface ProbeStream {
   tags?: Record<string, string>;
 }
 
+/** A name that is one of those we know; ffprobe's "unknown", and anything a damaged file makes it say, is none. */
+const among = <T extends string>(names: readonly T[], v: string | undefined): T | undefined => names.find((n) => n === v);
 const known = (v: string | undefined) => (v && !/^(unknown|unspecified|reserved)$/.test(v) ? v : undefined);
 
 const MATRICES: Record<string, Colour["matrix"]> = { bt709: "bt709", smpte170m: "bt601", bt470bg: "bt601", bt2020nc: "bt2020" };
@@ -53,7 +56,7 @@ export async function probe(path: string, sequence?: Sequence): Promise<Probed> 
   let tags: Record<string, string> | undefined;
   let duration: string | undefined;
   try {
-    const json = JSON.parse(await run("ffprobe", ["-v", "error", "-of", "json", "-show_streams", "-show_format", ...input(sequence ?? path)])) as {
+    const json = JSON.parse(await run("ffprobe", ff`-v error -of json -show_streams -show_format ${input(sequence ?? path)}`)) as {
       streams: ProbeStream[];
       format?: { tags?: Record<string, string>; duration?: string };
     };
@@ -92,7 +95,7 @@ export async function probe(path: string, sequence?: Sequence): Promise<Probed> 
   const flag = v.side_data_list?.find((x) => x.rotation !== undefined)?.rotation;
   const rotation = flag ? ((-flag % 360) + 360) % 360 || undefined : undefined;
   if (rotation) notes.push(`Its flag asks for it to be turned by ${rotation}°; it is shown and mended as it was recorded, and the flag goes on.`);
-  const view = { smpte2084: "PQ (HDR)", "arib-std-b67": "HLG (HDR)", log: "log", log_sqrt: "log" }[v.color_transfer ?? ""];
+  const view = { smpte2084: "PQ (HDR)", "arib-std-b67": "HLG (HDR)", log100: "log", log316: "log" }[v.color_transfer ?? ""];
   if (view) notes.push(`Its transfer is ${view}; it is mixed in code values, and shown as they are, without tone mapping.`);
   if (aspect) notes.push(`Its pixels are not square (${aspect}); they are shown one to one.`);
   const timecode = streams.map((s) => s.tags?.timecode).find(Boolean) ?? tags?.timecode ?? null;
@@ -110,14 +113,14 @@ export async function probe(path: string, sequence?: Sequence): Promise<Probed> 
       matrix: (matrix && MATRICES[matrix]) || assumed.matrix,
       range: layout.format.model === "rgb" ? "full" : range === "pc" ? "full" : "limited",
       siting: SITINGS[known(v.chroma_location) ?? "left"] ?? "left",
-      primaries: known(v.color_primaries) ?? assumed.primaries,
-      transfer: known(v.color_transfer) ?? assumed.transfer,
+      primaries: among(PRIMARIES, v.color_primaries) ?? assumed.primaries,
+      transfer: among(TRANSFERS, v.color_transfer) ?? assumed.transfer,
     },
     tags: {
       range,
       matrix,
-      primaries: known(v.color_primaries),
-      transfer: known(v.color_transfer),
+      primaries: among(PRIMARIES, v.color_primaries),
+      transfer: among(TRANSFERS, v.color_transfer),
       siting: known(v.chroma_location),
       aspect,
       fieldOrder: known(v.field_order),

@@ -1,6 +1,7 @@
 import { mkdir, readdir, stat, symlink } from "node:fs/promises";
 import { basename, dirname, extname, join, resolve } from "node:path";
 import sharp from "sharp";
+import { type Arguments, ff, numbered, pair } from "./arguments";
 import { MediaError } from "./media-error";
 
 /** Numbered stills as one take: links with numbers from 0 in a folder of ours, since ffmpeg ends a run at the first gap. */
@@ -103,7 +104,5 @@ function gaps(paths: string[]): string[] {
 }
 
 /** Options of ffmpeg that open the stills from number `from`; nothing but these files, which have been looked at. */
-export const sequenceInput = (s: Sequence, from: number) => [
-  ...["-protocol_whitelist", "file", "-f", "image2", "-pattern_type", "sequence", "-framerate", s.rate.join("/"), "-start_number", String(from)],
-  ...["-i", `${s.folder.replaceAll("%", "%%")}/%0${DIGITS}d${s.ext}`],
-];
+export const sequenceInput = (s: Sequence, from: number): Arguments =>
+  ff`-protocol_whitelist file -f image2 -pattern_type sequence -framerate ${pair(s.rate)} -start_number ${from} -i ${numbered(s.folder, DIGITS, s.ext)}`;

@@ -1,4 +1,5 @@
 import type { Readable } from "node:stream";
+import { ff } from "./arguments";
 import { ended, input, patiently, start } from "./ffmpeg";
 import { secondsAfter, secondsAt, sourceOf, type TakeIndex } from "./index-file";
 import { MediaError } from "./media-error";
@@ -19,12 +20,9 @@ export async function takeSound(take: TakeIndex, a: number, b: number): Promise<
   const length = to - from;
   // asked for from a little before, since a track's packets do not begin where a frame does
   const begin = Math.max(0, from - 2);
-  const cut = `atrim=start=${from.toFixed(6)}:end=${to.toFixed(6)},asetpts=PTS-${from.toFixed(6)}/TB,aresample=48000:async=1:first_pts=0,apad=whole_dur=${length.toFixed(6)},atrim=end=${length.toFixed(6)}`;
-  const seek = begin > 0 ? ["-ss", begin.toFixed(6), "-copyts"] : ["-copyts"];
-  const child = start(
-    [...seek, ...input(sourceOf(take)), "-map", "0:a:0", "-vn", "-af", cut, "-ac", "2", "-sample_fmt", "s16", "-f", "flac", "pipe:1"],
-    "ignore",
-  );
+  const cut = ff`atrim=start=${from}:end=${to},asetpts=PTS-${from}/TB,aresample=48000:async=1:first_pts=0,apad=whole_dur=${length},atrim=end=${length}`;
+  const seek = begin > 0 ? ff`-ss ${begin} -copyts` : ff`-copyts`;
+  const child = start(ff`${seek} ${input(sourceOf(take))} -map 0:a:0 -vn -af ${cut} -ac 2 -sample_fmt s16 -f flac pipe:1`, "ignore");
   const end = ended(child, "Reading the sound");
   const parts: Buffer[] = [];
   const read = (async () => {

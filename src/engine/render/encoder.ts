@@ -1,6 +1,7 @@
 import { availableParallelism } from "node:os";
 import { extname } from "node:path";
 import { timecodeOf } from "../../core/time/timecode";
+import { type Arguments, aspect, chain, ff, joined, pair, timecode, word } from "../media/arguments";
 import { MediaError } from "../media/media-error";
 import type { TakeIndex } from "../media/index-file";
 import { INTERLEAVED, layoutFor } from "./layout";
@@ -40,103 +41,71 @@ export function refuse(codec: Codec, out: string, take: TakeIndex, convert = fal
 }
 
 /** x264's own choice, 1.5 a core, leaves cores idle while pictures come through a pipe; three a core gave 3 % more frames a second at the same size of file. */
-const THREADS = String(Math.min(24, 3 * availableParallelism()));
+const THREADS = Math.min(24, 3 * availableParallelism());
+
+/** ffmpeg's options call some colour tags by other names than its filters and ffprobe do. */
+const OPTION_NAMES: Record<string, string> = { gbr: "rgb", bt470m: "gamma22", bt470bg: "gamma28" };
 
 /** Options of ffmpeg for the encoder: size, rate, sample layout and colour exactly as the take has them. */
 export function encoderArgs(
   spec: { codec: Codec; preset: string; crf: number; out: string; convert?: boolean },
   take: TakeIndex,
   range: { in: number; out: number },
-): { input: string[]; output: string[]; notes: string[] } {
+): { input: Arguments; output: Arguments; filters: Arguments; notes: string[] } {
   const { info } = take;
   const layout = layoutFor(spec.codec as Exclude<Codec, "png" | "tiff">, info, spec.convert ?? false);
   const tags = { ...info.tags, ...layout.tags };
-  const given: [string, string | undefined][] = [
-    ["-color_range", tags.range],
-    ["-colorspace", tags.matrix === "gbr" ? "rgb" : tags.matrix],
-    ["-color_primaries", tags.primaries],
-    ["-color_trc", tags.transfer],
-    ["-chroma_sample_location", tags.siting],
-    ["-field_order", tags.fieldOrder],
-  ];
-  const colour = given.flatMap(([k, v]) => (v ? [k, v] : []));
+  const tag = (name: Arguments, v: string | undefined, renamed = false) => (v ? ff`${name} ${word((renamed && OPTION_NAMES[v]) || v)}` : ff``);
+  const colour = joined(
+    tag(ff`-color_range`, tags.range),
+    tag(ff`-colorspace`, tags.matrix === "gbr" ? "rgb" : tags.matrix),
+    tag(ff`-color_primaries`, tags.primaries),
+    tag(ff`-color_trc`, tags.transfer, true),
+    tag(ff`-chroma_sample_location`, tags.siting),
+    tag(ff`-field_order`, tags.fieldOrder),
+  );
   const ext = extname(spec.out).toLowerCase();
   const codec = {
-    h264: ["-c:v", "libx264", "-preset", spec.preset, "-crf", String(spec.crf), "-threads", THREADS],
-    prores: [
-      "-c:v",
-      "prores_ks",
-      "-profile:v",
-      layout.pixFmt.includes("444") ? "4" : "3",
-      "-vendor",
-      "apl0",
-      "-sws_flags",
-      "bicubic+accurate_rnd+full_chroma_int",
-    ],
-    ffv1: ["-c:v", "ffv1", "-level", "3", "-g", "1", "-slices", "4", "-slicecrc", "1", "-threads", "2"],
-    vp9: [
-      "-c:v",
-      "libvpx-vp9",
-      "-crf",
-      String(spec.crf),
-      "-b:v",
-      "0",
-      "-row-mt",
-      "1",
-      "-deadline",
-      "good",
-      "-cpu-used",
-      spec.preset === "medium" ? "3" : /slow/.test(spec.preset) ? "1" : "5",
-    ],
-    png: [],
-    tiff: [],
+    h264: ff`-c:v libx264 -preset ${word(spec.preset)} -crf ${spec.crf} -threads ${THREADS}`,
+    prores: ff`-c:v prores_ks -profile:v ${layout.pixFmt.includes("444") ? 4 : 3} -vendor apl0 -sws_flags bicubic+accurate_rnd+full_chroma_int`,
+    ffv1: ff`-c:v ffv1 -level 3 -g 1 -slices 4 -slicecrc 1 -threads 2`,
+    vp9: ff`-c:v libvpx-vp9 -crf ${spec.crf} -b:v 0 -row-mt 1 -deadline good -cpu-used ${spec.preset === "medium" ? 3 : /slow/.test(spec.preset) ? 1 : 5}`,
+    png: ff``,
+    tiff: ff``,
   }[spec.codec];
   // a conversion loses the pictures' own tags, and ProRes writes those, so they are set again behind it
   const set = [
-    ["range", tags.range],
-    ["colorspace", tags.matrix],
-    ["color_primaries", tags.primaries],
-    ["color_trc", tags.transfer],
-  ].flatMap(([k, v]) => (v ? [`${k}=${v}`] : []));
-  const filters = [
-    ...(layout.filter ? [layout.filter, ...(set.length ? [`setparams=${set.join(":")}`] : [])] : []),
-    ...(tags.aspect ? [`setsar=${tags.aspect.replace(":", "/")}`] : []),
-  ];
-  const turned = tags.rotation && ext !== ".mkv" ? ["-metadata:s:v:0", `rotate=${tags.rotation}`] : [];
+    tags.range && ff`setparams=range=${word(tags.range)}`,
+    tags.matrix && ff`setparams=colorspace=${word(tags.matrix)}`,
+    tags.primaries && ff`setparams=color_primaries=${word(tags.primaries)}`,
+    tags.transfer && ff`setparams=color_trc=${word(tags.transfer)}`,
+  ].filter((f) => f !== undefined && f !== "");
+  const filters = chain([
+    ...(layout.filter ? [layout.filter, ...set] : []),
+    ...(tags.aspect ? [ff`setsar=${aspect(tags.aspect)}`] : []),
+  ]);
+  const turned = tags.rotation && ext !== ".mkv" ? ff`-metadata:s:v:0 rotate=${tags.rotation}` : ff``;
   const tc = info.timecode ? timecodeOf(info.timecode, range.in, info.rate) : null; // a tag that is no timecode is not passed on
   const notes = tc && range.in > 0 ? [`The start timecode is ${tc}, that of frame ${range.in}.`] : [];
   if (layout.note) notes.push(layout.note);
   if (tags.rotation && ext === ".mkv")
     notes.push(`The take's flag turns it by ${tags.rotation}°; this container carries no such flag, so the pictures lie as they were recorded.`);
+  const matroska = ext === ".mkv" || ext === ".webm";
+  const raw = word(spec.codec === "ffv1" ? (INTERLEAVED[info.planar] ?? info.planar) : info.planar);
+  const size = pair([info.width, info.height], "x");
   return {
     input: info.variableRate
-      ? ["-f", "matroska"]
-      : [
-          "-f",
-          "rawvideo",
-          "-pix_fmt",
-          spec.codec === "ffv1" ? (INTERLEAVED[info.planar] ?? info.planar) : info.planar,
-          "-s",
-          `${info.width}x${info.height}`,
-          "-r",
-          info.rate.join("/"),
-          ...(info.tags.range ? ["-color_range", info.tags.range] : []),
-        ],
-    output: [
-      ...codec,
-      "-pix_fmt",
-      layout.pixFmt,
-      ...(info.variableRate
-        ? ["-enc_time_base", "-1", ...(ext === ".mkv" ? [] : ["-video_track_timescale", String(Math.min(1_000_000, take.timeBase[1]))])]
-        : []),
-      ...turned,
-      "-fps_mode",
-      "passthrough",
-      ...colour,
-      ...(filters.length ? ["-vf", filters.join(",")] : []),
-      ...(tc ? (ext === ".mkv" || ext === ".webm" ? ["-metadata", `timecode=${tc}`] : ["-timecode", tc]) : []),
-      ...(ext === ".mkv" || ext === ".webm" ? [] : ["-movflags", "+faststart"]),
-    ],
+      ? ff`-f matroska`
+      : ff`-f rawvideo -pix_fmt ${raw} -s ${size} -r ${pair(info.rate)} ${tag(ff`-color_range`, info.tags.range)}`,
+    output: joined(
+      ff`${codec} -pix_fmt ${word(layout.pixFmt)}`,
+      info.variableRate ? ff`-enc_time_base -1` : ff``,
+      info.variableRate && ext !== ".mkv" ? ff`-video_track_timescale ${Math.min(1_000_000, take.timeBase[1])}` : ff``,
+      ff`${turned} -fps_mode passthrough ${colour}`,
+      tc ? (matroska ? ff`-metadata timecode=${timecode(tc)}` : ff`-timecode ${timecode(tc)}`) : ff``,
+      matroska ? ff`` : ff`-movflags +faststart`,
+    ),
+    filters,
     notes,
   };
 }

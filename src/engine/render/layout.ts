@@ -1,12 +1,13 @@
 import type { TakeInfo } from "../../wire/take";
 import { MATRIX_TAGS } from "../media/probe";
+import { type Arguments, ff, word } from "../media/arguments";
 import { MediaError } from "../media/media-error";
 import type { Codec } from "./encoder";
 
 /** How an encoder is given a take's samples: under which name, through which filter where they are converted, and what to say then. */
 export interface Layout {
   pixFmt: string;
-  filter: string | null;
+  filter: Arguments | null;
   /** Colour tags that a conversion changes. */
   tags: Partial<TakeInfo["tags"]>;
   note: string | null;
@@ -66,11 +67,14 @@ export function layoutFor(codec: Film, info: TakeInfo, convert: boolean): Layout
   const rgb = info.format.model === "rgb";
   const matrix = MATRIX_TAGS[info.colour.matrix];
   const tags = rgb ? { matrix, range: "tv" } : {};
-  const scale = rgb ? `scale=out_color_matrix=${matrix}:out_range=tv:flags=bicubic+accurate_rnd+full_chroma_int,` : "";
+  const to = word(pixFmt);
+  const filter = rgb
+    ? ff`scale=out_color_matrix=${word(matrix)}:out_range=tv:flags=bicubic+accurate_rnd+full_chroma_int,format=${to}`
+    : ff`format=${to}`;
   const dropped = info.format.alpha && !pixFmt.startsWith("yuva") ? " The take's alpha is left out." : "";
   return {
     pixFmt,
-    filter: `${scale}format=${pixFmt}`,
+    filter,
     tags,
     note: `Samples were converted from ${info.planar} to ${pixFmt}${reason ? ", as asked" : ", which is what ProRes carries"}.${dropped}`,
   };

@@ -1,4 +1,5 @@
 import { extname } from "node:path";
+import { type Arguments, ff } from "../media/arguments";
 import { input } from "../media/ffmpeg";
 import { secondsAfter, secondsAt, sourceOf, type TakeIndex } from "../media/index-file";
 
@@ -19,34 +20,34 @@ export function soundArgs(
   range: { in: number; out: number },
   out: string,
   fileIndex: number,
-): { offset: string[]; input: string[]; output: string[]; notes: string[] } {
+): { offset: Arguments; input: Arguments; output: Arguments; notes: string[] } {
   const whole = range.in === 0 && range.out === take.info.frames - 1;
   const first = secondsAt(take, 0);
-  const offset = whole && first > 0 ? ["-itsoffset", first.toFixed(6)] : [];
-  if (!take.info.sound) return { offset, input: [], output: [], notes: [] };
+  const offset = whole && first > 0 ? ff`-itsoffset ${first}` : ff``;
+  if (!take.info.sound) return { offset, input: ff``, output: ff``, notes: [] };
   const ext = extname(out).toLowerCase();
   const file = input(sourceOf(take));
-  const map = ["-map", `${fileIndex}:a`];
-  if (whole && COPIES[ext]?.test(take.info.sound.codec)) return { offset, input: file, output: [...map, "-c:a", "copy"], notes: ["Sound copied."] };
-  const [codec, ...again] =
+  const map = ff`-map ${fileIndex}:a`;
+  if (whole && COPIES[ext]?.test(take.info.sound.codec)) return { offset, input: file, output: ff`${map} -c:a copy`, notes: ["Sound copied."] };
+  const [codec, again] =
     ext === ".mkv"
-      ? ["FLAC", "-c:a", "flac"]
+      ? ["FLAC", ff`-c:a flac`]
       : ext === ".webm"
-        ? ["Opus", "-c:a", "libopus", "-b:a", "192k"]
-        : ["AAC", "-c:a", "aac", "-b:a", "256k"];
+        ? ["Opus", ff`-c:a libopus -b:a 192k`]
+        : ["AAC", ff`-c:a aac -b:a 256k`];
   if (whole)
     return {
       offset,
       input: file,
-      output: [...map, ...again],
+      output: ff`${map} ${again}`,
       notes: [`Sound encoded again as ${codec}, since ${ext} does not hold ${take.info.sound.codec}.`],
     };
-  const [a, b] = [secondsAt(take, range.in), secondsAfter(take, range.out)].map((s) => s.toFixed(6));
-  const cut = `atrim=start=${a}:end=${b},asetpts=PTS-${a}/TB,aresample=async=1:first_pts=0`;
+  const [a, b] = [secondsAt(take, range.in), secondsAfter(take, range.out)];
+  const cut = ff`atrim=start=${a}:end=${b},asetpts=PTS-${a}/TB,aresample=async=1:first_pts=0`;
   return {
     offset,
     input: file,
-    output: [...map, "-af", cut, ...again],
+    output: ff`${map} -af ${cut} ${again}`,
     notes: [`Sound cut to the sample and encoded again as ${codec}, since only part of the take is written.`],
   };
 }

@@ -1,5 +1,6 @@
 import { outputOf } from "../../core/document";
 import { bytesOf } from "../../core/pixels/frame";
+import { ff } from "../media/arguments";
 import type { FrameStore } from "../media/frame-store";
 import { secondsAt } from "../media/index-file";
 import { packBgra } from "../media/packed";
@@ -20,13 +21,14 @@ export async function renderVideo(spec: RenderSpec, store: FrameStore, hooks: Re
   const window = await findWindow(spec);
   if (window) return windowedVideo(spec, window, enc, store, hooks);
   const sound = soundArgs(take, range, spec.out, 1);
+  const filter = enc.filters.length ? ff`-vf ${enc.filters}` : ff``;
   await writeVideo(
     spec.out,
-    (part) => [...sound.offset, ...enc.input, "-i", "pipe:0", ...sound.input, "-map", "0:v:0", ...enc.output, ...sound.output, part],
+    (part) => ff`${sound.offset} ${enc.input} -i pipe:0 ${sound.input} -map 0:v:0 ${enc.output} ${filter} ${sound.output} ${part}`,
     hooks,
-    async ({ ff, write }) => {
+    async ({ child, write }) => {
       const { info } = take;
-      const to = ff.stdin!;
+      const to = child.stdin!;
       if (info.variableRate) await write(to, timedHeader(info.width, info.height, info.format));
       for await (const { n, frame } of composed(spec, store, hooks)) {
         const bytes = spec.codec === "ffv1" && info.planar in INTERLEAVED ? packBgra(bytesOf(frame)) : bytesOf(frame);

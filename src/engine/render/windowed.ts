@@ -5,6 +5,7 @@ import { hasWindow, patchWindow, putWindow, takeWindow } from "../../core/compos
 import { outputOf } from "../../core/document";
 import { createFrame, frameBytes, isEmpty, type PixelFormat, type Rect } from "../../core/pixels/frame";
 import { changed, pieces, provenStart } from "../media/decode";
+import { type Arguments, chain, ff, pair, word } from "../media/arguments";
 import { ended, start, steady } from "../media/ffmpeg";
 import type { FrameStore } from "../media/frame-store";
 import type { encoderArgs } from "./encoder";
@@ -27,12 +28,12 @@ function overlayFormat(f: PixelFormat): string | null {
   return f.bits === 8 ? name : null;
 }
 
-const rangeOf = (range?: string) => (range ? ["-color_range", range] : []);
+const rangeOf = (range?: string) => (range ? ff`-color_range ${word(range)}` : ff``);
 
 export interface Window {
   rect: Rect;
   format: string;
-  opened: string[];
+  opened: Arguments;
 }
 
 /**
@@ -75,39 +76,20 @@ export async function windowedVideo(
   const [w, h] = [rect.x1 - rect.x0, rect.y1 - rect.y0];
   const bytes = frameBytes(w, h, info.format);
   const sound = soundArgs(take, range, spec.out, 2);
-  const raw = (size: string) => [
-    "-probesize",
-    "32",
-    "-thread_queue_size",
-    "4",
-    "-f",
-    "rawvideo",
-    "-pix_fmt",
-    info.planar,
-    "-s",
-    size,
-    "-r",
-    info.rate.join("/"),
-    ...rangeOf(info.tags.range),
-  ];
-  const mended = "[0:v]trim=start_frame=1,setpts=PTS-STARTPTS[mended]";
-  const own = enc.output.indexOf("-vf");
-  const after = own >= 0 ? `,${enc.output[own + 1]}` : "";
-  const output = own >= 0 ? enc.output.toSpliced(own, 2) : enc.output;
+  const layout = word(info.planar);
+  const raw = (width: number, height: number) =>
+    ff`-probesize 32 -thread_queue_size 4 -f rawvideo -pix_fmt ${layout} -s ${pair([width, height], "x")} -r ${pair(info.rate)} ${rangeOf(info.tags.range)}`;
+  const laid = ff`[0:v]trim=start_frame=1,setpts=PTS-STARTPTS[mended];[1:v][mended]overlay=${rect.x0}:${rect.y0}:format=${word(format)}:eof_action=endall`;
+  const graph = chain(enc.filters.length ? [laid, enc.filters] : [laid], word("out"));
 
   const what = `Decoding “${basename(take.path)}”`;
   let decoder: ChildProcess | undefined;
   let decoded: Promise<unknown> = Promise.resolve();
   const decode = () => {
+    const out = ff`-fps_mode passthrough -pix_fmt ${word(info.decoded ?? info.planar)} -frames:v ${total} -f rawvideo`;
     decoder = start(
-      [
-        ...["-noautorotate", ...opened],
-        ...["-filter_complex", `[0:v:0]split[a][whole];[a]crop=${w}:${h}:${rect.x0}:${rect.y0}:exact=1[window]`],
-        ...["window", "whole"].flatMap((pad, i) => [
-          ...["-map", `[${pad}]`, "-fps_mode", "passthrough", "-pix_fmt", info.decoded ?? info.planar, "-frames:v", String(total)],
-          ...["-f", "rawvideo", i ? "pipe:3" : "pipe:1"],
-        ]),
-      ],
+      ff`-noautorotate ${opened} -filter_complex [0:v:0]split[a][whole];[a]crop=${w}:${h}:${rect.x0}:${rect.y0}:exact=1[window]
+         -map [window] ${out} pipe:1 -map [whole] ${out} pipe:3`,
       "ignore",
       1,
     );
@@ -121,19 +103,15 @@ export async function windowedVideo(
   try {
     await writeVideo(
       spec.out,
-      (part) => [
-        ...sound.offset,
-        ...[...raw(`${w}x${h}`), "-i", "pipe:0", ...raw(`${info.width}x${info.height}`), "-i", "pipe:3", ...sound.input],
-        ...["-filter_complex", `${mended};[1:v][mended]overlay=${rect.x0}:${rect.y0}:format=${format}:eof_action=endall${after}[out]`],
-        ...["-map", "[out]"],
-        ...[...output, ...sound.output, part],
-      ],
+      (part) =>
+        ff`${sound.offset} ${raw(w, h)} -i pipe:0 ${raw(info.width, info.height)} -i pipe:3 ${sound.input}
+           -filter_complex ${graph} -map [out] ${enc.output} ${sound.output} ${part}`,
       hooks,
-      async ({ ff, write }) => {
+      async ({ child, write }) => {
         const picture = createFrame(info.width, info.height, info.format);
         let n = range.in;
         // a blank window, cut off again, opens the encoder's first input: it must be free to read whole pictures before the first window is mended
-        await write(ff.stdin!, new Uint8Array(bytes), AHEAD * bytes);
+        await write(child.stdin!, new Uint8Array(bytes), AHEAD * bytes);
         await ready;
         for await (const piece of pieces(steady(decoder!, what, decoder!.stdout as AsyncIterable<Buffer>, 4), bytes)) {
           if (hooks.signal?.aborted) throw new Stopped();
@@ -142,7 +120,7 @@ export async function windowedVideo(
           takeWindow(picture, rect, piece);
           n++;
           hooks.progress?.(n - range.in, total);
-          if (!(await write(ff.stdin!, piece, AHEAD * bytes))) return;
+          if (!(await write(child.stdin!, piece, AHEAD * bytes))) return;
         }
         await decoded;
         if (n <= range.out) throw changed(take);

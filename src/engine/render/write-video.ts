@@ -2,13 +2,14 @@ import type { ChildProcess } from "node:child_process";
 import { mkdir, rename, rm } from "node:fs/promises";
 import { basename, dirname, join } from "node:path";
 import type { Readable, Writable } from "node:stream";
+import { type Arguments, ff, file, type Path } from "../media/arguments";
 import { ended, patiently, start } from "../media/ffmpeg";
 import { diskIsFull } from "../media/index-file";
 import { type RenderHooks, Stopped } from "./spec";
 
 /** ffmpeg under way, writing a part file: what feeds it its pictures. */
 export interface Writing {
-  ff: ChildProcess;
+  child: ChildProcess;
   /** Waits while more than `ahead` bytes wait for ffmpeg. False when it has ended. */
   write: (to: Writable, bytes: Uint8Array, ahead?: number) => Promise<boolean>;
 }
@@ -19,42 +20,42 @@ export interface Writing {
  */
 export async function writeVideo(
   out: string,
-  args: (part: string) => string[],
+  args: (part: Path) => Arguments,
   hooks: RenderHooks,
   feed: (w: Writing) => Promise<void>,
   also?: () => Readable,
 ): Promise<void> {
   await mkdir(dirname(out), { recursive: true });
   const part = join(dirname(out), `.${process.pid}.part.${basename(out)}`);
-  const ff = start(["-y", ...args(part)], "pipe", also?.());
+  const child = start(ff`-y ${args(file(part))}`, "pipe", also?.());
   const what = `Writing “${basename(out)}”`;
-  const done = ended(ff, what);
+  const done = ended(child, what);
   let over = false;
   const end = done.then(
     () => (over = true),
     () => (over = true),
   );
-  ff.stdin!.on("error", () => undefined); // its reason comes with ffmpeg's end
+  child.stdin!.on("error", () => undefined); // its reason comes with ffmpeg's end
   try {
     await feed({
-      ff,
+      child,
       async write(to, bytes, ahead = 0) {
         if (over) return false;
         if (!to.write(bytes) && to.writableLength > ahead)
-          await patiently(ff, what, Promise.race([new Promise((r) => to.once("drain", () => r(null))), end]), 4);
+          await patiently(child, what, Promise.race([new Promise((r) => to.once("drain", () => r(null))), end]), 4);
         return !over;
       },
     });
-    ff.stdin!.end();
-    await patiently(ff, what, done, 20); // a long film's index may be moved to its front
+    child.stdin!.end();
+    await patiently(child, what, done, 20); // a long film's index may be moved to its front
     if (hooks.signal?.aborted) throw new Stopped();
     await rename(part, out);
   } catch (e) {
-    ff.kill("SIGKILL");
+    child.kill("SIGKILL");
     // when ffmpeg ended first, its reason is the one that counts
     const reason = await done.then(
       () => e,
-      (why: unknown) => (over && !hooks.signal?.aborted && !ff.killed ? why : e),
+      (why: unknown) => (over && !hooks.signal?.aborted && !child.killed ? why : e),
     );
     const full = reason instanceof Error && /No space left on device/.test(reason.message);
     await rm(part, { force: true });

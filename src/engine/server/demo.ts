@@ -2,6 +2,7 @@ import { access, mkdir, readdir, rename, rm } from "node:fs/promises";
 import { join } from "node:path";
 import type { Library } from "../db/library";
 import type { Takes } from "../jobs/takes";
+import { ff, numbered } from "../media/arguments";
 import { input, run } from "../media/ffmpeg";
 
 export const DEMO_NAME = "The Last Boat to Vell";
@@ -55,20 +56,12 @@ async function unpack(film: string, folder: string, count: number): Promise<stri
     await rm(part, { recursive: true, force: true });
     await rm(folder, { recursive: true, force: true });
     await mkdir(part, { recursive: true });
-    await run("ffmpeg", [
-      "-v",
-      "error",
-      "-nostdin",
-      "-y",
-      ...input(film),
-      "-fps_mode",
-      "passthrough",
-      "-pix_fmt",
-      "rgb24",
-      "-start_number",
-      "1",
-      join(part, "letter-%04d.png"),
-    ]);
+    await run(
+      "ffmpeg",
+      ff`-v error -nostdin -y ${input(film)} -fps_mode passthrough -pix_fmt rgb24 -start_number 1 ${numbered(part, 4, ".png")}`,
+    );
+    const made = (await readdir(part)).sort();
+    for (const [i, f] of made.entries()) await rename(join(part, f), join(part, `letter-${String(i + 1).padStart(4, "0")}.png`));
     await rename(part, folder);
   }
   return (await list()).map((f) => join(folder, f));
