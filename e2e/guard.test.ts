@@ -31,7 +31,13 @@ const routes = readdirSync(api, { recursive: true })
 const ask = (method: string, path: string, headers: Record<string, string> = {}, port = new URL(app.url).port) =>
   new Promise<{ status: number; headers: Record<string, unknown>; body: string }>((resolve, reject) => {
     const r = request(
-      { host: "127.0.0.1", port, method, path, headers: { "content-length": "2", "content-type": "application/json", ...headers } },
+      {
+        host: "127.0.0.1",
+        port,
+        method,
+        path,
+        headers: { "content-length": "2", "content-type": "application/json", origin: `http://${headers.host ?? `127.0.0.1:${port}`}`, ...headers },
+      },
       (res) => {
         let body = "";
         res.on("data", (d: Buffer) => (body += String(d)));
@@ -114,7 +120,11 @@ it("keeps footage and stills inside its folder, whatever they are called", async
     await s.post(`/api/takes/${t.id}/remove`, {});
   }
   for (const name of ["../x.png", "a/b.png", "..", "x.exe", "\u0000.png", ".png\u0000/../y"]) {
-    const r = await fetch(`${app.url}/api/stills/${crypto.randomUUID()}?${new URLSearchParams({ name })}`, { method: "POST", body: "x" });
+    const r = await fetch(`${app.url}/api/stills/${crypto.randomUUID()}?${new URLSearchParams({ name })}`, {
+      method: "POST",
+      headers: { origin: app.url },
+      body: "x",
+    });
     expect([name, r.status]).toEqual([name, 400]);
   }
 });

@@ -97,7 +97,7 @@ it("shows nothing outside the media folders, by dots or by links", async () => {
   }
   const use = await fetch(`${app.url}/api/media/use`, {
     method: "POST",
-    headers: { "content-type": "application/json" },
+    headers: { "content-type": "application/json", origin: app.url },
     body: JSON.stringify({ productionId: null, root: 0, path: "way out/secret.mp4" }),
   });
   expect(use.status).toBe(422);
@@ -207,7 +207,11 @@ it("shows how much room decoded frames take, and gives it back", async () => {
 });
 
 async function fetchJson(path: string, body: unknown): Promise<{ status: number; error?: string }> {
-  const r = await fetch(app.url + path, { method: "POST", headers: { "content-type": "application/json" }, body: JSON.stringify(body) });
+  const r = await fetch(app.url + path, {
+    method: "POST",
+    headers: { "content-type": "application/json", origin: app.url },
+    body: JSON.stringify(body),
+  });
   return { status: r.status, ...((await r.json()) as object) };
 }
 

@@ -94,17 +94,18 @@ it("a render that was cut off by kill -9 is shown as stopped, leaves no file, an
 
 it("a repeated edit id gets its first answer, and a stale base is told what happened since", async () => {
   const id = await shotId();
-  const { rev } = await document();
+  const { rev, recipe } = await document();
+  const before = recipe.intruders[0].name;
   const send = (editId: string, base: number, name: string) =>
     fetch(`${app.url}/api/shots/${id}/edits`, {
       method: "POST",
-      headers: { "content-type": "application/json" },
+      headers: { "content-type": "application/json", origin: app.url },
       body: JSON.stringify({
         editId,
         base,
         name: `Name it ${name}`,
         patches: [{ op: "replace", path: ["intruders", 0, "name"], value: name }],
-        inverse: [{ op: "replace", path: ["intruders", 0, "name"], value: "x" }],
+        inverse: [{ op: "replace", path: ["intruders", 0, "name"], value: before }],
       }),
     });
   const first = (await (await send("edit-id-1", rev, "One")).json()) as { rev: number };
@@ -115,7 +116,7 @@ it("a repeated edit id gets its first answer, and a stale base is told what happ
   expect(await stale.json()).toMatchObject({ rev: first.rev, since: [{ rev: first.rev, name: "Name it One" }] });
   const invalid = await fetch(`${app.url}/api/shots/${id}/edits`, {
     method: "POST",
-    headers: { "content-type": "application/json" },
+    headers: { "content-type": "application/json", origin: app.url },
     body: JSON.stringify({
       editId: "edit-id-3",
       base: first.rev,

@@ -111,7 +111,7 @@ it("an ordinary file dropped on the page becomes a take with the same abilities"
 
 it("a large file arrives whole", async () => {
   const big = Buffer.alloc(31_000_000, 7);
-  const r = await fetch(`${app.url}/api/takes?name=noise.mp4`, { method: "POST", body: big });
+  const r = await fetch(`${app.url}/api/takes?name=noise.mp4`, { method: "POST", headers: { origin: app.url }, body: big });
   expect([r.status, ((await r.json()) as { error: string }).error]).toEqual([422, expect.stringContaining("“noise.mp4” is not a video file")]);
 });
 

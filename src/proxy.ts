@@ -4,6 +4,11 @@ import { fromOurPage, fromThisMachine } from "@/server/route";
 
 /** A content security policy by nonce for pages. Routes under /api do not pass here: a proxy would buffer what is uploaded. */
 export function proxy(req: NextRequest): NextResponse {
+  // what pages are made of and holds nothing of the user's: only the name it is asked by is checked
+  if (/^\/(_next\/|icon|favicon)/.test(req.nextUrl.pathname))
+    return fromOurPage(req) || fromThisMachine(req)
+      ? NextResponse.next()
+      : new NextResponse("This address is not allowed to use Umber Moth.", { status: 403 });
   // a link from elsewhere may open a page; nothing else from elsewhere is answered
   const allowed = fromOurPage(req) || (fromThisMachine(req) && req.headers.get("sec-fetch-mode") === "navigate");
   if (!allowed) return new NextResponse("This address is not allowed to use Umber Moth.", { status: 403 });
@@ -30,4 +35,4 @@ export function proxy(req: NextRequest): NextResponse {
   return res;
 }
 
-export const config = { matcher: ["/((?!api/|_next/|favicon|icon).*)"] };
+export const config = { matcher: ["/((?!api/).*)"] };

@@ -12,7 +12,11 @@ export class Session {
   }
 
   async post(path: string, body: unknown): Promise<{ status: number; value: Record<string, unknown> & { error?: string } }> {
-    const r = await fetch(this.app.url + path, { method: "POST", headers: { "content-type": "application/json" }, body: JSON.stringify(body) });
+    const r = await fetch(this.app.url + path, {
+      method: "POST",
+      headers: { "content-type": "application/json", origin: this.app.url },
+      body: JSON.stringify(body),
+    });
     return { status: r.status, value: (await r.json()) as Record<string, unknown> };
   }
 
@@ -33,16 +37,23 @@ export class Session {
     );
 
   upload = async (name: string, bytes: Uint8Array) => {
-    const r = await fetch(`${this.app.url}/api/takes?${new URLSearchParams({ name })}`, { method: "POST", body: bytes as BodyInit });
+    const r = await fetch(`${this.app.url}/api/takes?${new URLSearchParams({ name })}`, {
+      method: "POST",
+      headers: { origin: this.app.url },
+      body: bytes as BodyInit,
+    });
     return { status: r.status, value: (await r.json()) as Record<string, unknown> & { error?: string } };
   };
 
-  rename = (shot: string, base: number, editId: string, name: string) =>
-    this.post(`/api/shots/${shot}/edits`, {
+  /** Gives a shot another name, in a change that can be taken back. */
+  rename = async (shot: string, base: number, editId: string, name: string) => {
+    const before = (await this.document(shot)).recipe.name;
+    return this.post(`/api/shots/${shot}/edits`, {
       editId,
       base,
       name: `Call it ${name}`,
       patches: [{ op: "replace", path: ["name"], value: name }],
-      inverse: [{ op: "replace", path: ["name"], value: "before" }],
+      inverse: [{ op: "replace", path: ["name"], value: before }],
     });
+  };
 }

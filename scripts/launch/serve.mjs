@@ -1,8 +1,10 @@
-import { spawn } from "node:child_process";
 import { randomBytes } from "node:crypto";
+import { readFileSync } from "node:fs";
 import { createServer } from "node:net";
 import { join, resolve } from "node:path";
+import { pathToFileURL } from "node:url";
 import { buildEngine, buildWeb, installPackages, needFfmpeg } from "./steps.mjs";
+import { keepRunning } from "./watch.mjs";
 
 const free = (port, host) =>
   new Promise((ok, no) => {
@@ -14,6 +16,17 @@ const free = (port, host) =>
       });
   });
 
+/** Where a program that is alive says it answers for this data folder; its lock decides, this is for the words. */
+function runningAt(data) {
+  try {
+    const { address, pid } = JSON.parse(readFileSync(join(data, "running.json"), "utf8"));
+    process.kill(pid, 0);
+    return address;
+  } catch {
+    return null;
+  }
+}
+
 /** Installs, builds, starts the engine and the web process, watches both, prints the address. */
 export async function serve(root, demo) {
   const port = Number(process.env.PORT || 4870);
@@ -24,11 +37,21 @@ export async function serve(root, demo) {
     throw new Error(
       `HOST is “${host}”, which opens Umber Moth beyond this machine: set UMBER_PASSPHRASE to 8 characters or more, or leave HOST at 127.0.0.1.`,
     );
+  // heard from the first moment on
+  let interrupted = () => process.exit(0);
+  for (const s of ["SIGINT", "SIGTERM", "SIGHUP"]) process.on(s, () => interrupted());
+  const data = resolve(process.env.UMBER_DATA || join(root, "data"));
   await installPackages(root);
   await needFfmpeg();
   await buildEngine(root);
   await buildWeb(root);
+  const shown = host === "::1" ? "[::1]" : host === "0.0.0.0" || host === "::" ? "127.0.0.1" : host;
+  const address = `http://${shown}:${port}`;
   await free(port, host).catch(() => {
+    if (runningAt(data) === address)
+      throw new Error(
+        `This data folder is in use by Umber Moth, which answers at ${address}: go there, end it first, or set UMBER_DATA to another folder.`,
+      );
     throw new Error(`Port ${port} is taken by another program: stop it, or choose another with PORT=4871 ./umber ${demo ? "demo" : "start"}.`);
   });
   const env = {
@@ -40,52 +63,63 @@ export async function serve(root, demo) {
     UMBER_ROOT: root,
     UMBER_EXPOSED: exposed ? "1" : "0",
     UMBER_DEMO: demo ? process.env.UMBER_DEMO || "1" : "",
-    UMBER_DATA: resolve(process.env.UMBER_DATA || join(root, "data")),
+    UMBER_DATA: data,
+    UMBER_ADDRESS: address,
     UMBER_ENGINE_PORT: String(await free(0, "127.0.0.1")),
     UMBER_ENGINE_SECRET: randomBytes(24).toString("hex"),
   };
+  const next = join(root, "node_modules", "next", "dist", "bin", "next");
+  const parts = [];
+  let over;
+  const finished = new Promise((done) => (over = done));
   let leaving = false;
-  const running = new Map();
-  const keep = (name, args) => {
-    const started = Date.now();
-    const child = spawn(process.execPath, args, { cwd: root, env, stdio: ["ignore", name === "web" ? "ignore" : "inherit", "inherit"] });
-    running.set(name, child);
-    if (process.env.UMBER_PIDS) console.log(`${name} ${child.pid}`);
-    child.on("close", (code) => {
-      if (leaving) return;
-      console.error(`The ${name} process ended (${code ?? "killed"}); it is started again.`);
-      setTimeout(() => !leaving && keep(name, args), Date.now() - started < 2000 ? 1000 : 100);
-    });
+  const leave = async (status) => {
+    if (leaving) return;
+    leaving = true;
+    // the engine closes the database; a connection that a browser keeps open would hold the pages' process for a minute
+    await Promise.all(parts.map(({ part, patience }) => part.end(patience)));
+    over(status);
+    process.exit(status);
   };
-  keep("engine", ["--enable-source-maps", join(root, "dist", "engine.mjs")]);
-  keep("web", [join(root, "node_modules", "next", "dist", "bin", "next"), "start", "-p", String(port), "-H", host]);
-  const address = `http://${host === "::1" ? "[::1]" : host === "0.0.0.0" || host === "::" ? "127.0.0.1" : host}:${port}`;
-  await answers(`${address}/api/state`);
-  console.log(`Umber Moth is at ${address}`);
-  return new Promise((done) => {
-    const leave = () => {
-      leaving = true;
-      const ends = [...running.values()].map((c) => c.exitCode === null && c.signalCode === null && new Promise((end) => c.once("exit", end)));
-      running.forEach((c) => c.kill("SIGTERM"));
-      // a connection that a browser keeps open would hold the pages' process, and with it the port, for a minute
-      setTimeout(() => running.forEach((c) => c.kill("SIGKILL")), 1500).unref();
-      void Promise.all(ends).then(() => process.exit(0));
-      done(0);
-    };
-    process.on("SIGINT", leave).on("SIGTERM", leave);
+  interrupted = () => void leave(0);
+  parts.push({
+    part: keepRunning({
+      name: "engine",
+      args: ["--enable-source-maps", join(root, "dist", "engine.mjs")],
+      cwd: root,
+      env,
+      stdout: "inherit",
+      watched: true,
+      gone: () => void leave(1),
+    }),
+    patience: 6000,
   });
+  parts.push({
+    part: keepRunning({
+      name: "web",
+      args: ["--import", pathToFileURL(join(root, "scripts", "launch", "with-parent.mjs")).href, next, "start", "-p", String(port), "-H", host],
+      cwd: root,
+      env,
+      stdout: "ignore",
+      watched: false,
+      gone: () => void leave(1),
+    }),
+    patience: 1500,
+  });
+  await answers(`${address}/api/state`, () => leaving).catch((e) => {
+    console.error(e.message);
+    return leave(1);
+  });
+  if (!leaving) console.log(`Umber Moth is at ${address}`);
+  return finished;
 }
 
-async function answers(url) {
-  for (let i = 0; i < 300; i++) {
-    if (
-      await fetch(url).then(
-        (r) => r.ok || r.status === 401, // it answers, and asks for the passphrase
-        () => false,
-      )
-    )
-      return;
+async function answers(url, leaving) {
+  for (let i = 0; i < 3000 && !leaving(); i++) {
+    const r = await fetch(url).catch(() => null);
+    // it answers, asks for the passphrase, or says why it cannot work on its data
+    if (r && (r.ok || r.status === 401 || (await r.json().catch(() => ({}))).trouble)) return;
     await new Promise((r) => setTimeout(r, 100));
   }
-  throw new Error("Umber Moth did not start within 30 s: see the messages above.");
+  if (!leaving()) throw new Error("Umber Moth did not answer within five minutes of its start: see the messages above.");
 }

@@ -7,8 +7,13 @@ import { join } from "node:path";
 export function run(program, args, cwd, env = {}) {
   return new Promise((resolve, reject) => {
     const child = spawn(program, args, { cwd, env: { ...process.env, NEXT_TELEMETRY_DISABLED: "1", ...env }, stdio: ["ignore", 2, 2] });
+    const end = () => child.kill("SIGTERM"); // what was begun ends with us
+    process.once("exit", end);
     child.on("error", reject);
-    child.on("close", (code) => resolve(code ?? 1));
+    child.on("close", (code) => {
+      process.off("exit", end);
+      resolve(code ?? 1);
+    });
   });
 }
 

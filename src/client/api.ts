@@ -1,5 +1,8 @@
+import { sha256 } from "@noble/hashes/sha2.js";
+import { bytesToHex, utf8ToBytes } from "@noble/hashes/utils.js";
 import { z } from "zod";
 import {
+  copiesSchema,
   editAnswerSchema,
   historySchema,
   type EditRequest,
@@ -25,6 +28,7 @@ import {
 } from "../wire/plate";
 import { type Preferences, preferencesSchema } from "../wire/preferences";
 import { takeSchema, type Take } from "../wire/take";
+import { uuid } from "./uuid";
 
 export type Rate = [number, number];
 
@@ -66,6 +70,10 @@ export const remove = (what: "take" | "production", id: string) => call(z.unknow
 export const noteTake = (id: string, note: string) => call(takeSchema, `/api/takes/${id}/note`, { note });
 export const fetchCache = () => call(cacheSchema, "/api/cache");
 export const changeCache = (change: { limit?: number; empty?: boolean }) => call(cacheSchema, "/api/cache", change);
+export const fetchCopies = () => call(copiesSchema, "/api/copies");
+export const goBackToCopy = (name: string) => call(z.unknown(), "/api/copies/back", { name });
+export const putNoticeAway = (id: string) => call(z.unknown(), `/api/notices/${id}/away`, {});
+export const leave = () => call(z.unknown(), "/api/leave", {});
 export const fetchState = () => call(stateSchema, "/api/state");
 export const fetchShot = (id: string): Promise<ShotDocument> => call(shotSchema, `/api/shots/${id}`);
 export const sendEdit = (id: string, e: EditRequest) => call(editAnswerSchema, `/api/shots/${id}/edits`, e);
@@ -135,7 +143,7 @@ export async function uploadStills(
   productionId: string | null,
   progress: (share: number) => void,
 ): Promise<Take> {
-  const id = crypto.randomUUID();
+  const id = uuid();
   const total = files.reduce((n, f) => n + f.size, 0);
   let sent = 0;
   for (const f of files) {
@@ -146,8 +154,8 @@ export async function uploadStills(
 }
 
 export const quickUrl = (takeId: string, n: number) => `/api/takes/${takeId}/quick/${n}`;
-/** A picture that is no frame, by its key, on the planes of a shot's take. */
-export const pictureUrl = (shotId: string, key: string) => `/api/shots/${shotId}/picture?${new URLSearchParams({ key })}`;
+/** A picture that is no frame, by the hash of its key, on the planes of a shot's take. */
+export const pictureUrl = (shotId: string, key: string) => `/api/shots/${shotId}/picture?hash=${bytesToHex(sha256(utf8ToBytes(key)))}`;
 /** The values of a picture as a mask: its alpha or its brightness. */
 export const maskUrl = (shotId: string, asset: string, use: string) => `/api/shots/${shotId}/mask?${new URLSearchParams({ asset, use })}`;
 /** The sound of a take from frame `a` to frame `b`. */

@@ -1,19 +1,46 @@
 import { join, resolve } from "node:path";
 
+/** A name that can be no file or folder of ours: nothing is there. */
+export class NoSuchName extends Error {
+  constructor() {
+    super("There is nothing of this name.");
+  }
+}
+
+const NAME = /^[A-Za-z0-9][A-Za-z0-9-]{0,63}$/;
+
+/**
+ * A file or folder within `folder` that an id or a hash names: the one place where a name that may have come from a request or
+ * a document becomes part of a path. @throws NoSuchName for anything that could lead elsewhere
+ */
+export function within(folder: string, name: string): string {
+  if (typeof name !== "string" || !NAME.test(name)) throw new NoSuchName();
+  return join(folder, name);
+}
+
 /** Where everything lies below the data folder. */
 export function dataPaths(root = process.env.UMBER_DATA || "./data") {
   const data = resolve(root);
   return {
     data,
+    database: join(data, "umber.db"),
+    /** Kept copies of the database. */
+    copies: join(data, "copies"),
+    goBack: join(data, "go-back.json"),
+    /** What nobody knows any more, or was replaced: never deleted by us. */
+    aside: join(data, "set-aside"),
+    /** What is on its way out: it goes for good once the database has forgotten it. */
+    removed: join(data, "removed"),
     incoming: join(data, "incoming"),
     cache: join(data, "cache"),
     /** Demo footage that is delivered as stills. */
     demo: join(data, "demo"),
-    take: (id: string) => join(data, "takes", id),
-    index: (id: string) => join(data, "takes", id, "index.json"),
-    render: (jobId: string) => join(data, "renders", jobId),
+    takes: join(data, "takes"),
+    take: (id: string) => within(join(data, "takes"), id),
+    index: (id: string) => join(within(join(data, "takes"), id), "index.json"),
+    render: (jobId: string) => within(join(data, "renders"), jobId),
     renders: join(data, "renders"),
-    survey: (id: string) => join(data, "takes", id, "survey.json"),
+    survey: (id: string) => join(within(join(data, "takes"), id), "survey.json"),
     /** Pictures that were brought in, by the hash of their content. */
     pictures: join(data, "pictures"),
     /** Plates that were built from many frames: caches. */

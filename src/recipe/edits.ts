@@ -37,7 +37,7 @@ export function disjoint(a: Patch[], b: Patch[]): boolean {
 export interface Revision {
   rev: number;
   name: string;
-  kind: "edit" | "undo" | "redo";
+  kind: "edit" | "undo" | "redo" | "fact";
   /** The revision that an undo takes back or a redo brings again. */
   of: number | null;
 }
@@ -47,6 +47,7 @@ export function stacks(history: readonly Revision[]): { undo: Revision[]; redo: 
   let undo: Revision[] = [];
   let redo: Revision[] = [];
   for (const r of history) {
+    if (r.kind === "fact") continue; // nobody's gesture
     if (r.kind === "edit") {
       undo = [...undo, r];
       redo = [];

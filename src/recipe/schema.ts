@@ -6,7 +6,19 @@ const finite = z.number().min(-1e6).max(1e6);
 const frame = z.number().int().min(0).max(100_000_000);
 const unit = z.number().min(0).max(1);
 const name = z.string().max(200);
-const id = z.string().min(1).max(100);
+/** Names that every object has by itself: a recipe's own parts must not be mistaken for them. */
+const taken = (v: string) => v in Object.prototype;
+const id = z
+  .string()
+  .min(1)
+  .max(100)
+  .regex(/^[^\u0000-\u001f\u007f-\u009f\u2028\u2029]*$/, "a name without control characters")
+  .refine((v) => !taken(v), "a name that is not reserved");
+/** A take's id or a picture's hash. */
+const asset = z
+  .string()
+  .max(100)
+  .regex(/^[A-Za-z0-9][A-Za-z0-9-]*$/, "an id or a hash");
 
 const ease = z.union([z.literal("step"), z.literal("linear"), z.tuple([unit, finite, unit, finite])]);
 
@@ -75,7 +87,7 @@ const touch = z.strictObject({
   plain: z.boolean().optional(),
 });
 
-const brought = [z.strictObject({ path: z.string().min(1) }), z.strictObject({ asset: id })] as const;
+const brought = [z.strictObject({ path: z.string().min(1) }), z.strictObject({ asset })] as const;
 
 /** A plate built from many frames. */
 export const builtSchema = z
@@ -143,7 +155,7 @@ const shape = z.discriminatedUnion("kind", [
     angle: keyed(finite).optional(),
     round: keyed(unit).optional(),
   }),
-  z.strictObject({ kind: z.literal("picture"), ...edge, path: z.string().optional(), asset: id.optional(), use: z.enum(["alpha", "brightness"]) }),
+  z.strictObject({ kind: z.literal("picture"), ...edge, path: z.string().optional(), asset: asset.optional(), use: z.enum(["alpha", "brightness"]) }),
   z.strictObject({
     kind: z.literal("painted"),
     ...edge,
@@ -214,7 +226,7 @@ const colour = z.strictObject({
 });
 const take = z.strictObject({
   path: z.string().min(1).optional(),
-  asset: id.optional(),
+  asset: asset.optional(),
   rate: z.tuple([z.number().int().min(1).max(1_000_000), z.number().int().min(1).max(1_000_000)]).optional(),
   colour: colour.optional(),
 });

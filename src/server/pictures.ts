@@ -4,19 +4,25 @@ import { frameBytes } from "@/core/pixels/frame";
 import { BLOCK, blockFile, QUICK_INDEX, QUICK_PACK } from "@/wire/layout";
 import { type TakeInfo, takeSchema } from "@/wire/take";
 import { engine } from "./engine";
-import { Refusal } from "./route";
+import { checkedId, Refusal } from "./route";
 
 const data = () => resolve(process.env.UMBER_DATA || "./data");
 const infos = new Map<string, TakeInfo>();
+/** When the engine was last asked to look at a take's quick frames, in milliseconds. */
+const looked = new Map<string, number>();
+/** Blocks the engine was asked for since this process began. */
+const asked = new Set<string>();
 
 async function infoOf(takeId: string): Promise<TakeInfo> {
   const kept = infos.get(takeId);
   if (kept) return kept;
-  const text = await readFile(join(data(), "takes", takeId, "index.json"), "utf8").catch(() => null);
-  if (!text) return provisional(takeId);
-  const { info } = JSON.parse(text) as { info: TakeInfo };
-  infos.set(takeId, info);
-  return info;
+  try {
+    const { info } = JSON.parse(await readFile(join(data(), "takes", checkedId(takeId), "index.json"), "utf8")) as { info: TakeInfo };
+    infos.set(takeId, info);
+    return info;
+  } catch {
+    return provisional(takeId); // not read yet, or cut off: the engine reads it again
+  }
 }
 
 /** What is known of a take that is still being read. */
@@ -27,10 +33,12 @@ async function provisional(takeId: string): Promise<TakeInfo> {
   return take.info;
 }
 
-async function slice(path: string, from: number, size: number): Promise<Uint8Array<ArrayBuffer> | null> {
+/** Bytes of a file; null where they are not there, or the file has another size than it should. */
+async function slice(path: string, from: number, size: number, whole?: number): Promise<Uint8Array<ArrayBuffer> | null> {
   const fh = await open(path).catch(() => null);
   if (!fh) return null;
   try {
+    if (whole !== undefined && (await fh.stat()).size !== whole) return null;
     const out = new Uint8Array(size);
     const { bytesRead } = await fh.read(out, 0, size, from);
     return bytesRead === size ? out : null;
@@ -45,10 +53,14 @@ export async function exactFrame(takeId: string, n: number): Promise<Uint8Array<
   if (n >= info.frames) throw new Refusal(404, `The take has only frames 0 to ${info.frames - 1}.`);
   const size = frameBytes(info.width, info.height, info.format);
   const k = Math.floor(n / BLOCK);
-  const read = () => slice(join(data(), "cache", takeId, blockFile(k)), (n % BLOCK) * size, size);
+  const whole = Math.min(BLOCK, info.frames - k * BLOCK) * size;
+  const path = join(data(), "cache", checkedId(takeId), blockFile(k));
+  // the engine holds a block against its hashes once; after that its size tells
+  const read = async () => (asked.has(`${path}/${whole}`) ? slice(path, (n % BLOCK) * size, size, whole) : null);
   for (let i = 0; i < 3; i++) {
     const bytes = await read();
     if (bytes) return bytes;
+    asked.add(`${path}/${whole}`);
     const r = await engine(`/takes/${takeId}/blocks/${k}`, { method: "POST", body: {} });
     if (!r.ok) throw new Refusal(r.status, ((await r.json()) as { error: string }).error);
   }
@@ -57,7 +69,17 @@ export async function exactFrame(takeId: string, n: number): Promise<Uint8Array<
 
 /** One quick frame as JPEG; null while it is not made yet. */
 export async function quickFrame(takeId: string, n: number): Promise<Uint8Array<ArrayBuffer> | null> {
-  const folder = join(data(), "takes", takeId);
+  const folder = join(data(), "takes", checkedId(takeId));
+  const bytes = await quickBytes(folder, n);
+  // where it should be there, the engine looks whether something was cut off
+  if (!bytes && !(Date.now() - (looked.get(takeId) ?? 0) < 5000)) {
+    looked.set(takeId, Date.now());
+    await engine(`/takes/${takeId}/quick`, { method: "POST", body: {} }).catch(() => undefined);
+  }
+  return bytes;
+}
+
+async function quickBytes(folder: string, n: number): Promise<Uint8Array<ArrayBuffer> | null> {
   const made = Math.floor(((await stat(join(folder, QUICK_INDEX)).catch(() => null))?.size ?? 0) / 8);
   if (n >= made) return null;
   const bounds = await slice(join(folder, QUICK_INDEX), n === 0 ? 0 : (n - 1) * 8, n === 0 ? 8 : 16);

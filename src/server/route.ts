@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { idSchema } from "@/wire/ids";
 import { EngineAway } from "./engine";
 import { hasEntered, isExposed } from "./entry";
 
@@ -24,13 +25,13 @@ export const fromThisMachine = (req: Request): boolean => isExposed() || LOOPBAC
 export function fromOurPage(req: Request): boolean {
   if (!fromThisMachine(req)) return false;
   const origin = req.headers.get("origin");
+  // a browser names where a request that changes something comes from; what names nothing is no page of ours
+  if (!origin && req.method !== "GET" && req.method !== "HEAD") return false;
   // behind a proxy that adds TLS the page's address begins with https
   if (origin && origin.replace(/^https?:/, "") !== `//${req.headers.get("host")}`) return false;
   const site = req.headers.get("sec-fetch-site");
   return site === null || site === "same-origin" || site === "none";
 }
-
-const idSchema = z.string().regex(/^[0-9a-f-]{36}$/);
 
 /** A route's id parameter, or a refusal: nothing else reaches the file system. */
 export function checkedId(id: string): string {
@@ -42,6 +43,23 @@ export function checkedId(id: string): string {
 export function checkedNumber(text: string): number {
   if (!/^\d{1,9}$/.test(text)) throw new Refusal(404, "There is nothing here.");
   return Number(text);
+}
+
+/** Largest body of a request that is no file, in bytes: what the engine takes. */
+const MOST = 64e6;
+
+/** A request's body as JSON, read no further than it may be long. */
+export async function jsonBody(req: Request): Promise<unknown> {
+  const long = new Refusal(413, `The request is larger than ${MOST / 1e6} MB.`);
+  if (Number(req.headers.get("content-length") ?? 0) > MOST) throw long;
+  const parts: Uint8Array[] = [];
+  let size = 0;
+  for await (const part of (req.body ?? []) as AsyncIterable<Uint8Array>) {
+    size += part.length;
+    if (size > MOST) throw long;
+    parts.push(part);
+  }
+  return JSON.parse(Buffer.concat(parts).toString()) as unknown;
 }
 
 type Params = Record<string, string>;
@@ -59,7 +77,8 @@ export function route<P extends Params = Params>(handler: (req: Request, params:
       if (e instanceof EngineAway) return json(503, e.message);
       if (e instanceof z.ZodError) return json(400, `The request is not valid: ${e.issues[0].path.join(".") || "body"}: ${e.issues[0].message}.`);
       if (e instanceof SyntaxError) return json(400, "The request is not JSON.");
-      return json(500, `Something failed in the web process: ${e instanceof Error ? e.message : String(e)}`);
+      process.stderr.write(`${e instanceof Error ? e.stack : String(e)}\n`);
+      return json(500, "Something failed in the pages' process; nothing that was stored is lost. The messages on the terminal say what it was.");
     }
   };
 }

@@ -5,19 +5,17 @@ import { join, resolve } from "node:path";
 import { Readable, Transform } from "node:stream";
 import { pipeline } from "node:stream/promises";
 import { z } from "zod";
+import { idSchema } from "@/wire/ids";
 import { addStillsSchema } from "@/wire/media";
 import { pass } from "./engine";
-import { Refusal } from "./route";
+import { jsonBody, Refusal } from "./route";
 
 /** Largest file that is taken in over the page, in bytes. */
 const LIMIT = 200e9;
 
 const querySchema = z.object({
   name: z.string().min(1).max(255),
-  production: z
-    .string()
-    .regex(/^[0-9a-f-]{36}$/)
-    .optional(),
+  production: idSchema.optional(),
 });
 
 const incoming = () => join(resolve(process.env.UMBER_DATA || "./data"), "incoming");
@@ -81,10 +79,10 @@ export async function receiveStill(req: Request, id: string): Promise<Response> 
   return Response.json({});
 }
 
-const finishSchema = addStillsSchema.omit({ folder: true }).extend({ id: z.string().regex(/^[0-9a-f-]{36}$/) });
+const finishSchema = addStillsSchema.omit({ folder: true }).extend({ id: idSchema });
 
 /** Hands the folder of stills to the engine. */
 export async function finishStills(req: Request): Promise<Response> {
-  const { id, ...q } = finishSchema.parse(await req.json());
+  const { id, ...q } = finishSchema.parse(await jsonBody(req));
   return pass("/stills", { method: "POST", body: { ...q, folder: join(incoming(), id) } });
 }

@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { hashSchema, idSchema } from "./ids";
 import { builtSchema, colourSchema } from "../recipe/schema";
 import { pixelFormatSchema } from "./take";
 
@@ -61,7 +62,7 @@ export const builtInfoSchema = z.object({
 });
 export type BuiltAnswer = z.infer<typeof builtInfoSchema>;
 
-export const alignRequestSchema = z.strictObject({ take: z.string().min(1).max(100), at: frame, frame, avoid: z.array(outline).max(100), work });
+export const alignRequestSchema = z.strictObject({ take: idSchema, at: frame, frame, avoid: z.array(outline).max(100), work });
 export const alignedSchema = z.object({
   x: z.number(),
   y: z.number(),
@@ -86,7 +87,7 @@ export const pictureAnswerSchema = z.object({
 });
 
 /** Which picture, and what of it makes a mask. */
-export const maskQuerySchema = z.object({ asset: z.string().regex(/^[0-9a-f]{64}$/), use: z.enum(["alpha", "brightness"]) });
+export const maskQuerySchema = z.object({ asset: hashSchema, use: z.enum(["alpha", "brightness"]) });
 export const maskHeadSchema = z.object({ width: z.number(), height: z.number() });
 
 export const outsideRequestSchema = z.strictObject({ plate: z.string().min(1).max(100), kind: z.enum(["png8", "png16", "tiff16", "ora"]), frame });
@@ -97,4 +98,5 @@ export const outsideAnswerSchema = z.object({ path: z.string().nullable() });
 /** Size and layout of a picture whose planes follow as bytes. */
 export const pictureHeadSchema = z.object({ width: z.number(), height: z.number(), format: pixelFormatSchema });
 
-export const pictureQuerySchema = z.object({ key: z.string().min(1).max(200_000) });
+/** A picture that is no frame, by the SHA-256 of its key: one that the shot uses. */
+export const pictureQuerySchema = z.object({ hash: hashSchema });

@@ -63,12 +63,29 @@ export const shotSummarySchema = z.object({
   intruders: z.number(),
   layers: z.number(),
   renders: z.number(),
+  /** Why it cannot be opened. */
+  broken: z.string().nullable(),
 });
 export type ShotSummary = z.infer<typeof shotSummarySchema>;
 
 export const productionSchema = z.object({ id: z.string(), name: z.string(), takes: z.array(takeSchema), shots: z.array(shotSummarySchema) });
 export type Production = z.infer<typeof productionSchema>;
-export const stateSchema = z.object({ productions: z.array(productionSchema) });
+export const stateSchema = z.object({
+  productions: z.array(productionSchema),
+  /** What was noticed and somebody should know. */
+  notices: z.array(z.object({ id: z.string(), words: z.string() })),
+  /** Whether it was opened beyond this machine, so that one can leave again. */
+  exposed: z.boolean().default(false),
+});
+
+/** Copies of the database that can be gone back to. */
+export const copiesSchema = z.object({
+  copies: z.array(z.object({ name: z.string(), at: z.number(), kind: z.enum(["daily", "before-migration"]), bytes: z.number() })),
+  /** Why the program does not work at the moment. */
+  trouble: z.string().nullable(),
+});
+export type Copies = z.infer<typeof copiesSchema>;
+export const goBackSchema = z.strictObject({ name: z.string().regex(/^[\w.-]{1,80}$/) });
 
 export const shotSchema = z.object({
   id: z.string(),

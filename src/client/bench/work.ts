@@ -1,5 +1,6 @@
 import { stopWork } from "../api";
 import type { BenchCore } from "./core";
+import { uuid } from "../uuid";
 
 /** The name of work that this page does by itself. */
 const OWN = "own";
@@ -21,7 +22,7 @@ export function createWork({ get, set, notices }: BenchCore) {
         notices.said(`${get().work!.name} first: wait for it, or stop it.`);
         return null;
       }
-      const id = crypto.randomUUID();
+      const id = uuid();
       set({ work: { id, name, done: 0, total: 0 } });
       try {
         return await ask(id);

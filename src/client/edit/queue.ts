@@ -2,6 +2,7 @@ import type { Recipe } from "../../core/document";
 import { apply, disjoint, type Patch } from "../../recipe/edits";
 import type { EditAnswer } from "../../wire/shot";
 import { ApiError, fetchShot, parseStale, sendEdit, sendStep } from "../api";
+import { uuid } from "../uuid";
 
 interface Waiting {
   editId: string;
@@ -53,7 +54,7 @@ export class EditQueue {
   }
 
   add(name: string, patches: Patch[], inverse: Patch[]): void {
-    this.waiting.push({ editId: crypto.randomUUID(), name, patches, inverse });
+    this.waiting.push({ editId: uuid(), name, patches, inverse });
     this.tell();
     void this.run();
   }
@@ -63,7 +64,7 @@ export class EditQueue {
     while (!this.idle) await new Promise((r) => setTimeout(r, 15));
     if (!this.steps[step]) return;
     this.busy = true;
-    const editId = crypto.randomUUID();
+    const editId = uuid();
     try {
       const a = await this.persistently(() => sendStep(this.shotId, { editId, base: this.rev, step, times }));
       this.accept(a);

@@ -84,7 +84,12 @@ export class Frames {
   /** A picture that is no frame, on the planes of the shot's take. */
   loadPicture(key: string): Promise<Frame> {
     return this.load(`p${key}`, this.pictureNow(key), async () => {
-      const r = await fetch(pictureUrl(this.shot, key), { cache: "no-store" });
+      let r = await fetch(pictureUrl(this.shot, key), { cache: "no-store" });
+      // the edit that brought it into the shot may still be on its way
+      for (let wait = 100; r.status === 425 && wait < 4000; wait *= 1.5) {
+        await new Promise((go) => setTimeout(go, wait));
+        r = await fetch(pictureUrl(this.shot, key), { cache: "no-store" });
+      }
       if (!r.ok) throw new Error(((await r.json().catch(() => ({}))) as { error?: string }).error ?? "The plate's picture could not be read.");
       const { width, height, format } = pictureHeadSchema.parse(JSON.parse(r.headers.get(PICTURE_HEADER) ?? "null"));
       const f = frameFromBytes(new Uint8Array(await r.arrayBuffer()), width, height, format);

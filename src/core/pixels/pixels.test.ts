@@ -9,7 +9,13 @@ import { shrinkFrame } from "./shrink";
 import { toQuick } from "./quick";
 import { toRgba8 } from "./toRgb";
 
-const colour = (matrix: Colour["matrix"], range: Colour["range"]): Colour => ({ matrix, range, siting: "left", primaries: "bt709", transfer: "bt709" });
+const colour = (matrix: Colour["matrix"], range: Colour["range"]): Colour => ({
+  matrix,
+  range,
+  siting: "left",
+  primaries: "bt709",
+  transfer: "bt709",
+});
 
 describe("colour", () => {
   it("gives the published 8-bit codes of the primaries (BT.601-7: 81/90/240, BT.709-6: 63/102/240; from memory of the bars' tables)", () => {

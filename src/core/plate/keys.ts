@@ -6,10 +6,18 @@ export type PictureSpec = { file: string } | { take: string; built: BuiltFrom } 
 const BUILT = "built:";
 const COLOUR = "colour:";
 
+/** JSON with the fields of objects in rising order, so that the same value has one text however it was put together. */
+export const canonical = (value: unknown): string =>
+  JSON.stringify(value, (_, v: unknown) =>
+    typeof v === "object" && v !== null && !Array.isArray(v)
+      ? Object.fromEntries(Object.entries(v).sort(([a], [b]) => (a < b ? -1 : a > b ? 1 : 0)))
+      : v,
+  );
+
 /** Names a picture that is not a frame; the same picture has the same name. */
 export function pictureKey(from: PlateFrom): string {
-  if (from.built) return BUILT + JSON.stringify([from.take, from.built]);
-  if (from.colour) return COLOUR + JSON.stringify(from.colour);
+  if (from.built) return BUILT + canonical([from.take, from.built]);
+  if (from.colour) return COLOUR + canonical(from.colour);
   return (from.path ?? from.asset)!;
 }
 

@@ -1,4 +1,4 @@
-import { mkdir, rename, rm, writeFile } from "node:fs/promises";
+import { mkdir, rename, rm } from "node:fs/promises";
 import { join } from "node:path";
 import type { BuiltFrom } from "../../core/document";
 import { bytesOf } from "../../core/pixels/frame";
@@ -31,7 +31,11 @@ export type AnalysisSpec =
 const indexOf = (folder: string) => readIndex(join(folder, "index.json"));
 const surveyOf = async (folder: string): Promise<Survey | null> => {
   const text = await readFile(join(folder, "survey.json"), "utf8").catch(() => null);
-  return text ? (JSON.parse(text) as Survey) : null;
+  try {
+    return text ? (JSON.parse(text) as Survey) : null;
+  } catch {
+    return null; // cut off: it is measured again when the page asks for it
+  }
 };
 
 export async function runAnalysis(spec: AnalysisSpec, watch: Watch): Promise<unknown> {
@@ -70,8 +74,8 @@ async function build(s: Extract<AnalysisSpec, { kind: "build" }>, watch: Watch):
   );
   const part = `${s.out}.${process.pid}.part`;
   await mkdir(part, { recursive: true });
-  await writeFile(join(part, "picture.raw"), bytesOf(frame));
-  await writeFile(join(part, "info.json"), JSON.stringify(info));
+  await writeWhole(join(part, "picture.raw"), bytesOf(frame));
+  await writeWhole(join(part, "info.json"), JSON.stringify(info));
   await rm(s.out, { recursive: true, force: true });
   await rename(part, s.out);
   return info;

@@ -1,10 +1,12 @@
+import { MediaError } from "../media/media-error";
+
 /** Who watches an analysis: told how far it is, and able to stop it. */
 export interface Watch {
   progress?: (done: number, total: number) => void;
   signal?: AbortSignal;
 }
 
-export class AnalysisStopped extends Error {
+export class AnalysisStopped extends MediaError {
   constructor() {
     super("It was stopped.");
   }

@@ -1,7 +1,9 @@
+import { isDeepStrictEqual } from "node:util";
 import { and, asc, eq, gt } from "drizzle-orm";
 import type { Recipe } from "../../core/document";
-import { apply, type Patch, stacks } from "../../recipe/edits";
-import { parseRecipe } from "../../recipe/schema";
+import { apply, type Patch, type Revision, stacks } from "../../recipe/edits";
+import { assetsOf } from "../../recipe/assets";
+import { parseRecipe, RecipeError } from "../../recipe/schema";
 import type { EditAnswer, EditRequest, HistoryEntry, StepRequest } from "../../wire/shot";
 import { parseWithBlobs, withoutBlobs } from "./blobs";
 import type { Db } from "./open";
@@ -19,23 +21,80 @@ export class Stale extends Error {
   }
 }
 export class NotFound extends Error {}
+/** What is asked for will be there later. */
+export class NotYet extends Error {}
+/** What is stored of a shot is damaged, and its history does not lead there either. */
+export class Broken extends Error {}
+
+type Stored = { rev: number; recipe: Recipe };
+type ShotRow = typeof shots.$inferSelect;
+
+/** As it is stored: without fields that hold nothing. */
+const plain = (r: Recipe): Recipe => JSON.parse(JSON.stringify(r)) as Recipe;
+
+/** What patches make of a recipe, checked and with its defaults. @throws RecipeError in one sentence */
+function patched(recipe: Recipe, patches: Patch[]): Recipe {
+  let next: Recipe;
+  try {
+    next = apply(recipe, patches);
+  } catch {
+    throw new RecipeError("The change does not fit the shot as it stands: what it changes is not there (any more).");
+  }
+  return plain(parseRecipe(next));
+}
 
 /** The recipes of all shots with their histories. Edits of one shot follow each other. */
 export class Documents {
-  private readonly open = new Map<string, { rev: number; recipe: Recipe }>();
+  private readonly open = new Map<string, Stored>();
   private readonly turns = new Map<string, Promise<unknown>>();
+  /** What is wrong with shots that could not be opened. */
+  readonly broken = new Map<string, string>();
+  /** Told when a damaged shot was put together again from its history. */
+  rebuilt: (name: string) => void = () => undefined;
+  /** Refuses a recipe that names takes or pictures nobody knows; told those it did not name before. */
+  known: (assets: string[]) => Promise<void> = () => Promise.resolve();
 
   constructor(private readonly db: Db) {}
 
   /** The recipe as it stands. */
-  async read(shotId: string): Promise<{ rev: number; recipe: Recipe }> {
+  async read(shotId: string): Promise<Stored> {
     const kept = this.open.get(shotId);
     if (kept) return kept;
     const [row] = await this.db.select().from(shots).where(eq(shots.id, shotId));
     if (!row) throw new NotFound("This shot does not exist (any more).");
-    const doc = { rev: row.rev, recipe: (await parseWithBlobs(this.db, row.recipe)) as Recipe };
+    const doc = await this.stored(row).catch(() => this.rebuild(row));
+    this.broken.delete(shotId);
     this.open.set(shotId, doc);
     return doc;
+  }
+
+  private async stored(row: ShotRow): Promise<Stored> {
+    return { rev: row.rev, recipe: plain(parseRecipe(await parseWithBlobs(this.db, row.recipe))) };
+  }
+
+  /** Puts a damaged shot together again: from its newest sound snapshot, and what was done after it. @throws Broken when that does not lead to where it stood */
+  private async rebuild(row: ShotRow): Promise<Stored> {
+    const history = await this.db.select().from(revisions).where(eq(revisions.shotId, row.id)).orderBy(asc(revisions.rev));
+    for (const from of history.filter((r) => r.snapshot !== null).toReversed())
+      try {
+        let recipe = plain(parseRecipe(await parseWithBlobs(this.db, from.snapshot!)));
+        const after = history.filter((r) => r.rev > from.rev);
+        if (after.some((r, i) => r.rev !== from.rev + 1 + i) || from.rev + after.length !== row.rev) continue;
+        for (const r of after) recipe = patched(recipe, (await parseWithBlobs(this.db, r.patches)) as Patch[]);
+        const found = new Map<string, string>();
+        const json = JSON.stringify(withoutBlobs(recipe, found));
+        await this.db.batch([
+          this.db.update(shots).set({ recipe: json }).where(eq(shots.id, row.id)),
+          ...[...found].map(([hash, data]) => this.db.insert(blobs).values({ hash, data }).onConflictDoNothing()),
+        ]);
+        this.rebuilt(row.name);
+        return { rev: row.rev, recipe };
+      } catch {
+        // an older snapshot may be sound
+      }
+    const words = `“${row.name}” cannot be opened: what is stored of it is damaged, and its history with it. It was left as it is; the other shots are not touched. A kept copy may still hold it.`;
+    this.broken.set(row.id, words);
+    throw new Broken(words);
   }
 
   /** The shots are gone. */
@@ -70,9 +129,25 @@ export class Documents {
   edit(shotId: string, e: EditRequest): Promise<EditAnswer> {
     return this.inTurn(shotId, () =>
       this.once(shotId, e.editId, e.base, async (doc) => {
-        const recipe = apply(doc.recipe, e.patches as Patch[]);
-        parseRecipe(recipe);
-        return { recipe, name: e.name, kind: "edit" as const, of: null, patches: e.patches as Patch[], inverse: e.inverse as Patch[] };
+        const patches = e.patches as Patch[];
+        const inverse = e.inverse as Patch[];
+        const recipe = patched(doc.recipe, patches);
+        const back = patched(recipe, inverse);
+        if (!isDeepStrictEqual(back, doc.recipe))
+          throw new RecipeError("The change was not stored: what would take it back does not lead to the shot as it was.");
+        const before = assetsOf(doc.recipe);
+        await this.known(assetsOf(recipe).filter((a) => !before.includes(a)));
+        return { recipe, name: e.name, kind: "edit" as const, of: null, patches, inverse };
+      }),
+    );
+  }
+
+  /** Stores something that was found out and is nobody's gesture: it is in the history, and undo passes over it. */
+  fact(shotId: string, e: Pick<EditRequest, "editId" | "base" | "name" | "patches">): Promise<EditAnswer> {
+    return this.inTurn(shotId, () =>
+      this.once(shotId, e.editId, e.base, (doc) => {
+        const patches = e.patches as Patch[];
+        return Promise.resolve({ recipe: patched(doc.recipe, patches), name: e.name, kind: "fact" as const, of: null, patches, inverse: [] });
       }),
     );
   }
@@ -101,7 +176,7 @@ export class Documents {
       const there = (await parseWithBlobs(this.db, row.patches)) as Patch[];
       const back = (await parseWithBlobs(this.db, row.inverse)) as Patch[];
       const [patches, inverse] = s.step === "undo" ? [back, there] : [there, back];
-      return { recipe: apply(doc.recipe, patches), name: target.name, kind: s.step, of: target.rev, patches, inverse };
+      return { recipe: patched(doc.recipe, patches), name: target.name, kind: s.step, of: target.rev, patches, inverse };
     });
   }
 
@@ -112,7 +187,7 @@ export class Documents {
     make: (doc: {
       rev: number;
       recipe: Recipe;
-    }) => Promise<{ recipe: Recipe; name: string; kind: "edit" | "undo" | "redo"; of: number | null; patches: Patch[]; inverse: Patch[] }>,
+    }) => Promise<{ recipe: Recipe; name: string; kind: Revision["kind"]; of: number | null; patches: Patch[]; inverse: Patch[] }>,
   ): Promise<EditAnswer> {
     const doc = await this.read(shotId);
     const [again] = await this.db
@@ -145,7 +220,7 @@ export class Documents {
       of: next.of,
       patches: slim(next.patches),
       inverse: slim(next.inverse),
-      snapshot: rev % SNAPSHOT_EVERY === 0 ? recipeJson : null,
+      snapshot: rev === 1 || rev % SNAPSHOT_EVERY === 0 ? recipeJson : null,
       createdAt: Date.now(),
     };
     await this.db.batch([

@@ -17,6 +17,24 @@ export interface StillsOf {
   reversed?: boolean;
 }
 
+/** What is stored as JSON; null where that is damaged. */
+function parsed<T>(text: string | null): T | null {
+  try {
+    return text === null ? null : (JSON.parse(text) as T);
+  } catch {
+    return null;
+  }
+}
+
+/** What the first page tells of a shot; null where the recipe is none. */
+function counted(r: Recipe | null) {
+  try {
+    return { in: r!.shot.in, out: r!.shot.out, intruders: r!.intruders.length, layers: r!.intruders.reduce((n, i) => n + i.layers.length, 0) };
+  } catch {
+    return null;
+  }
+}
+
 /** Productions, takes and shots. */
 export class Library {
   /** Quick frames made so far, per take; counted while they are being made. */
@@ -24,10 +42,19 @@ export class Library {
   /** What is wrong with originals, as far as it was noticed. */
   readonly trouble = new Map<string, string>();
 
-  constructor(private readonly db: Db) {}
+  constructor(
+    private readonly db: Db,
+    /** What is wrong with a shot that could not be opened. */
+    private readonly broken: (shotId: string) => string | undefined = () => undefined,
+  ) {}
+
+  /** Whether there is such a take. */
+  async hasTake(id: string): Promise<boolean> {
+    return (await this.db.select({ id: takes.id }).from(takes).where(eq(takes.id, id))).length > 0;
+  }
 
   toTake(r: TakeRow): Take {
-    const info = r.info ? (JSON.parse(r.info) as TakeInfo) : null;
+    const info = parsed<TakeInfo>(r.info);
     return {
       id: r.id,
       productionId: r.productionId,
@@ -38,7 +65,7 @@ export class Library {
       trouble: this.trouble.get(r.id) ?? null,
       quick: r.state === "ready" ? (info?.frames ?? 0) : (this.quick.get(r.id) ?? 0),
       note: r.note,
-      stills: r.stills ? { reversed: (JSON.parse(r.stills) as StillsOf).reversed === true } : null,
+      stills: r.stills ? { reversed: parsed<StillsOf>(r.stills)?.reversed === true } : null,
     };
   }
 
@@ -63,17 +90,18 @@ export class Library {
         shots: ss
           .filter((s) => mine.some((t) => t.id === s.takeId))
           .map((s): ShotSummary => {
-            const r = JSON.parse(s.recipe) as Recipe;
+            const own = { id: s.id, name: s.name, takeId: s.takeId, rev: s.rev, renders: rendered.get(s.id) ?? 0 };
+            const broken = this.broken(s.id);
+            const counts = broken ? null : counted(parsed<Recipe>(s.recipe));
+            if (counts) return { ...own, ...counts, broken: null };
+            // said in full once somebody opens it and its history was tried
             return {
-              id: s.id,
-              name: s.name,
-              takeId: s.takeId,
-              rev: s.rev,
-              in: r.shot.in,
-              out: r.shot.out,
-              intruders: r.intruders.length,
-              layers: r.intruders.reduce((n, i) => n + i.layers.length, 0),
-              renders: rendered.get(s.id) ?? 0,
+              ...own,
+              in: 0,
+              out: 0,
+              intruders: 0,
+              layers: 0,
+              broken: broken ?? `What is stored of “${s.name}” is damaged: open it, and its history is tried.`,
             };
           }),
       };

@@ -1,6 +1,6 @@
 import { and, eq, inArray } from "drizzle-orm";
-import { rm } from "node:fs/promises";
-import type { Recipe } from "../../core/document";
+import { mkdir, readdir, rename, rm } from "node:fs/promises";
+import { join } from "node:path";
 import type { Dependents } from "../../wire/media";
 import { MediaError } from "../media/media-error";
 import type { DataPaths } from "../paths";
@@ -8,7 +8,19 @@ import { NotFound } from "./documents";
 import type { Db } from "./open";
 import { jobs, productions, revisions, shots, takes } from "./schema";
 
-type Gone = { takeIds: string[]; shotIds: string[]; jobIds: string[] };
+interface Gone {
+  what: "take" | "production";
+  id: string;
+  takeIds: string[];
+  shotIds: string[];
+  jobIds: string[];
+}
+
+/** Gives a folder another name, where it is there. */
+const moved = (from: string, to: string) =>
+  rename(from, to).catch((e: NodeJS.ErrnoException) => {
+    if (e.code !== "ENOENT") throw e;
+  });
 
 /** Takes things away for good, after saying what hangs on them. Originals used in place are never touched. */
 export class Removal {
@@ -23,8 +35,7 @@ export class Removal {
     const ids = mine.map((t) => t.id);
     const all = await this.db.select().from(shots);
     const own = all.filter((s) => ids.includes(s.takeId));
-    const uses = (s: (typeof all)[number]) =>
-      Object.values((JSON.parse(s.recipe) as Recipe).takes).some((t) => t.asset !== undefined && ids.includes(t.asset));
+    const uses = (s: (typeof all)[number]) => ids.some((t) => s.recipe.includes(`"${t}"`)); // also in a recipe that is damaged
     const done = own.length
       ? await this.db
           .select({ id: jobs.id })
@@ -50,8 +61,8 @@ export class Removal {
     };
   }
 
-  /** @throws MediaError while shots of other takes need it */
-  async remove(what: "take" | "production", id: string): Promise<Gone> {
+  /** What would go. @throws MediaError while shots of other takes need it */
+  async plan(what: "take" | "production", id: string): Promise<Gone> {
     const { name, usedBy } = await this.dependents(what, id);
     if (usedBy.length)
       throw new MediaError(
@@ -61,6 +72,41 @@ export class Removal {
     const takeIds = mine.map((t) => t.id);
     const shotIds = takeIds.length ? (await this.db.select({ id: shots.id }).from(shots).where(inArray(shots.takeId, takeIds))).map((s) => s.id) : [];
     const jobIds = shotIds.length ? (await this.db.select({ id: jobs.id }).from(jobs).where(inArray(jobs.shotId, shotIds))).map((j) => j.id) : [];
+    return { what, id, takeIds, shotIds, jobIds };
+  }
+
+  /** Takes it away, when nothing works on it any more: its folders first go aside, so that a cut-off removal is either whole or undone at the next start. */
+  async remove({ what, id, takeIds, shotIds, jobIds }: Gone): Promise<void> {
+    const folders = [
+      ...takeIds.map((t) => ({ from: this.paths.take(t), kind: "take", id: t })),
+      ...jobIds.map((j) => ({ from: this.paths.render(j), kind: "render", id: j })),
+    ];
+    await mkdir(this.paths.removed, { recursive: true });
+    for (const f of folders) await moved(f.from, join(this.paths.removed, `${f.kind}-${f.id}`));
+    try {
+      await this.forget(what, id, takeIds, shotIds);
+    } catch (e) {
+      for (const f of folders) await moved(join(this.paths.removed, `${f.kind}-${f.id}`), f.from);
+      throw e;
+    }
+    await this.finish();
+  }
+
+  /** What a cut-off removal left: what the database still knows goes back, the rest goes for good. */
+  async finish(): Promise<void> {
+    for (const f of await readdir(this.paths.removed).catch(() => [])) {
+      const [, kind, id] = /^(take|render)-([\w-]+)$/.exec(f) ?? [];
+      if (!kind) continue;
+      const known =
+        kind === "take"
+          ? await this.db.select({ id: takes.id }).from(takes).where(eq(takes.id, id))
+          : await this.db.select({ id: jobs.id }).from(jobs).where(eq(jobs.id, id));
+      if (known.length) await moved(join(this.paths.removed, f), kind === "take" ? this.paths.take(id) : this.paths.render(id));
+      else await rm(join(this.paths.removed, f), { recursive: true, force: true });
+    }
+  }
+
+  private async forget(what: Gone["what"], id: string, takeIds: string[], shotIds: string[]): Promise<void> {
     await this.db.transaction(async (t) => {
       if (shotIds.length) {
         await t.delete(jobs).where(inArray(jobs.shotId, shotIds));
@@ -70,13 +116,6 @@ export class Removal {
       if (takeIds.length) await t.delete(takes).where(inArray(takes.id, takeIds));
       if (what === "production") await t.delete(productions).where(eq(productions.id, id));
     });
-    return { takeIds, shotIds, jobIds };
-  }
-
-  /** The files of what was removed, once nothing writes to them any more. */
-  async clear({ takeIds, jobIds }: Pick<Gone, "takeIds" | "jobIds">): Promise<void> {
-    for (const t of takeIds) await rm(this.paths.take(t), { recursive: true, force: true });
-    for (const j of jobIds) await rm(this.paths.render(j), { recursive: true, force: true });
   }
 
   private async chosen(what: "take" | "production", id: string) {

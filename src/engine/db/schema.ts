@@ -54,7 +54,7 @@ export const revisions = sqliteTable(
     /** Made by the client; a repeated id gets its first answer. */
     editId: text("edit_id").notNull(),
     name: text("name").notNull(),
-    kind: text("kind", { enum: ["edit", "undo", "redo"] }).notNull(),
+    kind: text("kind", { enum: ["edit", "undo", "redo", "fact"] }).notNull(),
     of: integer("of"),
     patches: text("patches").notNull(),
     inverse: text("inverse").notNull(),

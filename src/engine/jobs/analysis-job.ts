@@ -1,6 +1,7 @@
 /** A process of its own for one analysis: measuring never holds up the engine, and ends when the engine does. */
 import { type AnalysisSpec, runAnalysis } from "../analysis/tasks";
 import { AnalysisStopped } from "../analysis/watch";
+import { said } from "../media/media-error";
 
 export type AnalysisMessage = { done: number; total: number } | { result: unknown } | { error: string; stopped: boolean };
 
@@ -24,7 +25,7 @@ try {
   await send({ result });
   process.exit(0);
 } catch (e) {
-  await send({ error: e instanceof Error ? e.message : String(e), stopped: e instanceof AnalysisStopped });
+  await send({ error: said(e, "Measuring failed"), stopped: e instanceof AnalysisStopped });
   if (!(e instanceof AnalysisStopped)) process.stderr.write(`${e instanceof Error ? e.stack : String(e)}\n`);
   process.exit(1);
 }

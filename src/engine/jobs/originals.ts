@@ -100,4 +100,4 @@ export class Originals {
 }
 
 const gone = (name: string, path: string) =>
-  `“${name}” is not where it was (${path}): plug in its disk, put it back, or show on the first page where it is now; what is mended is kept.`;
+  `“${name}” is not where it was (in the folder “${basename(dirname(path))}”): plug in its disk, put it back, or show on the first page where it is now; what is mended is kept.`;

@@ -11,11 +11,11 @@ import type { outsideRequestSchema } from "../../wire/plate";
 import type { Event } from "../../wire/shot";
 import { type Documents, Stale } from "../db/documents";
 import { writeWhole } from "../media/index-file";
-import { MediaError } from "../media/media-error";
+import { MediaError, said } from "../media/media-error";
 import { mergedPicture, openRaster } from "../media/openraster";
 import { readPicture } from "../media/picture";
 import { rgbaStill } from "../media/stills";
-import type { DataPaths } from "../paths";
+import { type DataPaths, within } from "../paths";
 import type { Plates } from "./plates";
 import { comparedWith } from "./returned";
 
@@ -65,7 +65,7 @@ export class Outside {
   ) {}
 
   private folder(shot: string, plate: string): string {
-    return join(this.paths.outside, `${shot}-${createHash("sha256").update(plate).digest("hex").slice(0, 8)}`);
+    return within(this.paths.outside, `${shot}-${createHash("sha256").update(plate).digest("hex").slice(0, 8)}`);
   }
   /** What we keep about a folder lies beside it, so that nothing but the plate is seen in it. */
   private own(folder: string): string {
@@ -90,7 +90,11 @@ export class Outside {
 
   private async note(folder: string): Promise<Note | null> {
     const text = await readFile(join(this.own(folder), NOTE), "utf8").catch(() => null);
-    return text ? (JSON.parse(text) as Note) : null;
+    try {
+      return text ? (JSON.parse(text) as Note) : null;
+    } catch {
+      return null;
+    }
   }
 
   /** Writes a plate out and watches it. */
@@ -160,8 +164,7 @@ export class Outside {
       const words = await this.takeBack(folder, note, path, bytes);
       this.tell({ type: "returned", shotId: note.shot, plate: note.plate, words, failed: false });
     } catch (e) {
-      const words =
-        e instanceof MediaError ? e.message : `“${note.name}” came back and could not be taken in: ${e instanceof Error ? e.message : String(e)}`;
+      const words = said(e, `“${note.name}” came back and could not be taken in`);
       this.tell({ type: "returned", shotId: note.shot, plate: note.plate, words, failed: true });
     }
   }

@@ -1,16 +1,16 @@
 import { createHash, randomUUID } from "node:crypto";
-import { mkdir, readdir, readFile, rename, rm } from "node:fs/promises";
+import { mkdir, readdir, readFile, rename, rm, stat } from "node:fs/promises";
 import { extname, join } from "node:path";
 import type { BuiltFrom, Recipe } from "../../core/document";
-import { pictureSpec } from "../../core/plate/keys";
-import { type Frame, frameFromBytes } from "../../core/pixels/frame";
+import { canonical, pictureSpec } from "../../core/plate/keys";
+import { type Frame, frameBytes, frameFromBytes } from "../../core/pixels/frame";
 import { hasAlpha, stillFrame } from "../../core/pixels/still";
 import { plainFrame } from "../../core/plate/colour";
 import type { BuiltInfo } from "../analysis/build";
 import { MediaError } from "../media/media-error";
 import { writeWhole } from "../media/index-file";
 import { readPicture } from "../media/picture";
-import type { DataPaths } from "../paths";
+import { type DataPaths, within } from "../paths";
 import { type PictureFile, pictureKeys } from "../render/pictures";
 import type { TakeFile } from "../render/spec";
 import type { Analyses } from "./analyses";
@@ -61,6 +61,14 @@ export class Plates {
     return (await this.add(file, `picture${ext}`)).asset;
   }
 
+  /** Whether such a picture was brought in. */
+  async has(asset: string): Promise<boolean> {
+    return this.fileOf(asset).then(
+      () => true,
+      () => false,
+    );
+  }
+
   /** Where a brought-in picture lies. @throws MediaError when it is not there */
   async fileOf(asset: string): Promise<string> {
     const name = /^[0-9a-f]{64}$/.test(asset) ? (await readdir(this.paths.pictures).catch(() => [])).find((f) => f.startsWith(asset)) : undefined;
@@ -69,15 +77,27 @@ export class Plates {
   }
 
   private folder(take: TakeFile, built: BuiltFrom): string {
-    const print = createHash("sha256").update(JSON.stringify([take.id, take.index.hashes[0], take.index.hashes.length, built]));
-    return join(this.paths.built, print.digest("hex").slice(0, 32));
+    const print = createHash("sha256").update(canonical([take.id, take.index.hashes[0], take.index.hashes.length, built]));
+    return within(this.paths.built, print.digest("hex").slice(0, 32));
+  }
+
+  /** A plate that was built before, where its picture has its whole size; else it is built again. */
+  private async whole(take: TakeFile, folder: string): Promise<BuiltInfo | null> {
+    try {
+      const { size } = await stat(join(folder, "picture.raw"));
+      const { width, height, format } = take.index.info;
+      if (size !== frameBytes(width, height, { ...format, alpha: false })) return null;
+      return JSON.parse(await readFile(join(folder, "info.json"), "utf8")) as BuiltInfo;
+    } catch {
+      return null;
+    }
   }
 
   /** Builds a plate from many frames, unless it is there. */
   async built(take: TakeFile, built: BuiltFrom, progress?: Progress, signal?: AbortSignal): Promise<BuiltInfo> {
     const folder = this.folder(take, built);
-    const there = await readFile(join(folder, "info.json"), "utf8").catch(() => null);
-    if (there) return JSON.parse(there) as BuiltInfo;
+    const there = await this.whole(take, folder);
+    if (there) return there;
     let job = this.under.get(folder);
     if (!job) {
       job = this.analyses
@@ -123,7 +143,7 @@ export class Plates {
     const spec = pictureSpec(key);
     if ("file" in spec) return stillFrame((await readPicture(await this.fileOf(spec.file))).still, format, colour);
     if ("colour" in spec) return plainFrame(spec.colour, width, height, format);
-    const take = takes[spec.take];
+    const take = Object.hasOwn(takes, spec.take) && takes[spec.take];
     if (!take) throw new MediaError("A plate was built from a take that the shot does not use any more.");
     await this.built(take, spec.built);
     const bytes = await readFile(join(this.folder(take, spec.built), "picture.raw"));

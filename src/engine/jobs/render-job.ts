@@ -2,6 +2,7 @@
 import { readFile } from "node:fs/promises";
 import { NotSupportedYet, type Recipe } from "../../core/document";
 import { FrameStore } from "../media/frame-store";
+import { said } from "../media/media-error";
 import { readIndex } from "../media/index-file";
 import type { Codec } from "../render/encoder";
 import { type PictureFile, readPictures } from "../render/pictures";
@@ -47,7 +48,7 @@ try {
   process.exit(0);
 } catch (e) {
   const known = e instanceof Error;
-  await send({ error: known ? e.message : String(e), stopped: e instanceof Stopped });
+  await send({ error: said(e, "The render failed"), stopped: e instanceof Stopped });
   if (!(e instanceof NotSupportedYet || e instanceof Stopped)) process.stderr.write(`${known ? e.stack : String(e)}\n`);
   process.exit(1);
 }

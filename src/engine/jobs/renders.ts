@@ -1,7 +1,7 @@
 import { desc, eq, inArray } from "drizzle-orm";
 import { type ChildProcess, fork } from "node:child_process";
 import { createHash, randomUUID } from "node:crypto";
-import { mkdir, readdir, rm, stat } from "node:fs/promises";
+import { mkdir, readdir, rename, rm, stat } from "node:fs/promises";
 import { join } from "node:path";
 import { assertRuns } from "../../core/compose/compose";
 import { outputOf, type Recipe } from "../../core/document";
@@ -37,8 +37,11 @@ export class Renders {
     public cacheLimit: number,
   ) {}
 
-  /** After a restart: what was queued or running is shown as stopped, and its half files are gone. */
-  async recover(): Promise<void> {
+  /**
+   * After a restart: what was queued or running is shown as stopped, and its half files are gone. What no job knows is set aside,
+   * since it may be somebody's finished work. @returns what was set aside
+   */
+  async recover(): Promise<string[]> {
     const cut = await this.db
       .select()
       .from(jobs)
@@ -51,12 +54,16 @@ export class Renders {
       await rm(this.paths.render(j.id), { recursive: true, force: true });
     }
     const known = new Set((await this.db.select({ id: jobs.id }).from(jobs)).map((r) => r.id));
-    for (const d of await readdir(this.paths.renders).catch(() => []))
-      if (!known.has(d)) await rm(join(this.paths.renders, d), { recursive: true, force: true });
+    const strange = (await readdir(this.paths.renders).catch(() => [])).filter((d) => !known.has(d));
+    for (const d of strange) {
+      await mkdir(join(this.paths.aside, "renders"), { recursive: true });
+      await rename(join(this.paths.renders, d), join(this.paths.aside, "renders", `${d}-${Date.now()}`));
+    }
+    return strange;
   }
 
   toJob(r: Row): Job {
-    const spec = JSON.parse(r.spec) as Stored;
+    const spec = storedSpec(r.spec);
     return {
       id: r.id,
       shotId: r.shotId,
@@ -64,11 +71,11 @@ export class Renders {
       done: r.done,
       total: r.total,
       error: r.error,
-      notes: JSON.parse(r.notes) as string[],
+      notes: storedNotes(r.notes),
       file: r.file,
       bytes: r.bytes,
-      codec: spec.codec,
-      rev: spec.rev,
+      codec: spec?.codec ?? "",
+      rev: spec?.rev ?? 0,
       createdAt: r.createdAt,
       startedAt: r.startedAt,
       endedAt: r.endedAt,
@@ -169,6 +176,7 @@ export class Renders {
   /** Runs a stopped or failed job again, from its own recipe. */
   async again(id: string): Promise<Job> {
     const r = await this.row(id);
+    if (!storedSpec(r.spec)) throw new MediaError("What was to be rendered is stored in a damaged form: start a new render in its place.");
     if (r.state === "queued" || r.state === "running") return this.toJob(r);
     await this.set(id, { state: "queued", done: 0, error: null, notes: "[]", bytes: null, startedAt: null, endedAt: null });
     this.queue.push(id);
@@ -235,6 +243,22 @@ export class Renders {
   private async set(id: string, change: Partial<Row>): Promise<void> {
     await this.db.update(jobs).set(change).where(eq(jobs.id, id));
     this.tell({ type: "job", job: this.toJob(await this.row(id)) });
+  }
+}
+
+/** What is to be done, as it is stored; null where that is damaged. */
+function storedSpec(text: string): Stored | null {
+  try {
+    return JSON.parse(text) as Stored;
+  } catch {
+    return null;
+  }
+}
+function storedNotes(text: string): string[] {
+  try {
+    return JSON.parse(text) as string[];
+  } catch {
+    return [];
   }
 }
 

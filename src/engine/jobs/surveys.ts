@@ -1,7 +1,8 @@
-import { access, readFile } from "node:fs/promises";
+import { access, readFile, rm } from "node:fs/promises";
 import type { Survey } from "../../core/survey/survey";
 import type { Event } from "../../wire/shot";
 import type { DataPaths } from "../paths";
+import { said } from "../media/media-error";
 import { type Analyses, Cancelled } from "./analyses";
 
 /** Surveys of takes: made once after a take was read, and kept beside its index; a lost one is made again. */
@@ -22,9 +23,14 @@ export class Surveys {
     if (hit) return hit;
     const text = await readFile(this.paths.survey(takeId), "utf8").catch(() => null);
     if (!text) return null;
-    const s = JSON.parse(text) as Survey;
-    this.kept.set(takeId, s);
-    return s;
+    try {
+      const s = JSON.parse(text) as Survey;
+      this.kept.set(takeId, s);
+      return s;
+    } catch {
+      await rm(this.paths.survey(takeId), { force: true }); // cut off: it is measured again
+      return null;
+    }
   }
 
   /** How far one is that is under way; what went wrong with one that failed. */
@@ -57,7 +63,7 @@ export class Surveys {
         mine.stop.signal,
       );
     } catch (e) {
-      if (!(e instanceof Cancelled)) this.failed.set(takeId, e instanceof Error ? e.message : String(e));
+      if (!(e instanceof Cancelled)) this.failed.set(takeId, said(e, "Measuring failed"));
     } finally {
       this.under.delete(takeId);
       this.tell({ type: "survey", takeId, done: 1, total: 1 });

@@ -1,18 +1,27 @@
-import { mkdir, readdir, rename, rm } from "node:fs/promises";
+import { mkdir, readdir, readFile, rename, rm, stat } from "node:fs/promises";
 import { basename, extname, join } from "node:path";
+import { QUICK_INDEX, QUICK_PACK } from "../../wire/layout";
 import type { Event } from "../../wire/shot";
 import type { Take } from "../../wire/take";
+import { NotYet } from "../db/documents";
 import type { Library, StillsOf, TakeRow } from "../db/library";
 import { readIndex, type TakeIndex, writeWhole } from "../media/index-file";
 import { ingest } from "../media/ingest";
-import { MediaError } from "../media/media-error";
+import { MediaError, said } from "../media/media-error";
 import { type Print, printOf } from "../media/print";
 import { probe } from "../media/probe";
+import { type Doing, doing } from "../life";
 import { inOrder, openSequence } from "../media/sequence";
 import type { DataPaths } from "../paths";
 
 /** Files the original of a take consists of. */
 export const originalsOf = (r: Pick<TakeRow, "path" | "stills">): string[] => (r.stills ? (JSON.parse(r.stills) as StillsOf).paths : [r.path]);
+
+/** Where the last quick frame ends in its pack. */
+async function lastEnd(index: string): Promise<number> {
+  const bytes = await readFile(index);
+  return bytes.length < 8 ? 0 : bytes.readDoubleLE(bytes.length - 8);
+}
 
 /** Brings takes in: looks at a file, then reads it through once in the background. */
 export class Takes {
@@ -29,6 +38,8 @@ export class Takes {
     private readonly library: Library,
     private readonly paths: DataPaths,
     private readonly tell: (e: Event) => void,
+    /** What the engine hung on before: such a take is not read again by itself. */
+    private readonly aside: Doing[] = [],
   ) {}
 
   /** How far a take has been read, while it is being read. */
@@ -53,11 +64,41 @@ export class Takes {
     if (growing) return Promise.resolve(growing);
     let i = this.indexes.get(id);
     if (!i) {
-      i = readIndex(this.paths.index(id));
-      i.catch(() => this.indexes.delete(id));
+      i = readIndex(this.paths.index(id)).catch(async (e: unknown) => {
+        this.indexes.delete(id);
+        await this.again(id);
+        throw e instanceof NotYet ? e : new NotYet("What is known of this take was lost and is being read again: wait until it is there.");
+      });
+      i.catch(() => undefined);
       this.indexes.set(id, i);
     }
     return i;
+  }
+
+  /** A take that was read, and whose index is lost or cut off, is read again by itself. */
+  private async again(id: string): Promise<void> {
+    const row = await this.library.takeRow(id);
+    if (row.state !== "ready" || this.under.has(id)) return;
+    this.tell({ type: "take", take: await this.library.setTake(id, { state: "reading" }) });
+    void this.readThrough(id);
+  }
+
+  /** Quick frames that were cut off are made again, with the rest of what is read of a take. */
+  async checkQuick(id: string): Promise<void> {
+    const row = await this.library.takeRow(id);
+    if (row.state !== "ready") return;
+    const { info } = await this.index(id);
+    const size = (file: string) =>
+      stat(join(this.paths.take(id), file)).then(
+        (s) => s.size,
+        () => -1,
+      );
+    if ((await size(QUICK_INDEX)) === 8 * info.frames && (await size(QUICK_PACK)) === (await lastEnd(join(this.paths.take(id), QUICK_INDEX)))) return;
+    await this.again(id);
+  }
+
+  there(id: string): Promise<boolean> {
+    return this.library.hasTake(id);
   }
 
   /** Adds an uploaded file (which is moved), or one used in place. What is no video is refused and leaves nothing. */
@@ -176,14 +217,19 @@ export class Takes {
   }
 
   private async readThrough(id: string): Promise<void> {
-    const row = await this.library.takeRow(id);
-    const { name, path } = row;
     const stop = new AbortController();
     this.under.set(id, stop);
+    const row = await this.library.takeRow(id);
+    const { name, path } = row;
+    const ended = doing({ key: `take ${id}`, words: `reading “${name}”` });
     let last = 0;
     let early: Promise<unknown> = Promise.resolve();
     const shotName = name.replace(/\.[^.]+$/, "").replace(/[.\s_-]*#+$/, "");
     try {
+      if (this.aside.some((a) => a.key === `take ${id}`))
+        throw new MediaError(
+          `“${name}” was set aside, since the program stopped answering while it was read: end the program and start it again to try it once more.`,
+        );
       const print = await printOf(originalsOf(row)).catch(() => {
         throw new MediaError(`“${name}” was not found: check whether it was moved, or its disk taken out, and bring it in again.`);
       });
@@ -222,15 +268,18 @@ export class Takes {
       this.read(id);
     } catch (e) {
       if (stop.signal.aborted) return;
-      const error = (e instanceof Error ? e.message : String(e)).replaceAll(`“${basename(path)}”`, `“${name}”`);
+      const error = said(e, `Reading “${name}” failed`).replaceAll(`“${basename(path)}”`, `“${name}”`);
       await early.catch(() => undefined);
       const left = await this.library.takeRow(id).catch(() => null);
-      if (await this.library.dropUnused(id)) {
+      // what was read before, or was set aside, is kept: only what never was a take goes
+      const fresh = row.print === null && !this.aside.some((a) => a.key === `take ${id}`);
+      if (fresh && (await this.library.dropUnused(id))) {
         await rm(this.paths.take(id), { recursive: true, force: true });
         if (left) this.tell({ type: "take", take: { ...this.library.toTake(left), state: "failed", error } });
       } else this.tell({ type: "take", take: await this.library.setTake(id, { state: "failed", error }) });
       this.tell({ type: "productions" });
     } finally {
+      ended();
       this.under.delete(id);
       this.growing.delete(id);
     }

@@ -52,7 +52,9 @@ describe("what ffmpeg is told", () => {
   it("every colour tag of the recipe is one that ffmpeg's filters know", () => {
     const tags = [...PRIMARIES.map((p) => `color_primaries=${word(p)}`), ...TRANSFERS.map((t) => `color_trc=${word(t)}`)];
     const graph = tags.map((t) => `setparams=${t}`).join(",");
-    const r = spawnSync("ffmpeg", ["-v", "error", "-f", "lavfi", "-i", "color=s=32x32:d=0.04", "-vf", graph, "-f", "null", "-"], { encoding: "utf8" });
+    const r = spawnSync("ffmpeg", ["-v", "error", "-f", "lavfi", "-i", "color=s=32x32:d=0.04", "-vf", graph, "-f", "null", "-"], {
+      encoding: "utf8",
+    });
     expect([r.status, r.stderr]).toEqual([0, ""]);
   });
 });

@@ -1,21 +1,23 @@
-import { access, mkdir, open, readdir, rename, rm, stat, utimes } from "node:fs/promises";
+import { mkdir, open, readdir, rename, rm, stat, utimes } from "node:fs/promises";
 import { join } from "node:path";
 import { type Frame, frameFromBytes } from "../../core/pixels/frame";
 import { BLOCK, blockFile } from "../../wire/layout";
-import { decodeFrames } from "./decode";
-import { bytesPerFrame, type TakeIndex, writeAll } from "./index-file";
+import { decodeFrames, md5 } from "./decode";
+import { within } from "../paths";
+import { bytesPerFrame, fullDisk, type TakeIndex, writeAll } from "./index-file";
 
 const blockPath = (folder: string, k: number) => join(folder, blockFile(k));
 
-const there = (path: string) =>
-  access(path).then(
-    () => true,
-    () => false,
-  );
+/** Bytes of block `k`; the last one of a take may hold fewer frames. */
+const blockBytes = (t: TakeIndex, k: number) => Math.max(0, Math.min(BLOCK, t.info.frames - k * BLOCK)) * bytesPerFrame(t);
+/** Whether the index has hashes of the samples as blocks keep them; samples decoded interleaved are taken apart before. */
+const hashesFramesAsKept = (t: TakeIndex) => !t.info.decoded?.startsWith("rgba");
 
 /** Exact frames on disk: raw planes at a fixed stride, in blocks; the least recently used are dropped beyond the limit. */
 export class FrameStore {
   private readonly making = new Map<string, Promise<void>>();
+  /** Blocks whose samples were compared with the hashes of the index. */
+  private readonly proven = new Map<string, string>();
   /** Decoders take turns: two cores gain nothing from more. */
   private turn: Promise<unknown> = Promise.resolve();
 
@@ -25,13 +27,13 @@ export class FrameStore {
   ) {}
 
   folder(takeId: string): string {
-    return join(this.root, takeId);
+    return within(this.root, takeId);
   }
 
-  /** Makes sure that block `k` lies on disk. */
+  /** Makes sure that block `k` lies on disk, whole: one of another size, or whose samples are not those that were decoded, is made again. */
   async block(takeId: string, t: TakeIndex, k: number): Promise<string> {
     const path = blockPath(this.folder(takeId), k);
-    if (await there(path)) {
+    if (await this.sound(path, t, k)) {
       await utimes(path, new Date(), new Date()).catch(() => undefined);
       return path;
     }
@@ -43,6 +45,29 @@ export class FrameStore {
     }
     await job;
     return path;
+  }
+
+  /** Whether a block counts: exactly its size, and once in this process each frame against its hash in the index. */
+  private async sound(path: string, t: TakeIndex, k: number): Promise<boolean> {
+    const s = await stat(path).catch(() => null);
+    if (!s || s.size !== blockBytes(t, k)) return false;
+    // the date is left out: it says when the block was last used
+    const print = `${s.ino}/${s.size}`;
+    if (this.proven.get(path) === print || !hashesFramesAsKept(t)) return true;
+    const fh = await open(path).catch(() => null);
+    if (!fh) return false;
+    try {
+      const size = bytesPerFrame(t);
+      const bytes = new Uint8Array(size);
+      for (let i = 0; i < s.size / size; i++) {
+        await fh.read(bytes, 0, size, i * size);
+        if (md5(bytes) !== t.hashes[k * BLOCK + i]) return false;
+      }
+    } finally {
+      await fh.close();
+    }
+    this.proven.set(path, print);
+    return true;
   }
 
   /** The folder may be cleared away while a block is being made; then it is made once more. */
@@ -64,14 +89,17 @@ export class FrameStore {
       try {
         const last = Math.min(t.info.frames, (k + 1) * BLOCK) - 1;
         for await (const f of decodeFrames(t, k * BLOCK, last)) await writeAll(out, f);
+        await out.datasync();
       } finally {
         await out.close();
       }
       await rename(part, path);
     } catch (e) {
       await rm(part, { force: true });
-      throw e;
+      throw fullDisk(e);
     }
+    const s = await stat(path).catch(() => null);
+    if (s) this.proven.set(path, `${s.ino}/${s.size}`); // just decoded, and decoding was checked
     await this.trim(path);
   }
 
@@ -79,7 +107,8 @@ export class FrameStore {
   async frame(takeId: string, t: TakeIndex, n: number, alone = false): Promise<Frame> {
     if (n < 0 || n >= t.info.frames) throw new RangeError(`Frame ${n} lies outside the take, which has frames 0 to ${t.info.frames - 1}.`);
     const size = bytesPerFrame(t);
-    if (alone && !(await there(blockPath(this.folder(takeId), Math.floor(n / BLOCK)))))
+    const k = Math.floor(n / BLOCK);
+    if (alone && !(await this.sound(blockPath(this.folder(takeId), k), t, k)))
       for await (const bytes of decodeFrames(t, n, n)) return frameFromBytes(bytes, t.info.width, t.info.height, t.info.format);
     for (let attempt = 0; ; attempt++) {
       const path = await this.block(takeId, t, Math.floor(n / BLOCK));
@@ -87,7 +116,8 @@ export class FrameStore {
         const fh = await open(path);
         try {
           const bytes = new Uint8Array(size);
-          await fh.read(bytes, 0, size, (n % BLOCK) * size);
+          const { bytesRead } = await fh.read(bytes, 0, size, (n % BLOCK) * size);
+          if (bytesRead < size) throw Object.assign(new Error("The block of exact frames was cut off."), { code: "ENOENT" });
           return frameFromBytes(bytes, t.info.width, t.info.height, t.info.format);
         } finally {
           await fh.close();

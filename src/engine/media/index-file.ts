@@ -36,15 +36,20 @@ export function secondsAfter(t: TakeIndex, n: number): number {
   return secondsAt(t, n) + t.info.rate[1] / t.info.rate[0];
 }
 
+/** @throws when it is not there, or was cut off */
 export async function readIndex(path: string): Promise<TakeIndex> {
-  return JSON.parse(await readFile(path, "utf8")) as TakeIndex;
+  const t = JSON.parse(await readFile(path, "utf8")) as TakeIndex;
+  if (!t.info || t.times?.length !== t.info.frames || t.hashes?.length !== t.info.frames) throw new Error("The index of a take is cut off.");
+  return t;
 }
 
-/** Writes to a temporary name and renames when whole. */
+let parts = 0;
+
+/** Writes to a temporary name, waits until the disk has it, and renames: after a power cut it is there whole or not at all. */
 export async function writeWhole(path: string, data: string | Uint8Array): Promise<void> {
-  const part = `${path}.${process.pid}.part`;
+  const part = `${path}.${process.pid}.${++parts}.part`;
   try {
-    await writeFile(part, data);
+    await writeFile(part, data, { flush: true });
     await rename(part, path);
   } catch (e) {
     await rm(part, { force: true }).catch(() => undefined);

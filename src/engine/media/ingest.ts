@@ -94,7 +94,9 @@ export async function ingest(path: string, o: IngestOptions = {}): Promise<TakeI
   const small = (async () => {
     for await (const t of pieces(steady(child, what, keep(child.stdio[3] as Readable)), THUMB.width * THUMB.height)) thumbs.push({ values: t });
   })();
-  const pack = o.quickFolder ? writePack(steady(child, what, keep(child.stdio[4] as Readable)), o.quickFolder, (n) => o.progress?.(n)) : Promise.resolve();
+  const pack = o.quickFolder
+    ? writePack(steady(child, what, keep(child.stdio[4] as Readable)), o.quickFolder, (n) => o.progress?.(n))
+    : Promise.resolve();
   let failure: unknown = null;
   let complaints = "";
   await Promise.all([

@@ -80,10 +80,7 @@ export function encoderArgs(
     tags.primaries && ff`setparams=color_primaries=${word(tags.primaries)}`,
     tags.transfer && ff`setparams=color_trc=${word(tags.transfer)}`,
   ].filter((f) => f !== undefined && f !== "");
-  const filters = chain([
-    ...(layout.filter ? [layout.filter, ...set] : []),
-    ...(tags.aspect ? [ff`setsar=${aspect(tags.aspect)}`] : []),
-  ]);
+  const filters = chain([...(layout.filter ? [layout.filter, ...set] : []), ...(tags.aspect ? [ff`setsar=${aspect(tags.aspect)}`] : [])]);
   const turned = tags.rotation && ext !== ".mkv" ? ff`-metadata:s:v:0 rotate=${tags.rotation}` : ff``;
   const tc = info.timecode ? timecodeOf(info.timecode, range.in, info.rate) : null; // a tag that is no timecode is not passed on
   const notes = tc && range.in > 0 ? [`The start timecode is ${tc}, that of frame ${range.in}.`] : [];

@@ -30,11 +30,7 @@ export function soundArgs(
   const map = ff`-map ${fileIndex}:a`;
   if (whole && COPIES[ext]?.test(take.info.sound.codec)) return { offset, input: file, output: ff`${map} -c:a copy`, notes: ["Sound copied."] };
   const [codec, again] =
-    ext === ".mkv"
-      ? ["FLAC", ff`-c:a flac`]
-      : ext === ".webm"
-        ? ["Opus", ff`-c:a libopus -b:a 192k`]
-        : ["AAC", ff`-c:a aac -b:a 256k`];
+    ext === ".mkv" ? ["FLAC", ff`-c:a flac`] : ext === ".webm" ? ["Opus", ff`-c:a libopus -b:a 192k`] : ["AAC", ff`-c:a aac -b:a 256k`];
   if (whole)
     return {
       offset,

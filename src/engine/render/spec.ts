@@ -1,5 +1,6 @@
 import type { Recipe } from "../../core/document";
 import type { TakeIndex } from "../media/index-file";
+import { MediaError } from "../media/media-error";
 import type { Codec } from "./encoder";
 import type { Pictures } from "./pictures";
 
@@ -32,7 +33,7 @@ export interface RenderHooks {
   signal?: AbortSignal;
 }
 
-export class Stopped extends Error {
+export class Stopped extends MediaError {
   constructor() {
     super("The render was stopped; no file was written.");
   }

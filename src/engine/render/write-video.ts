@@ -1,5 +1,5 @@
 import type { ChildProcess } from "node:child_process";
-import { mkdir, rename, rm } from "node:fs/promises";
+import { mkdir, open, rename, rm } from "node:fs/promises";
 import { basename, dirname, join } from "node:path";
 import type { Readable, Writable } from "node:stream";
 import { type Arguments, ff, file, type Path } from "../media/arguments";
@@ -49,6 +49,8 @@ export async function writeVideo(
     child.stdin!.end();
     await patiently(child, what, done, 20); // a long film's index may be moved to its front
     if (hooks.signal?.aborted) throw new Stopped();
+    const written = await open(part, "r+");
+    await written.sync().finally(() => written.close());
     await rename(part, out);
   } catch (e) {
     child.kill("SIGKILL");

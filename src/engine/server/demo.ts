@@ -56,10 +56,7 @@ async function unpack(film: string, folder: string, count: number): Promise<stri
     await rm(part, { recursive: true, force: true });
     await rm(folder, { recursive: true, force: true });
     await mkdir(part, { recursive: true });
-    await run(
-      "ffmpeg",
-      ff`-v error -nostdin -y ${input(film)} -fps_mode passthrough -pix_fmt rgb24 -start_number 1 ${numbered(part, 4, ".png")}`,
-    );
+    await run("ffmpeg", ff`-v error -nostdin -y ${input(film)} -fps_mode passthrough -pix_fmt rgb24 -start_number 1 ${numbered(part, 4, ".png")}`);
     const made = (await readdir(part)).sort();
     for (const [i, f] of made.entries()) await rename(join(part, f), join(part, `letter-${String(i + 1).padStart(4, "0")}.png`));
     await rename(part, folder);

@@ -1,18 +1,26 @@
-import { createServer, type IncomingMessage, type ServerResponse } from "node:http";
+import type { ServerResponse } from "node:http";
 import { mkdir, readdir, rm } from "node:fs/promises";
-import { randomUUID, timingSafeEqual } from "node:crypto";
+import { randomUUID } from "node:crypto";
 import { basename, dirname, join } from "node:path";
 import pino from "pino";
-import { z } from "zod";
-import { NotSupportedYet } from "../../core/document";
-import { RecipeError } from "../../recipe/schema";
-import { addTakeSchema, editRequestSchema, type Event, newProductionSchema, renderRequestSchema, stillQuerySchema } from "../../wire/shot";
+import {
+  addTakeSchema,
+  editRequestSchema,
+  type Event,
+  goBackSchema,
+  newProductionSchema,
+  renderRequestSchema,
+  stillQuerySchema,
+} from "../../wire/shot";
 import { preferencesSchema } from "../../wire/preferences";
 import { addStillsSchema, cacheRequestSchema, mediaQuerySchema, placeTakeSchema, useMediaSchema } from "../../wire/media";
-import { BLOCK, NAME_HEADER, SECRET_HEADER } from "../../wire/layout";
-import { Documents, NotFound, Stale } from "../db/documents";
+import { BLOCK, NAME_HEADER } from "../../wire/layout";
+import { askToGoBack, copies, goBackIfAsked } from "../data/copies";
+import { takeFolder } from "../data/lock";
+import { InUse, startFailure, StartFailure } from "../data/start-failure";
+import { Documents, NotFound, NotYet, Stale } from "../db/documents";
 import { Library } from "../db/library";
-import { openDatabase } from "../db/open";
+import { openChecked } from "../db/open";
 import { Removal } from "../db/removal";
 import { Originals } from "../jobs/originals";
 import { Analyses } from "../jobs/analyses";
@@ -33,28 +41,66 @@ import { seedDemo } from "./demo";
 import { takeNoteSchema } from "../../wire/take";
 import { benchRoutes } from "./bench-routes";
 import { cutRoutes } from "./cut-routes";
+import { beforeEnd, beginLife, doing, end, IN_USE, setAside } from "../life";
+import { Notices } from "./notices";
 import { plateRoutes } from "./plate-routes";
 import type { Route } from "./route";
+import { serve } from "./serve";
 import { Shots } from "./shots";
+import { serveTrouble } from "./trouble";
 
+beginLife();
 const log = pino({ level: process.env.UMBER_LOG ?? "info" });
 const paths = dataPaths();
 const root = process.env.UMBER_ROOT ?? process.cwd();
 const secret = Buffer.from(process.env.UMBER_ENGINE_SECRET ?? "");
 if (secret.length < 16) throw new Error("UMBER_ENGINE_SECRET is missing: start the program with ./umber.");
+const to = { secret, port: Number(process.env.UMBER_ENGINE_PORT), log };
+const aside = setAside();
+
+/** Takes the data folder and opens what is in it. Where that cannot be, the page is told why, and nothing else happens. */
+async function opened() {
+  let release = () => undefined as void;
+  const started = doing({ key: "start", words: "opening the database" });
+  try {
+    await mkdir(paths.data, { recursive: true });
+    release = await takeFolder(paths.data, process.env.UMBER_ADDRESS ?? "");
+    await goBackIfAsked(paths, Date.now());
+    const database = await openChecked(paths, join(root, "drizzle"), Date.now(), { check: !aside.some((a) => a.key === "start") });
+    beforeEnd(async () => {
+      await database.close();
+      release();
+    });
+    return database;
+  } catch (e) {
+    const why = startFailure(e, basename(paths.data));
+    if (why instanceof InUse) {
+      process.stderr.write(`${why.message}\n`);
+      return end(IN_USE);
+    }
+    if (!(e instanceof StartFailure)) log.error(e);
+    await serveTrouble(why, paths, release, to);
+    return new Promise<never>(() => undefined);
+  } finally {
+    started();
+  }
+}
+
+const { db, daily } = await opened();
+setInterval(() => void daily(Date.now()).catch((e: unknown) => log.warn(e)), 3_600_000).unref();
 let settings = await readSettings(paths.settings);
 const cacheLimit = settings.cache ?? Number(process.env.UMBER_CACHE ?? 8e9);
 
 await mkdir(paths.incoming, { recursive: true });
 for (const f of await readdir(paths.incoming)) await rm(join(paths.incoming, f), { force: true, recursive: true });
 
-const db = await openDatabase(paths.data, join(root, "drizzle"));
 const listeners = new Set<ServerResponse>();
 const tell = (e: Event) => listeners.forEach((l) => l.write(`data: ${JSON.stringify(e)}\n\n`));
-const library = new Library(db);
+const notices = new Notices(() => tell({ type: "productions" }));
 const documents = new Documents(db);
+const library = new Library(db, (id) => documents.broken.get(id));
 const store = new FrameStore(paths.cache, cacheLimit);
-const takes = new Takes(library, paths, tell);
+const takes = new Takes(library, paths, tell, aside);
 const renders = new Renders(db, paths, tell, join(root, "dist", "render-job.mjs"), cacheLimit);
 const folders = new MediaFolders();
 const originals = new Originals(library, takes, folders, tell);
@@ -67,24 +113,36 @@ const cutting = new Cutting(db, library, documents, tell);
 const outside = new Outside(paths, plates, documents, tell);
 const shots = new Shots(library, documents, takes, store, plates);
 
+for (const a of aside) notices.add(`The program stopped answering while it was ${a.words}, and was started again; that was set aside.`);
+documents.rebuilt = (name) =>
+  notices.add(`What was stored of “${name}” was damaged; it was put together again from its history, up to its last change.`);
+documents.known = async (assets) => {
+  for (const a of assets)
+    if (!(/^[0-9a-f]{64}$/.test(a) ? await plates.has(a) : await library.hasTake(a)))
+      throw new MediaError("The change names a take or a picture that is not there (any more): bring it in first.");
+};
 takes.counted = async (takeId, claimed, frames) => {
   for (const { id } of await library.shotsOf(takeId)) await setLastFrame(id, claimed - 1, frames - 1);
 };
 takes.read = (id) => void surveys.begin(id);
-await renders.recover();
+await removal.finish();
+const strange = await renders.recover();
+if (strange.length)
+  notices.add(
+    `${strange.length === 1 ? "A rendered file lies" : `${strange.length} rendered files lie`} in the data folder that no shot knows: moved to its folder “set-aside”, nothing was deleted.`,
+  );
 await takes.resume();
 await outside.resume();
 if (process.env.UMBER_DEMO) await seedDemo(library, takes, root, paths.demo, process.env.UMBER_DEMO);
 
-/** The shot of a take that claimed another count of frames gets its true last frame. To undo this step changes nothing. */
+/** The shot of a take that claimed another count of frames gets its true last frame. */
 async function setLastFrame(shotId: string, claimed: number, last: number): Promise<void> {
   const patches = [{ op: "replace" as const, path: ["shot", "out"], value: last }];
   for (;;) {
     const { rev, recipe } = await documents.read(shotId);
     if (recipe.shot.out !== claimed) return;
     try {
-      const name = `The take was read: ${last + 1} frames`;
-      const answer = await documents.edit(shotId, { editId: randomUUID(), base: rev, name, patches, inverse: patches });
+      const answer = await documents.fact(shotId, { editId: randomUUID(), base: rev, name: `The take was read: ${last + 1} frames`, patches });
       return tell({ type: "shot", id: shotId, rev: answer.rev });
     } catch (e) {
       if (!(e instanceof Stale)) throw e; // somebody edits meanwhile: on top of that, then
@@ -107,9 +165,6 @@ async function fill(takeId: string, from: number, to: number): Promise<void> {
   const index = await takes.index(takeId);
   for (let k = Math.floor(from / BLOCK); k <= Math.floor(to / BLOCK) && mine === filling; k++) await store.block(takeId, index, k);
 }
-
-/** What is asked for will be there later. */
-class NotYet extends Error {}
 
 const productionFor = async (id: string | null) => id ?? (await library.productions())[0]?.id ?? (await library.addProduction("My production"));
 
@@ -149,15 +204,15 @@ const routes: Route[] = [
     "POST",
     /^\/(take|production)s\/([\w-]+)\/remove$/,
     async ({ params: [what, id] }) => {
-      const gone = await removal.remove(what as "take", id);
+      const gone = await removal.plan(what as "take", id);
       filling++;
       await renders.drop(gone.jobIds);
-      documents.forget(gone.shotIds);
       for (const t of gone.takeIds) {
         takes.forget(t);
         surveys.stop(t);
       }
-      await removal.clear(gone);
+      await removal.remove(gone);
+      documents.forget(gone.shotIds);
       for (const t of gone.takeIds) await store.forget(t);
       tell({ type: "productions" });
       return {};
@@ -187,7 +242,29 @@ const routes: Route[] = [
       return takes.addStills(await productionFor(q.productionId), q.name, { folder: q.folder }, q.rate);
     },
   ],
-  ["GET", /^\/state$/, async () => ({ productions: await library.productions() })],
+  [
+    "GET",
+    /^\/state$/,
+    async () => ({ productions: await library.productions(), notices: notices.all(), exposed: process.env.UMBER_EXPOSED === "1" }),
+  ],
+  [
+    "POST",
+    /^\/notices\/([\w-]+)\/away$/,
+    ({ params: [id] }) => {
+      notices.putAway(id);
+      return Promise.resolve({});
+    },
+  ],
+  ["GET", /^\/copies$/, async () => ({ copies: await copies(paths), trouble: null })],
+  [
+    "POST",
+    /^\/copies\/back$/,
+    async ({ body }) => {
+      await askToGoBack(paths, goBackSchema.parse(body).name);
+      setTimeout(() => void end(0), 100); // the launcher starts us again, and the copy is put in place before anything is opened
+      return {};
+    },
+  ],
   [
     "POST",
     /^\/productions$/,
@@ -229,6 +306,14 @@ const routes: Route[] = [
         throw new NotYet(`These frames are not read yet: ${g.times.length} of about ${g.info.frames} are.`);
       if (Number(k) * BLOCK >= index.info.frames) throw new NotFound(`The take has only frames 0 to ${index.info.frames - 1}.`);
       await store.block(id, index, Number(k));
+      return {};
+    },
+  ],
+  [
+    "POST",
+    /^\/takes\/([\w-]+)\/quick$/,
+    async ({ params: [id] }) => {
+      await takes.checkQuick(id);
       return {};
     },
   ],
@@ -318,61 +403,9 @@ const routes: Route[] = [
   ],
 ];
 
-async function readBody(req: IncomingMessage): Promise<unknown> {
-  const parts: Buffer[] = [];
-  let size = 0;
-  for await (const c of req as AsyncIterable<Buffer>) {
-    size += c.length;
-    if (size > 64e6) throw new MediaError("The request is larger than 64 MB.");
-    parts.push(c);
-  }
-  return size ? (JSON.parse(Buffer.concat(parts).toString()) as unknown) : {};
-}
-
-function allowed(req: IncomingMessage): boolean {
-  const given = Buffer.from(String(req.headers[SECRET_HEADER] ?? ""));
-  return given.length === secret.length && timingSafeEqual(given, secret);
-}
-
-const json = (res: ServerResponse, status: number, value: unknown) =>
-  void res.writeHead(status, { "content-type": "application/json" }).end(JSON.stringify(value));
-
-/** Whether a full disk is behind an error, of the file system or the database. */
-function isFull(e: unknown): boolean {
-  for (let x = e; x instanceof Error; x = x.cause)
-    if (/SQLITE_FULL|disk is full|ENOSPC/i.test(`${(x as NodeJS.ErrnoException).code ?? ""} ${x.message}`)) return true;
-  return false;
-}
-
-const server = createServer((req, res) => {
-  void (async () => {
-    if (!allowed(req)) return json(res, 403, { error: "Only the web process may talk to the engine." });
-    const url = new URL(req.url ?? "/", "http://engine");
-    const route = routes.find(([m, re]) => m === req.method && re.test(url.pathname));
-    if (!route) return json(res, 404, { error: "There is nothing here." });
-    const params = route[1].exec(url.pathname)!.slice(1);
-    const body = req.method === "POST" ? await readBody(req) : undefined;
-    const value = await route[2]({ params, body, query: url.searchParams, res });
-    if (value !== undefined) json(res, 200, value);
-  })().catch((e: unknown) => {
-    if (res.headersSent) return res.destroy();
-    if (e instanceof Stale) return json(res, 409, { error: e.message, rev: e.rev, since: e.since });
-    if (e instanceof NotFound) return json(res, 404, { error: e.message });
-    if (e instanceof NotYet) return json(res, 425, { error: e.message });
-    if (e instanceof z.ZodError)
-      return json(res, 400, { error: `The request is not valid: ${e.issues[0].path.join(".") || "body"}: ${e.issues[0].message}.` });
-    if (e instanceof RecipeError || e instanceof MediaError || e instanceof NotSupportedYet || e instanceof RangeError)
-      return json(res, 422, { error: e.message });
-    if (isFull(e))
-      return json(res, 507, { error: "The disk is full, so this was not stored: make room, then do it again; everything before it is there." });
-    log.error(e);
-    json(res, 500, { error: `Something failed in the engine: ${e instanceof Error ? e.message : String(e)}` });
+await serve({ ...to, routes, aside })
+  .then(() => log.info("engine ready"))
+  .catch((e: NodeJS.ErrnoException) => {
+    log.fatal(e.code === "EADDRINUSE" ? "The engine's port is taken." : e.message);
+    return end(1);
   });
-});
-
-server.on("error", (e: NodeJS.ErrnoException) => {
-  log.fatal(e.code === "EADDRINUSE" ? `The engine's port ${process.env.UMBER_ENGINE_PORT} is taken.` : e.message);
-  process.exit(1);
-});
-server.listen(Number(process.env.UMBER_ENGINE_PORT), "127.0.0.1", () => log.info("engine ready"));
-for (const s of ["SIGTERM", "SIGINT"] as const) process.on(s, () => process.exit(0));

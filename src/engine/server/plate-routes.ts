@@ -1,3 +1,4 @@
+import { createHash } from "node:crypto";
 import type { Recipe } from "../../core/document";
 import { bytesOf } from "../../core/pixels/frame";
 import { colourOf } from "../../core/plate/colour";
@@ -15,7 +16,7 @@ import {
   pictureQuerySchema,
   type SurveyAnswer,
 } from "../../wire/plate";
-import type { Documents } from "../db/documents";
+import { type Documents, NotFound, NotYet } from "../db/documents";
 import type { Analyses } from "../jobs/analyses";
 import type { Outside } from "../jobs/outside";
 import type { Plates } from "../jobs/plates";
@@ -25,6 +26,7 @@ import type { Works } from "../jobs/works";
 import { MediaError } from "../media/media-error";
 import type { FrameStore } from "../media/frame-store";
 import type { DataPaths } from "../paths";
+import { pictureKeys } from "../render/pictures";
 import type { Route } from "./route";
 import type { Shots } from "./shots";
 
@@ -41,6 +43,8 @@ interface Parts {
   paths: DataPaths;
   cacheLimit: () => number;
 }
+
+const sha256 = (text: string) => createHash("sha256").update(text).digest("hex");
 
 /** Pixels from an outline in which its surroundings' colour is looked at: from a little beyond its edge. */
 const RING = { from: 4, to: 24 };
@@ -94,7 +98,7 @@ export function plateRoutes({ documents, shots, takes, plates, surveys, analyses
       async ({ params: [id], body }) => {
         const q = buildRequestSchema.parse(body);
         const files = await whole((await documents.read(id)).recipe);
-        const take = files[q.take];
+        const take = Object.hasOwn(files, q.take) && files[q.take];
         if (!take) throw new MediaError("The shot does not use this take (any more).");
         return works.run(q.work, (progress, signal) => plates.built(take, q.built, progress, signal));
       },
@@ -105,6 +109,7 @@ export function plateRoutes({ documents, shots, takes, plates, surveys, analyses
       async ({ params: [id], body }) => {
         const q = alignRequestSchema.parse(body);
         const { recipe } = await documents.read(id);
+        if (!(await takes.there(q.take))) throw new NotFound("This take does not exist (any more).");
         await takes.whole([recipe.takes[recipe.shot.take].asset!, q.take]);
         return works.run(q.work, (progress, signal) =>
           analyses.now(
@@ -137,8 +142,11 @@ export function plateRoutes({ documents, shots, takes, plates, surveys, analyses
       "GET",
       /^\/shots\/([\w-]+)\/picture$/,
       async ({ params: [id], query, res }) => {
-        const { key } = pictureQuerySchema.parse(Object.fromEntries(query));
+        const { hash } = pictureQuerySchema.parse(Object.fromEntries(query));
         const { recipe } = await documents.read(id);
+        // what the shot uses, and nothing else, is worked out for a request
+        const key = pictureKeys(recipe).find((k) => sha256(k) === hash);
+        if (key === undefined) throw new NotYet("The shot uses no such picture (yet).");
         const files = await whole(recipe);
         const f = await plates.frame(key, files, files[recipe.shot.take]);
         res

@@ -88,7 +88,7 @@ export class Shots {
   /** A plate as it is, without what came back before, and what its touches lie on; with a frame of the shot. */
   async plateParts(id: string, which: string, n: number): Promise<WrittenOut> {
     const { recipe } = await this.documents.read(id);
-    const plate = recipe.plates[which];
+    const plate = Object.hasOwn(recipe.plates, which) && recipe.plates[which];
     if (!plate) throw new NotFound("This plate does not exist (any more).");
     const files = await this.takeFiles(recipe);
     const shot = files[recipe.shot.take];
@@ -133,7 +133,7 @@ export class Shots {
     const work = composer(recipe, files, this.store, await readPictures(await this.plates.files(recipe, files)));
     if (what === "frame") return { png: await framePng(await work.frame(n), colour), name: `${base}-${n}-mended.png` };
     if (what === "plate") {
-      if (!which || !recipe.plates[which]) throw new NotFound("This plate does not exist (any more).");
+      if (!which || !Object.hasOwn(recipe.plates, which)) throw new NotFound("This plate does not exist (any more).");
       await work.loadPlate(which);
       return { png: await framePng(work.pictures.plate(which), colour), name: `${base}-plate.png` };
     }

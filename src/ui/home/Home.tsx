@@ -4,15 +4,18 @@ import clsx from "clsx";
 import { Film, Folder, Plus } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 import { toast } from "sonner";
-import { fetchState, placeTake, uploadStills, uploadTake, addMedia } from "@/client/api";
+import { ApiError, fetchState, leave, placeTake, uploadStills, uploadTake, addMedia } from "@/client/api";
 import { listen } from "@/client/events";
+import { uuid } from "@/client/uuid";
 import { byNumber, droppedFiles, isStill, stillsName } from "@/client/input/dropped";
 import type { Take } from "@/wire/take";
 import { Button } from "../parts/Button";
 import { Moth } from "../parts/Moth";
 import { CacheLine } from "./CacheLine";
 import { Coming, type Upload } from "./Coming";
+import { KeptCopies } from "./KeptCopies";
 import { MediaDialog } from "./MediaDialog";
+import { NoticeLines } from "./NoticeLines";
 import { RemoveDialog } from "./RemoveDialog";
 import { ShotPicture } from "./ShotPicture";
 import { StillsDialog } from "./StillsDialog";
@@ -38,7 +41,7 @@ export function Home() {
   }, [client]);
 
   const under = async (name: string, run: (progress: (share: number) => void) => Promise<unknown>) => {
-    const id = crypto.randomUUID();
+    const id = uuid();
     const change = (part: Partial<Upload>) => setUploads((u) => u.map((x) => (x.id === id ? { ...x, ...part } : x)));
     setUploads((u) => [...u, { id, name, share: 0, error: null }]);
     try {
@@ -76,7 +79,8 @@ export function Home() {
       <header className="flex h-11 items-center gap-3 border-b border-line px-4">
         <Moth />
         <h1 className="text-[15px] font-semibold">Umber Moth</h1>
-        <span className="text-dim">takes booms, rigs and their shadows out of locked-off shots</span>
+        <span className="flex-1 text-dim">takes booms, rigs and their shadows out of locked-off shots</span>
+        {query.data?.exposed && <Button onClick={() => void leave().finally(() => location.assign("/enter"))}>Leave</Button>}
       </header>
       <input
         ref={picker}
@@ -92,9 +96,15 @@ export function Home() {
       />
       <div className="mx-auto max-w-[1180px] px-6 py-6">
         {query.isError && (
-          <p role="alert" className="mb-4 text-brick">
-            {query.error.message}
-          </p>
+          <div className="mb-6 max-w-[760px]">
+            <p role="alert" className="mb-3 text-brick">
+              {query.error.message}
+            </p>
+            {query.error instanceof ApiError && (query.error.body as { trouble?: boolean }).trouble && <KeptCopies open />}
+          </div>
+        )}
+        {!!query.data?.notices.length && (
+          <NoticeLines notices={query.data.notices} onAway={() => void client.invalidateQueries({ queryKey: ["state"] })} />
         )}
         {uploads.length > 0 && <Coming uploads={uploads} dismiss={(id) => setUploads((u) => u.filter((x) => x.id !== id))} />}
         {productions.map((p) => (
@@ -162,6 +172,7 @@ export function Home() {
           </p>
         )}
         <CacheLine />
+        {query.isSuccess && <KeptCopies />}
       </div>
       {asked && (
         <StillsDialog

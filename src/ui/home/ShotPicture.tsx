@@ -9,6 +9,7 @@ const rateOf = (t: Take) => (t.info ? Number((t.info.rate[0] / t.info.rate[1]).t
 
 /** What is done about a shot, in words. */
 function state(shot: ShotSummary): string {
+  if (shot.broken) return "Damaged";
   if (shot.renders) return "Rendered";
   if (shot.layers) return `${shot.layers} ${shot.layers === 1 ? "patch" : "patches"}`;
   return "Not begun";
@@ -53,7 +54,8 @@ export function ShotPicture({
         <p className="min-w-0 truncate text-[15px]">{name}</p>
         {shot && <span className={`shrink-0 ${shot.layers ? "text-bone" : "text-dim"}`}>{state(shot)}</span>}
       </div>
-      {info && (
+      {shot?.broken && <p className="text-[12px] text-brick">{shot.broken}</p>}
+      {info && !shot?.broken && (
         <p className="num truncate text-[12px] text-dim">
           {info.width}×{info.height} · {rateOf(take)} fps · {shot ? shot.out - shot.in + 1 : info.frames} frames{info.sound ? " · sound" : ""}
         </p>

@@ -1,6 +1,6 @@
 import { pass } from "@/server/engine";
-import { route } from "@/server/route";
+import { jsonBody, route } from "@/server/route";
 import { cacheRequestSchema } from "@/wire/media";
 
 export const GET = route(() => pass("/cache"));
-export const POST = route(async (req) => pass("/cache", { method: "POST", body: cacheRequestSchema.parse(await req.json()) }));
+export const POST = route(async (req) => pass("/cache", { method: "POST", body: cacheRequestSchema.parse(await jsonBody(req)) }));

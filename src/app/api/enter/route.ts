@@ -1,18 +1,30 @@
-import { entryCookie, isPassphrase } from "@/server/entry";
-import { Refusal, route } from "@/server/route";
+import { closedFor, entryCookie, isPassphrase } from "@/server/entry";
+import { jsonBody, Refusal, route } from "@/server/route";
 import { z } from "zod";
 
 const schema = z.strictObject({ passphrase: z.string().max(1000) });
 
-/** Answers the passphrase with the cookie; a wrong one after a second. */
+/** Guesses are heard one after another. */
+let turn: Promise<unknown> = Promise.resolve();
+
+/** Answers the passphrase with the cookie; a wrong one after a second, and after some of them none for a while, all comers together. */
 export const POST = route(
   async (req) => {
-    const { passphrase } = schema.parse(await req.json());
-    if (!isPassphrase(passphrase)) {
+    const { passphrase } = schema.parse(await jsonBody(req));
+    const mine = turn.then(async () => {
+      const wait = closedFor(Date.now());
+      if (wait)
+        throw new Refusal(
+          429,
+          `Too many wrong passphrases were given: the next is heard in ${wait < 100 ? `${wait} s` : `${Math.ceil(wait / 60)} minutes`}.`,
+        );
+      if (isPassphrase(passphrase, Date.now())) return;
       await new Promise((r) => setTimeout(r, 1000));
       throw new Refusal(401, "This is not the passphrase: it is the one Umber Moth was started with (UMBER_PASSPHRASE).");
-    }
-    return Response.json({}, { headers: { "set-cookie": entryCookie(), "cache-control": "no-store" } });
+    });
+    turn = mine.catch(() => undefined);
+    await mine;
+    return Response.json({}, { headers: { "set-cookie": entryCookie(req), "cache-control": "no-store" } });
   },
   { open: true },
 );

@@ -1,5 +1,5 @@
 import { pass } from "@/server/engine";
-import { route } from "@/server/route";
+import { jsonBody, route } from "@/server/route";
 import { newProductionSchema } from "@/wire/shot";
 
-export const POST = route(async (req) => pass("/productions", { method: "POST", body: newProductionSchema.parse(await req.json()) }));
+export const POST = route(async (req) => pass("/productions", { method: "POST", body: newProductionSchema.parse(await jsonBody(req)) }));

@@ -1,6 +1,6 @@
 import { pass } from "@/server/engine";
-import { route } from "@/server/route";
+import { jsonBody, route } from "@/server/route";
 import { useMediaSchema } from "@/wire/media";
 
 /** Begins a take with footage that stays where it lies. */
-export const POST = route(async (req) => pass("/media/use", { method: "POST", body: useMediaSchema.parse(await req.json()) }));
+export const POST = route(async (req) => pass("/media/use", { method: "POST", body: useMediaSchema.parse(await jsonBody(req)) }));

@@ -1,7 +1,7 @@
 import { pass } from "@/server/engine";
-import { checkedId, route } from "@/server/route";
+import { checkedId, jsonBody, route } from "@/server/route";
 import { colourRequestSchema } from "@/wire/plate";
 
 export const POST = route<{ id: string }>(async (req, { id }) =>
-  pass(`/shots/${checkedId(id)}/colour`, { method: "POST", body: colourRequestSchema.parse(await req.json()) }),
+  pass(`/shots/${checkedId(id)}/colour`, { method: "POST", body: colourRequestSchema.parse(await jsonBody(req)) }),
 );

@@ -1,7 +1,7 @@
 import { pass } from "@/server/engine";
-import { checkedId, route } from "@/server/route";
+import { checkedId, jsonBody, route } from "@/server/route";
 import { cutRequestSchema } from "@/wire/shot";
 
 export const POST = route<{ id: string }>(async (req, { id }) =>
-  pass(`/shots/${checkedId(id)}/cut`, { method: "POST", body: cutRequestSchema.parse(await req.json()) }),
+  pass(`/shots/${checkedId(id)}/cut`, { method: "POST", body: cutRequestSchema.parse(await jsonBody(req)) }),
 );

@@ -1,5 +1,5 @@
 import { pass } from "@/server/engine";
-import { checkedId, route } from "@/server/route";
+import { checkedId, jsonBody, route } from "@/server/route";
 import { outsideEndSchema, outsideRequestSchema } from "@/wire/plate";
 
 export const GET = route<{ id: string }>((req, { id }) => {
@@ -8,5 +8,5 @@ export const GET = route<{ id: string }>((req, { id }) => {
 });
 
 export const POST = route<{ id: string }>(async (req, { id }) =>
-  pass(`/shots/${checkedId(id)}/outside`, { method: "POST", body: outsideRequestSchema.parse(await req.json()) }),
+  pass(`/shots/${checkedId(id)}/outside`, { method: "POST", body: outsideRequestSchema.parse(await jsonBody(req)) }),
 );

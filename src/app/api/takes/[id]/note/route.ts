@@ -1,7 +1,7 @@
 import { pass } from "@/server/engine";
-import { checkedId, route } from "@/server/route";
+import { checkedId, jsonBody, route } from "@/server/route";
 import { takeNoteSchema } from "@/wire/take";
 
 export const POST = route<{ id: string }>(async (req, { id }) =>
-  pass(`/takes/${checkedId(id)}/note`, { method: "POST", body: takeNoteSchema.parse(await req.json()) }),
+  pass(`/takes/${checkedId(id)}/note`, { method: "POST", body: takeNoteSchema.parse(await jsonBody(req)) }),
 );

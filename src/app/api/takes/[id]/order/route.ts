@@ -1,7 +1,7 @@
 import { pass } from "@/server/engine";
-import { checkedId, route } from "@/server/route";
+import { checkedId, jsonBody, route } from "@/server/route";
 import { orderRequestSchema } from "@/wire/shot";
 
 export const POST = route<{ id: string }>(async (req, { id }) =>
-  pass(`/takes/${checkedId(id)}/order`, { method: "POST", body: orderRequestSchema.parse(await req.json()) }),
+  pass(`/takes/${checkedId(id)}/order`, { method: "POST", body: orderRequestSchema.parse(await jsonBody(req)) }),
 );

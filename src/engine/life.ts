@@ -1,0 +1,54 @@
+/** The engine's life beside the launcher: it ends when it is told to or when the launcher has gone, and says that it is alive. */
+
+/** Exit statuses that tell the launcher not to start the engine again. */
+export const IN_USE = 3;
+export const CANNOT_RUN = 4;
+
+let leave: () => Promise<void> = () => Promise.resolve();
+let leaving = false;
+
+/** Ends the process once what is open has been closed; at most five seconds later in any case. */
+export async function end(status: number): Promise<never> {
+  if (!leaving) {
+    leaving = true;
+    setTimeout(() => process.exit(status), 5000).unref();
+    await leave().catch(() => undefined);
+    process.exit(status);
+  }
+  return new Promise<never>(() => undefined);
+}
+
+/** What has to be closed before the end. */
+export function beforeEnd(close: () => Promise<void>): void {
+  leave = close;
+}
+
+/** From the first moment on, before anything is opened. */
+export function beginLife(): void {
+  for (const s of ["SIGTERM", "SIGINT", "SIGHUP"] as const) process.on(s, () => void end(0));
+  // the launcher was killed: nobody would end us any more
+  process.on("disconnect", () => void end(0));
+  process.on("message", (m) => m === "alive?" && process.send?.("alive"));
+}
+
+/** What is being done, so that the launcher can name it when nothing is heard any more. */
+export interface Doing {
+  /** Names it for the next start, which leaves it alone. */
+  key: string;
+  words: string;
+}
+
+/** Tells the launcher what begins; call what is returned when it has ended. */
+export function doing(d: Doing): () => void {
+  process.send?.({ begins: d });
+  return () => void process.send?.({ ends: d.key });
+}
+
+/** What the engine hung on before, as the launcher noted it. */
+export function setAside(text = process.env.UMBER_SET_ASIDE): Doing[] {
+  try {
+    return text ? (JSON.parse(text) as Doing[]) : [];
+  } catch {
+    return [];
+  }
+}
