@@ -1,5 +1,5 @@
 import { spawn } from "node:child_process";
-import { join } from "node:path";
+import { join, resolve } from "node:path";
 import { buildEngine, installPackages, needFfmpeg } from "./steps.mjs";
 
 /** Runs a command of the command line, with this terminal's streams. */
@@ -7,9 +7,10 @@ export async function cli(root, args) {
   await installPackages(root);
   await needFfmpeg();
   await buildEngine(root);
-  return new Promise((resolve) => {
-    const child = spawn(process.execPath, ["--enable-source-maps", join(root, "dist", "cli.mjs"), ...args], { stdio: "inherit" });
+  const env = { ...process.env, UMBER_DATA: resolve(process.env.UMBER_DATA || join(root, "data")) };
+  return new Promise((done) => {
+    const child = spawn(process.execPath, ["--enable-source-maps", join(root, "dist", "cli.mjs"), ...args], { stdio: "inherit", env });
     for (const s of ["SIGINT", "SIGTERM"]) process.on(s, () => child.kill(s));
-    child.on("close", (code) => resolve(code ?? 1));
+    child.on("close", (code) => done(code ?? 1));
   });
 }

@@ -2,12 +2,11 @@ import { mkdtemp, rm } from "node:fs/promises";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { parseArgs } from "node:util";
-import { NotSupportedYet } from "../../core/document";
-import { RecipeError } from "../../recipe/schema";
 import { sentences } from "../../core/survey/sentences";
 import { type Area, buildPlate } from "../analysis/build";
 import { surveyTake } from "../analysis/survey";
-import { MediaError } from "../media/media-error";
+import { StartFailure } from "../keeping/start-failure";
+import { isMeant } from "../media/media-error";
 import { FrameStore } from "../media/frame-store";
 import { writeWhole } from "../media/index-file";
 import { framePng } from "../media/stills";
@@ -17,11 +16,15 @@ import { render } from "../render/render";
 import { WRITTEN, type Written } from "../render/spec";
 import { stretchOnly } from "../render/stretch";
 
+import { backupCommand, restoreCommand } from "./keeping";
+
 class Usage extends Error {}
 
 const USAGE = `umber render RECIPE.json --out FILE [--codec h264|prores|ffv1|vp9] [--preset medium] [--crf N] [--only patch|matte] [--handles N] [--convert]
 umber survey FILE --json
-umber plate FILE --out plate.png [--frame N | --from A --to B [--averaged]]`;
+umber plate FILE --out plate.png [--frame N | --from A --to B [--averaged]]
+umber backup DIR
+umber restore [DIR | COPY]`;
 
 function options(args: string[], names: Record<string, "string" | "boolean">) {
   try {
@@ -157,11 +160,24 @@ async function plateCommand(args: string[]): Promise<void> {
   await writeWhole(values.out, png);
 }
 
-const COMMANDS: Record<string, (args: string[]) => Promise<void>> = { render: renderCommand, survey: surveyCommand, plate: plateCommand };
+/** One folder or name, or none where that is allowed. */
+function oneName(command: string, args: string[], needed: boolean): string | undefined {
+  const { rest } = options(args, {});
+  if (rest.length > 1 || (needed && !rest.length)) throw new Usage(`${command} needs one DIR`);
+  return rest[0];
+}
+
+const COMMANDS: Record<string, (args: string[]) => Promise<void>> = {
+  render: renderCommand,
+  survey: surveyCommand,
+  plate: plateCommand,
+  backup: (args) => backupCommand(oneName("backup", args, true)!),
+  restore: (args) => restoreCommand(oneName("restore", args, false)),
+};
 
 const [command, ...args] = process.argv.slice(2);
 try {
-  if (!COMMANDS[command]) throw new Usage(`“${command ?? ""}” is no command`);
+  if (!Object.hasOwn(COMMANDS, command ?? "")) throw new Usage(`“${command ?? ""}” is no command`);
   await COMMANDS[command](args);
 } catch (e) {
   const message = e instanceof Error ? e.message : String(e);
@@ -170,7 +186,7 @@ try {
       `${message.replace(/\.$/, "")}. Use: ${USAGE.split("\n").find((l) => l.startsWith(`umber ${command} `)) ?? USAGE.replace(/\n/g, " | ")}\n`,
     );
     process.exitCode = 2;
-  } else if (e instanceof RecipeError || e instanceof MediaError || e instanceof NotSupportedYet || e instanceof RangeError) {
+  } else if (isMeant(e) || e instanceof StartFailure) {
     process.stderr.write(`${message}\n`);
     process.exitCode = 2;
   } else {

@@ -4,8 +4,8 @@ import { migrate } from "drizzle-orm/libsql/migrator";
 import { readFileSync } from "node:fs";
 import { mkdir, open, readdir, stat } from "node:fs/promises";
 import { basename, join } from "node:path";
-import { dailyIsDue, makeCopy } from "../data/copies";
-import { startFailure, StartFailure } from "../data/start-failure";
+import { dailyIsDue, makeCopy } from "../keeping/copies";
+import { startFailure, StartFailure } from "../keeping/start-failure";
 import { type DataPaths, dataPaths } from "../paths";
 import * as schema from "./schema";
 

@@ -15,9 +15,9 @@ import {
 import { preferencesSchema } from "../../wire/preferences";
 import { addStillsSchema, cacheRequestSchema, mediaQuerySchema, placeTakeSchema, useMediaSchema } from "../../wire/media";
 import { BLOCK, NAME_HEADER } from "../../wire/layout";
-import { askToGoBack, copies, goBackIfAsked } from "../data/copies";
-import { takeFolder } from "../data/lock";
-import { InUse, startFailure, StartFailure } from "../data/start-failure";
+import { askToGoBack, copies, goBackIfAsked } from "../keeping/copies";
+import { takeFolder } from "../keeping/lock";
+import { InUse, startFailure, StartFailure } from "../keeping/start-failure";
 import { Documents, NotFound, NotYet, Stale } from "../db/documents";
 import { Library } from "../db/library";
 import { openChecked } from "../db/open";

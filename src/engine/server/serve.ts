@@ -3,7 +3,7 @@ import { createServer, type IncomingMessage, type Server, type ServerResponse } 
 import type { Logger } from "pino";
 import { z } from "zod";
 import { SECRET_HEADER } from "../../wire/layout";
-import { StartFailure } from "../data/start-failure";
+import { StartFailure } from "../keeping/start-failure";
 import { Broken, NotFound, NotYet, Stale } from "../db/documents";
 import { isMeant, MediaError } from "../media/media-error";
 import { NoSuchName } from "../paths";

@@ -1,7 +1,7 @@
 import type { Logger } from "pino";
 import { goBackSchema } from "../../wire/shot";
-import { copies, goBackTo } from "../data/copies";
-import type { StartFailure } from "../data/start-failure";
+import { copies, goBackTo } from "../keeping/copies";
+import type { StartFailure } from "../keeping/start-failure";
 import type { DataPaths } from "../paths";
 import { beforeEnd, end } from "../life";
 import { serve } from "./serve";
