@@ -197,6 +197,69 @@ describe("hostile footage opens nothing else", () => {
   });
 });
 
+it("what changes something needs an Origin, /icon.svg and all pages are made of a name of ours, and bodies have a limit", async () => {
+  const port = new URL(app.url).port;
+  const bare = (path: string) =>
+    new Promise<number>((resolve, reject) => {
+      const r = request({ host: "127.0.0.1", port, method: "POST", path, headers: { "content-length": "2" } }, (res) => {
+        res.resume();
+        resolve(res.statusCode!);
+      });
+      r.on("error", reject);
+      r.end("{}");
+    });
+  for (const path of ["/api/productions", `/api/shots/${shot}/edits`, "/api/takes?name=a.mp4"]) expect([path, await bare(path)]).toEqual([path, 403]);
+  const script = /\/_next\/static\/[^"]+\.js/.exec((await ask("GET", "/")).body)![0];
+  for (const path of ["/icon.svg", script, "/"])
+    for (const host of ["evil.example", `evil.example:${port}`, "127.0.0.1.evil.example"])
+      expect([path, host, (await ask("GET", path, { host, origin: `http://${host}` })).status]).toEqual([path, host, 403]);
+  expect([(await ask("GET", "/icon.svg")).status, (await ask("GET", script)).status]).toEqual([200, 200]);
+  const long = await s.post(`/api/shots/${shot}/edits`, { name: "x".repeat(65e6) });
+  expect([long.status, long.value.error]).toEqual([413, "The request is larger than 64 MB."]);
+});
+
+it("ids and keys of requests lead nowhere else, and what fails says nothing of paths, SQL or stacks", async () => {
+  const work = crypto.randomUUID();
+  const outline = [[100, 100], [300, 100], [300, 300]]; // prettier-ignore
+  const align = (t: string) => s.post(`/api/shots/${shot}/align`, { take: t, at: 3, frame: 3, avoid: [], work });
+  const edit = (patches: object[], inverse: object[]) =>
+    s.post(`/api/shots/${shot}/edits`, { editId: crypto.randomUUID(), base: 0, name: "x", patches, inverse });
+  const set = (path: (string | number)[], value: unknown, back: unknown) =>
+    edit([{ op: "replace", path, value }], [{ op: "replace", path, value: back }]);
+  const answers = [
+    await align("../../x"),
+    await align("00000000-0000-4000-8000-000000000000"),
+    await s.post(`/api/shots/${shot}/build`, { take: "constructor", built: { in: 0, out: 5 }, work }),
+    await s.post(`/api/shots/${shot}/build`, { take: "__proto__", built: { in: 0, out: 5 }, work }),
+    await s.post(`/api/shots/${shot}/outside`, { plate: "constructor", kind: "png8", frame: 0 }),
+    await s.post(`/api/shots/${shot}/colour`, { frame: 1e8, outline }),
+    await s.post(`/api/shots/${shot}/colour`, { frame: 3, outline: [[0], [1], [2]] }),
+    await s.post(`/api/shots/${shot}/find`, { at: 1e7, outline, work }),
+    await set(["takes", "a", "asset"], "../../x", take),
+    await set(["takes", "a", "asset"], "00000000-0000-4000-8000-000000000000", take),
+    await edit([{ op: "add", path: ["__proto__", "x"], value: 1 }], [{ op: "remove", path: ["__proto__", "x"] }]),
+    await edit(
+      [{ op: "add", path: ["plates", "constructor"], value: { from: { take: "a", frame: 1 }, touches: [] } }],
+      [{ op: "remove", path: ["plates", "constructor"] }],
+    ),
+    await edit([{ op: "replace", path: ["name"], value: "x" }], [{ op: "replace", path: ["name"], value: "not what it was" }]),
+    await edit([{ op: "replace", path: ["plates", "none", "name"], value: "x" }], [{ op: "replace", path: ["name"], value: "x" }]),
+  ];
+  for (const key of ["../../x", "a".repeat(64), "", encodeURIComponent('built:["a",{"in":0,"out":95}]')])
+    for (const name of ["hash", "key"]) {
+      const r = await fetch(`${app.url}/api/shots/${shot}/picture?${name}=${key}`);
+      answers.push({ status: r.status, value: (await r.json()) as { error: string } });
+    }
+  for (const [i, r] of answers.entries()) {
+    expect([i, r.status, r.value.error]).toEqual([i, [400, 404, 422, 425].find((x) => x === r.status), expect.any(String)]);
+    expect(r.value.error).not.toMatch(/SQLite|SELECT|ENOENT|\n|node_modules|\/tmp|\.json/);
+    expect(r.value.error).not.toContain(app.data);
+  }
+  expect((await s.document(shot)).rev).toBe(0);
+  expect(readdirSync(join(app.data, "cache")).filter((f) => f !== take)).toEqual([]);
+  expect(existsSync(join(app.data, "..", "x"))).toBe(false);
+});
+
 describe("in the browser", () => {
   let d: WebDriver;
   beforeAll(async () => (d = await openBrowser(downloads())));
@@ -247,13 +310,36 @@ describe("beyond this machine", () => {
     const port = new URL(open.url).port;
     try {
       const named = { host: `studio.local:${port}` };
-      for (const { method, path } of routes.filter((r) => r.path !== "/api/enter"))
+      for (const { method, path } of routes.filter((r) => !["/api/enter"].includes(r.path)))
         expect([path, (await ask(method, path.replace("[id]", take).replace("[n]", "0"), named, port)).status]).toEqual([path, 401]);
       const page = await ask("GET", "/", { ...named, "sec-fetch-mode": "navigate" }, port);
       expect([page.status, new URL(String(page.headers.location), open.url).pathname]).toEqual([307, "/enter"]);
       const forged = await ask("GET", "/api/state", { ...named, cookie: `umber=${"0".repeat(64)}` }, port);
       expect(forged.status).toBe(401);
       expect((await ask("GET", "/api/state", { ...named, origin: "http://evil.example" }, port)).status).toBe(403);
+
+      const cookieOf = (r: { headers: Record<string, unknown> }) => String((r.headers["set-cookie"] as string[])[0]);
+      const guess = (passphrase: string, more: Record<string, string> = {}) =>
+        new Promise<{ status: number; headers: Record<string, unknown>; body: string }>((resolve, reject) => {
+          const body = JSON.stringify({ passphrase });
+          const headers = { ...named, origin: `http://${named.host}`, "content-type": "application/json", "content-length": body.length, ...more };
+          const r = request({ host: "127.0.0.1", port, method: "POST", path: "/api/enter", headers }, (res) => {
+            let text = "";
+            res.on("data", (d: Buffer) => (text += String(d)));
+            res.on("end", () => resolve({ status: res.statusCode!, headers: res.headers, body: text }));
+          });
+          r.on("error", reject);
+          r.end(body);
+        });
+      // behind https the cookie stays there; whoever leaves has left for good
+      const plain = cookieOf(await guess("a boat to Vell"));
+      const safe = cookieOf(await guess("a boat to Vell", { "x-forwarded-proto": "https" }));
+      expect([/Secure/.test(plain), /HttpOnly; SameSite=Strict; Secure/.test(safe)]).toEqual([false, true]);
+      const mine = { ...named, cookie: plain.split(";")[0] };
+      expect((await ask("GET", "/api/state", mine, port)).status).toBe(200);
+      expect((await ask("POST", "/api/leave", mine, port)).status).toBe(200);
+      expect((await ask("GET", "/api/state", mine, port)).status).toBe(401);
+      expect((await ask("GET", "/api/state", { ...named, cookie: safe.split(";")[0] }, port)).status).toBe(200);
 
       const d = await openBrowser(downloads());
       try {
@@ -266,9 +352,19 @@ describe("beyond this machine", () => {
         await until("the first page", async () => (await d.findElement({ css: "main" }).getText()).includes("Drop footage anywhere"));
         const cookie = (await d.manage().getCookies()).find((c) => c.name === "umber")!;
         expect([cookie.httpOnly, cookie.sameSite]).toEqual([true, "Strict"]);
+        await d.findElement({ xpath: "//button[normalize-space(.)='Leave']" }).click();
+        await until("the question again", async () => (await d.getCurrentUrl()).endsWith("/enter"));
+        await d.get(open.url);
+        await until("still the question", async () => (await d.getCurrentUrl()).endsWith("/enter"));
       } finally {
         await d.quit();
       }
+      // many guesses at once: each counts, and after five none is heard for a while, whoever makes it
+      const guesses = await Promise.all(Array.from({ length: 12 }, (_, i) => guess(`guess ${i}`)));
+      expect(guesses.map((g) => g.status).sort()).toEqual([...Array<number>(5).fill(401), ...Array<number>(7).fill(429)]);
+      const late = await guess("a boat to Vell");
+      expect([late.status, late.body]).toEqual([429, expect.stringMatching(/Too many wrong passphrases were given: the next is heard in \d+ s/)]);
+      expect(open.said().match(/a wrong passphrase was given/g)).toHaveLength(6);
     } finally {
       await open.stop();
     }

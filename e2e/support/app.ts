@@ -17,7 +17,9 @@ const freePort = () =>
 export interface App {
   url: string;
   data: string;
-  pids: () => { engine: number; web: number };
+  pids: () => { launcher: number; engine: number; web: number };
+  /** What it has printed. */
+  said: () => string;
   stop: () => Promise<void>;
 }
 
@@ -31,6 +33,7 @@ export async function startApp(command: "demo" | "start", data?: string, more: R
     stdio: ["ignore", "pipe", "pipe"],
   });
   let out = "";
+  child.stdout.on("error", () => undefined);
   child.stderr.on("data", (d: Buffer) => {
     out += String(d);
     if (process.env.UMBER_SHOW) process.stderr.write(d);
@@ -47,14 +50,27 @@ export async function startApp(command: "demo" | "start", data?: string, more: R
     data: folder,
     pids: () => {
       const last = (name: string) => Number([...out.matchAll(new RegExp(`^${name} (\\d+)$`, "gm"))].at(-1)![1]);
-      return { engine: last("engine"), web: last("web") };
+      return { launcher: child.pid!, engine: last("engine"), web: last("web") };
     },
+    said: () => out,
     stop: async () => {
-      child.kill("SIGTERM");
-      await new Promise((r) => child.once("close", r));
+      if (child.exitCode === null && child.signalCode === null) {
+        child.kill("SIGTERM");
+        await new Promise((r) => child.once("close", r));
+      }
       if (!data) await rm(folder, { recursive: true, force: true });
     },
   };
+}
+
+/** Whether a process is there. */
+export function lives(pid: number): boolean {
+  try {
+    process.kill(pid, 0);
+    return true;
+  } catch {
+    return false;
+  }
 }
 
 /** Waits until `test` answers something true. */

@@ -309,7 +309,7 @@ export class RecipeError extends Error {}
 export function parseRecipe(value: unknown): Recipe {
   const got = recipeSchema.safeParse(value);
   if (got.success) return got.data as Recipe;
-  throw new RecipeError(`The recipe is not valid: ${describe(deepest(got.error.issues), value)}.`);
+  throw new RecipeError(`The recipe is not valid: ${oneLine(describe(deepest(got.error.issues), value))}.`);
 }
 
 type Issue = z.core.$ZodIssue;
@@ -324,6 +324,9 @@ function deepest(issues: readonly Issue[]): Issue {
   return reach(issues[0]);
 }
 const score = (i: Issue) => i.path.length * 10 + (i.code === "unrecognized_keys" ? -3 : 0) + (i.code === "invalid_type" ? -1 : 0);
+
+/** Names in a document may hold anything; a sentence is one line, and ends. */
+const oneLine = (s: string) => s.replace(/[\p{Cc}\u2028\u2029]+/gu, " ").replace(/^(.{500}).+$/u, "$1…");
 
 function describe(issue: Issue, root: unknown): string {
   const path = issue.path.map(String).join(".") || "the document";

@@ -2,8 +2,11 @@ import { mkdtempSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { sql } from "drizzle-orm";
+import fc from "fast-check";
+import { applyPatches, produceWithPatches } from "immer";
 import { beforeAll, describe, expect, it } from "vitest";
-import { edit } from "../../recipe/edits";
+import { edit, type Patch } from "../../recipe/edits";
+import { RecipeError } from "../../recipe/schema";
 import type { TakeInfo } from "../../wire/take";
 import { Documents, Stale } from "./documents";
 import { Library } from "./library";
@@ -84,5 +87,123 @@ describe("documents", () => {
     await expect(set("edit-bad-1", rev + 1, -1)).rejects.toThrow(/shot\.out: found -1/);
     await expect(docs.steps("no-such-shot", { editId: "undo-none-1", base: 0, step: "undo", times: 1 })).rejects.toThrow(/does not exist/);
     expect((await docs.read(shot)).recipe.shot.out).toBe(90);
+  });
+});
+
+describe("edits from anywhere", () => {
+  it("are stored only where they can be taken back and leave a shot that opens (property)", async () => {
+    const data = mkdtempSync(join(tmpdir(), "umber-edits-"));
+    const library = new Library(await openDatabase(data, "drizzle"));
+    const take = await library.addTake(await library.addProduction("x"), "hall.mp4", "/nowhere/hall.mp4", true);
+    const id = await library.addShot(take.id, "hall", { frames: 96 } as TakeInfo);
+    const db = await openDatabase(data, "drizzle");
+    let docs = new Documents(db);
+    const known = async (assets: string[]) => {
+      for (const a of assets) if (!(await library.hasTake(a))) throw new RecipeError("unknown");
+    };
+    docs.known = known;
+    const values = fc.oneof(
+      fc.constantFrom<unknown>("../../x", "x", -1, 3, 95, null, {}, [], { take: "a", in: 0, out: 9 }, { asset: take.id }, { asset: "../../x" }),
+      fc.constant({ id: "i", name: "Boom", layers: [] }),
+      fc.constant({ from: { take: "a", frame: 3 } }), // its touches are a default
+      fc.anything({ maxDepth: 2 }),
+    );
+    const steps = fc.constantFrom(
+      "takes",
+      "a",
+      "plates",
+      "p",
+      "intruders",
+      "shot",
+      "name",
+      "out",
+      "asset",
+      "touches",
+      "__proto__",
+      "constructor",
+      0,
+      1,
+    );
+    const patch = fc.record({
+      op: fc.constantFrom("add" as const, "replace" as const, "remove" as const),
+      path: fc.array(steps, { maxLength: 3 }),
+      value: values,
+    });
+    let [stored, refused] = [0, 0];
+    await fc.assert(
+      fc.asyncProperty(
+        fc.array(patch, { minLength: 1, maxLength: 3 }),
+        fc.option(fc.array(patch, { minLength: 1, maxLength: 2 })),
+        async (patches, wrong) => {
+          const { rev, recipe } = await docs.read(id);
+          const before = JSON.stringify(recipe);
+          // an inverse as a page makes it, or one that is made up
+          let inverse: Patch[] = (wrong ?? []) as Patch[];
+          if (!wrong)
+            try {
+              inverse = produceWithPatches(recipe, (d) => void applyPatches(d, patches as Patch[]))[2];
+            } catch {
+              inverse = [];
+            }
+          const e = { editId: `fuzz-${stored}-${refused}-${rev}`, base: rev, name: "x", patches, inverse };
+          const answer = await docs.edit(id, e).catch((x: unknown) => x as Error);
+          if (answer instanceof Error) {
+            refused++;
+            expect(answer).toBeInstanceOf(RecipeError);
+            expect(answer.message.split("\n")).toHaveLength(1);
+            expect(JSON.stringify((await docs.read(id)).recipe)).toBe(before);
+          } else {
+            stored++;
+            const undone = await docs.steps(id, { editId: `${e.editId}-undo`, base: answer.rev, step: "undo", times: 1 });
+            expect((await docs.read(id)).recipe).toEqual(JSON.parse(before));
+            await docs.steps(id, { editId: `${e.editId}-redo`, base: undone.rev, step: "redo", times: 1 });
+          }
+          docs = new Documents(db); // as after a restart
+          docs.known = known;
+          expect((await docs.read(id)).recipe.format).toBe("umber-moth/recipe");
+          expect((await library.productions())[0].shots[0].broken).toBeNull();
+        },
+      ),
+      { numRuns: 400 },
+    );
+    expect([stored > 5, refused > 50]).toEqual([true, true]);
+  });
+
+  it("what is stored has its defaults, and a fact is passed over by undo", async () => {
+    const docs = new Documents(await open());
+    const { rev } = await docs.read(shot);
+    const value = { from: { take: "a", frame: 3 } };
+    const made = await docs.edit(shot, {
+      editId: "edit-default",
+      base: rev,
+      name: "Make a plate",
+      patches: [{ op: "add", path: ["plates", "q"], value }],
+      inverse: [{ op: "remove", path: ["plates", "q"] }],
+    });
+    expect((await docs.read(shot)).recipe.plates.q.touches).toEqual([]);
+    const patches = [{ op: "replace" as const, path: ["shot", "out"], value: 80 }];
+    const fact = await docs.fact(shot, { editId: "fact-count-1", base: made.rev, name: "The take was read", patches });
+    expect(fact.undo).toBe("Make a plate");
+    await docs.steps(shot, { editId: "undo-default", base: fact.rev, step: "undo", times: 1 });
+    expect((await docs.read(shot)).recipe).toMatchObject({ shot: { out: 80 } });
+    expect((await docs.read(shot)).recipe.plates.q).toBeUndefined();
+  });
+
+  it.each([
+    [
+      "an inverse that does not lead back",
+      [{ op: "replace" as const, path: ["name"], value: "x" }],
+      [{ op: "replace" as const, path: ["name"], value: "y" }],
+    ],
+    [
+      "a path that leads nowhere",
+      [{ op: "replace" as const, path: ["plates", "no", "name"], value: "x" }],
+      [{ op: "replace" as const, path: ["name"], value: "y" }],
+    ],
+    ["a reserved name", [{ op: "add" as const, path: ["__proto__", "x"], value: 1 }], [{ op: "remove" as const, path: ["__proto__", "x"] }]],
+  ])("%s is refused in a sentence", async (_, patches, inverse) => {
+    const docs = new Documents(await open());
+    const { rev } = await docs.read(shot);
+    await expect(docs.edit(shot, { editId: `edit-no-${rev}-${_.length}`, base: rev, name: "x", patches, inverse })).rejects.toThrow(RecipeError);
   });
 });

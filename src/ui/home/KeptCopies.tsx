@@ -51,6 +51,7 @@ export function KeptCopies({ open = false }: { open?: boolean }) {
           </Button>
         </p>
       )}
+      {open && <h2 className="mt-4 text-[15px]">Kept copies of your work</h2>}
       {listed && (
         <ul className="mt-2 max-w-[640px] divide-y divide-line border-y border-line">
           {list.map((c) => (
