@@ -51,8 +51,7 @@ export async function backUp(paths: DataPaths, to: string): Promise<{ files: num
   const renders = (await copy.execute("SELECT id FROM jobs WHERE state = 'done'")).rows.map((r) => String(r[0]));
   copy.close();
   const wanted: string[] = [];
-  for (const id of own)
-    for (const f of await filesBelow(paths.take(id))) if (/^(original|stills\/)/.test(f)) wanted.push(`takes/${id}/${f}`);
+  for (const id of own) for (const f of await filesBelow(paths.take(id))) if (/^(original|stills\/)/.test(f)) wanted.push(`takes/${id}/${f}`);
   for (const id of renders) for (const f of await filesBelow(paths.render(id))) wanted.push(`renders/${id}/${f}`);
   for (const d of ["pictures", "outside"]) for (const f of await filesBelow(join(paths.data, d))) wanted.push(`${d}/${f}`);
   if (await stat(paths.settings).catch(() => null)) wanted.push("settings.json");
@@ -61,8 +60,7 @@ export async function backUp(paths: DataPaths, to: string): Promise<{ files: num
     await copyFile(join(paths.data, f), join(to, f));
   }
   const files = [];
-  for (const path of ["umber.db", ...wanted])
-    files.push({ path, bytes: (await stat(join(to, path))).size, sha256: await sha256(join(to, path)) });
+  for (const path of ["umber.db", ...wanted]) files.push({ path, bytes: (await stat(join(to, path))).size, sha256: await sha256(join(to, path)) });
   // last: a backup without it was cut off
   await writeWhole(join(to, MANIFEST), JSON.stringify({ format: "umber-moth/backup", version: 1, root: paths.data, files }, null, 1));
   return { files: files.length, bytes: files.reduce((n, f) => n + f.bytes, 0) };
@@ -84,7 +82,9 @@ export async function putBack(paths: DataPaths, from: string, now: number): Prom
   for (const f of manifest.files) {
     const s = await stat(join(from, f.path)).catch(() => null);
     if (s?.size !== f.bytes || (await sha256(join(from, f.path))) !== f.sha256)
-      throw new MediaError(`The backup is damaged: “${f.path}” ${s ? "is not as it was written" : "is missing"}. Nothing was changed; give another one.`);
+      throw new MediaError(
+        `The backup is damaged: “${f.path}” ${s ? "is not as it was written" : "is missing"}. Nothing was changed; give another one.`,
+      );
   }
   const aside = join(paths.aside, `before-restore-${now}`);
   for (const f of manifest.files) {

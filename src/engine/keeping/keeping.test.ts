@@ -92,7 +92,11 @@ describe("the database", () => {
   });
 
   it.each([
-    ["that is text", (file: string) => writeFileSync(file, "this is not a database, and long enough to be read as one"), /is damaged and was left as it is/],
+    [
+      "that is text",
+      (file: string) => writeFileSync(file, "this is not a database, and long enough to be read as one"),
+      /is damaged and was left as it is/,
+    ],
     ["that is cut off", (file: string) => truncateSync(file, 8192), /is damaged and was left as it is/],
     ["with holes", (file: string) => writeFileSync(file, readFileSync(file).fill(7, 4096, 20000)), /is damaged and was left as it is/],
   ])("%s is refused in one sentence, and left as it is", async (_, damage, words) => {

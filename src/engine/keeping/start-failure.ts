@@ -16,7 +16,9 @@ export function startFailure(e: unknown, folder: string): StartFailure {
   if (is("ENOTDIR", "EEXIST"))
     return new StartFailure(`The data folder “${folder}” is a file, or lies below one: set UMBER_DATA to a folder, or move that file away.`);
   if (is("EACCES", "EPERM", "EROFS", "SQLITE_READONLY", "SQLITE_CANTOPEN", "readonly"))
-    return new StartFailure(`The data folder “${folder}” cannot be written to: give yourself the right to write there, or set UMBER_DATA to another one.`);
+    return new StartFailure(
+      `The data folder “${folder}” cannot be written to: give yourself the right to write there, or set UMBER_DATA to another one.`,
+    );
   if (is("SQLITE_NOTADB", "SQLITE_CORRUPT", "malformed", "not a database"))
     return new StartFailure(
       `The database in “${folder}” is damaged and was left as it is: go back to a kept copy on the first page, or with ./umber restore.`,
