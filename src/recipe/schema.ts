@@ -1,10 +1,12 @@
 import { z } from "zod";
 import { PRIMARIES, TRANSFERS } from "../core/pixels/colour";
+import { FINITE, PX, type Range, SCALE, UNIT } from "../core/ranges";
 import type { Recipe } from "../core/document";
 
-const finite = z.number().min(-1e6).max(1e6);
+const within = ({ min, max }: Range) => z.number().min(min).max(max);
+const finite = within(FINITE);
 const frame = z.number().int().min(0).max(100_000_000);
-const unit = z.number().min(0).max(1);
+const unit = within(UNIT);
 const name = z.string().max(200);
 /** Names that every object has by itself: a recipe's own parts must not be mistaken for them. */
 const taken = (v: string) => v in Object.prototype;
@@ -43,8 +45,8 @@ const pair = z.tuple([finite, finite]);
 const pathPoint = z.union([pair, z.tuple([finite, finite, finite, finite, finite, finite])]);
 const outline = z.array(pathPoint).min(3).max(20_000);
 const stretch = z.tuple([frame, frame]).refine(([a, b]) => a <= b, "the first frame must not lie after the last");
-const px = z.number().min(0).max(10_000);
-const scale = z.number().min(0.01).max(100);
+const px = within(PX);
+const scale = within(SCALE);
 
 const brush = z.strictObject({
   size: z.number().min(0.5).max(10_000),

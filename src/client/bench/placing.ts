@@ -1,3 +1,4 @@
+import { SCALE } from "../../core/ranges";
 import type { PatchLayer, Place } from "../../core/document";
 import type { Placing } from "../../core/pixels/resample";
 import { type Keyed, valueAt } from "../../core/time/keyed";
@@ -13,7 +14,7 @@ export type Laid = Omit<Placing, "mirror">;
 export function laidAt(l: Pick<PatchLayer, "place">, n: number, size: { width: number; height: number }): Laid {
   const p = l.place ?? {};
   const [cx, cy] = p.pivot ? valueAt(p.pivot, n) : [size.width / 2, size.height / 2];
-  return { x: valueAt(p.x ?? 0, n), y: valueAt(p.y ?? 0, n), scale: valueAt(p.scale ?? 1, n), angle: valueAt(p.angle ?? 0, n), cx, cy };
+  return { x: valueAt(p.x ?? 0, n), y: valueAt(p.y ?? 0, n), scale: valueAt(p.scale ?? 1, n, SCALE), angle: valueAt(p.angle ?? 0, n), cx, cy };
 }
 
 /** The point of the source that a point of the take reads. */

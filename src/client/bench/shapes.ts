@@ -1,3 +1,4 @@
+import { PX, UNIT } from "../../core/ranges";
 import type { Mask, Outline, PatchLayer, Point, Recipe, Shape } from "../../core/document";
 import { type Affine, applied, type Arm, scaleTurn, transformed, withArm } from "../../core/shape/outline";
 import { shapePolygon } from "../../core/shape/mask";
@@ -53,14 +54,14 @@ export function handlesOf(s: Shape, shape: number, n: number): Handle[] {
     return { shape, kind, index, x: cx + dx, y: cy + dy };
   };
   if (s.kind === "ellipse") {
-    const [rx, ry] = valueAt(s.radii, n);
+    const [rx, ry] = valueAt(s.radii, n, PX);
     return ([[rx, 0], [0, ry], [-rx, 0], [0, -ry]] as const).map(([x, y], i) => at(x, y, "radius", i)); // prettier-ignore
   }
-  const [w, h] = valueAt(s.size, n).map((v) => v / 2);
+  const [w, h] = valueAt(s.size, n, PX).map((v) => v / 2);
   const corners = ([[-w, -h], [w, -h], [w, h], [-w, h]] as const).map(([x, y], i) => at(x, y, "corner", i)); // prettier-ignore
   // the corners' roundness, on the upper side: at the left corner for none, in the middle for all of it
   const most = Math.min(w, h);
-  return [...corners, at(-w + Math.max(0.12 * w, valueAt(s.round ?? 0, n) * most), -h, "round", 0)];
+  return [...corners, at(-w + Math.max(0.12 * w, valueAt(s.round ?? 0, n, UNIT) * most), -h, "round", 0)];
 }
 
 /** The ends of the arms of a curve point. */
@@ -128,11 +129,11 @@ export function dragHandle(s: Draft<Shape>, h: Handle, x: number, y: number, n: 
       h.index % 2 === 0 ? [r2(Math.max(1, Math.abs(dx))), ry] : [rx, r2(Math.max(1, Math.abs(dy)))],
     );
   else if (h.kind === "round") {
-    const [w, h2] = valueAt(e.size as Keyed<Point>, n).map((v) => v / 2);
+    const [w, h2] = valueAt(e.size as Keyed<Point>, n, PX).map((v) => v / 2);
     put<number>(s, "round", n, holds, 0, () => r2(Math.min(1, Math.max(0, (dx + w) / Math.min(w, h2)))));
   } else {
     // the corner that lies across stays where it is
-    const [w, h2] = valueAt(e.size as Keyed<Point>, n).map((v) => v / 2);
+    const [w, h2] = valueAt(e.size as Keyed<Point>, n, PX).map((v) => v / 2);
     const [sx, sy] = [h.index === 1 || h.index === 2 ? 1 : -1, h.index >= 2 ? 1 : -1];
     const [fx, fy] = [-sx * w, -sy * h2];
     const [mx, my] = turn((dx + fx) / 2, (dy + fy) / 2, valueAt(e.angle ?? 0, n));

@@ -1,9 +1,12 @@
+import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { ffmpeg } from "../../../tests/support/ffmpeg";
 import { noise, recipeWith, YUV420, YUV444 } from "../../../tests/support/pictures";
 import type { PatchLayer } from "../document";
-import { bytesOf, copyFrame, type Frame, frameFromBytes } from "../pixels/frame";
+import { bytesOf, copyFrame, createFrame, type Frame, frameFromBytes } from "../pixels/frame";
 import { catmullRom } from "../pixels/resample";
+import { PX, SCALE } from "../ranges";
+import { valueAt } from "../time/keyed";
 import { assertRuns, composeFrame, neededPictures } from "./compose";
 import { borrowedFrame, type Canvas, changesInTime, layerOpacity } from "./patch";
 import { patchAlone, togetherMatte } from "./views";
@@ -295,3 +298,58 @@ describe("composeFrame", () => {
 function layerShapes() {
   return [{ kind: "ellipse" as const, op: "add" as const, center: [30.2, 22.7], radii: [14, 10], angle: 20 }];
 }
+
+describe("eases that overshoot", () => {
+  it("keep every keyed value within its field's range: opacity never wraps, a scale never reaches 0 (property)", () => {
+    const wild = fc.tuple(fc.double({ min: 0, max: 1, noNaN: true }), fc.double({ min: -50, max: 50, noNaN: true }), fc.double({ min: 0, max: 1, noNaN: true }), fc.double({ min: -50, max: 50, noNaN: true })); // prettier-ignore
+    const unit = fc.double({ min: 0, max: 1, noNaN: true });
+    fc.assert(
+      fc.property(wild, unit, unit, fc.integer({ min: 0, max: 30 }), (ease, a, b, n) => {
+        const keys = (v0: number, v1: number) => ({
+          keys: [
+            { f: 0, v: v0, ease: ease as [number, number, number, number] },
+            { f: 30, v: v1 },
+          ],
+        });
+        const layer = { id: "l", kind: "patch" as const, in: 0, out: 30, source: { take: "a" }, mask: { shapes: [] }, opacity: keys(a, b) };
+        const opacity = layerOpacity(layer, n);
+        expect(opacity >= 0 && opacity <= 1).toBe(true);
+        const scale = valueAt(keys(0.01 + a, 0.01 + b), n, SCALE);
+        expect(scale >= 0.01 && scale <= 100).toBe(true);
+        const radii = valueAt(
+          {
+            keys: [
+              { f: 0, v: [a, 5], ease: ease as [number, number, number, number] },
+              { f: 30, v: [b, 1] },
+            ],
+          },
+          n,
+          PX,
+        );
+        expect(radii.every((v) => v >= 0 && v <= 10_000)).toBe(true);
+      }),
+      { numRuns: 2000 },
+    );
+  });
+  it("235 over 16 under an overshooting opacity stays 235", () => {
+    const flat = (v: number) => {
+      const f = createFrame(16, 16, YUV420);
+      f.planes[0].data.fill(v);
+      f.planes[1].data.fill(128);
+      f.planes[2].data.fill(128);
+      return f;
+    };
+    const box = { kind: "box" as const, op: "add" as const, center: [8, 8], size: [30, 30] };
+    const opacity = {
+      keys: [
+        { f: 0, v: 0.8, ease: [0.3, 3, 0.6, 3] as [number, number, number, number] },
+        { f: 10, v: 1 },
+      ],
+    };
+    const recipe = recipeWith([{ id: "l", kind: "patch", in: 0, out: 10, source: { take: "a", hold: 1 }, mask: { shapes: [box] }, opacity }]);
+    for (let n = 1; n < 10; n++) {
+      const out = composeFrame(recipe, n, flat(16), { take: () => flat(235), plate: () => flat(235) }, canvas(flat(16)));
+      expect(Math.min(...out.planes[0].data)).toBeGreaterThan(180);
+    }
+  });
+});

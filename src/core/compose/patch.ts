@@ -1,3 +1,4 @@
+import { SCALE, UNIT } from "../ranges";
 import { type Mask, type PatchLayer, type Recipe, NotSupportedYet } from "../document";
 import type { SitingName } from "../pixels/colour";
 import { type Frame, maxCode, type Plane, planeShift, type PixelFormat, sameFormat } from "../pixels/frame";
@@ -16,7 +17,7 @@ import { isKeyed, valueAt } from "../time/keyed";
 export function layerOpacity(l: PatchLayer, n: number): number {
   if (n < l.in || n > l.out) return 0;
   const fade = Math.min(1, (n - l.in + 1) / ((l.fadeIn ?? 0) + 1), (l.out - n + 1) / ((l.fadeOut ?? 0) + 1));
-  return valueAt(l.opacity ?? 1, n) * fade;
+  return valueAt(l.opacity ?? 1, n, UNIT) * fade;
 }
 
 /** Which picture a patch shows at frame `n`; while a loop's ends are dissolved, the one that comes in. Slip: floor(n + slip + ½). */
@@ -164,7 +165,7 @@ function placingOf(l: PatchLayer, n: number, source: Frame, c: Canvas): Placing 
   return {
     x: valueAt(p?.x ?? 0, n) * c.scale,
     y: valueAt(p?.y ?? 0, n) * c.scale,
-    scale: valueAt(p?.scale ?? 1, n),
+    scale: valueAt(p?.scale ?? 1, n, SCALE),
     angle: valueAt(p?.angle ?? 0, n),
     cx: pivot[0],
     cy: pivot[1],

@@ -1,3 +1,4 @@
+import { PX } from "../ranges";
 import type { Mask } from "../document";
 import type { PixelFormat } from "../pixels/frame";
 import type { PlaneAlpha } from "../shape/chroma";
@@ -22,8 +23,8 @@ const SOFT = 4;
 export function quickAlphas(mask: Mask, n: number, c: Size, format: PixelFormat): [PlaneAlpha, PlaneAlpha] | null {
   if (format.model !== "yuv" || !format.subX || !format.subY) return null;
   const shapes = mask.shapes.filter((s) => s.on !== false);
-  const softest = Math.max(valueAt(mask.feather ?? 0, n), ...shapes.map((s) => valueAt(s.feather ?? 0, n)));
-  const hard = valueAt(mask.feather ?? 0, n) === 0 && shapes.some((s) => valueAt(s.feather ?? 0, n) * c.scale < SOFT);
+  const softest = Math.max(valueAt(mask.feather ?? 0, n, PX), ...shapes.map((s) => valueAt(s.feather ?? 0, n, PX)));
+  const hard = valueAt(mask.feather ?? 0, n, PX) === 0 && shapes.some((s) => valueAt(s.feather ?? 0, n, PX) * c.scale < SOFT);
   if (softest * c.scale < SOFT || hard) return null;
   const half: Size = { width: Math.ceil(c.width / 2), height: Math.ceil(c.height / 2), scale: c.scale / 2 };
   const m = maskMatte(byOutline(mask), n, half.width, half.height, half.scale, c.masks);

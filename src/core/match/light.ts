@@ -11,10 +11,40 @@ export const SAME_LIGHT: Light = { gain: 1, offset: 0 };
 /** The value that a gain leaves alone: black for luma and R′G′B′, neutral for chroma; 8-bit code values. */
 export const pivotOf = (chroma: boolean, full: boolean) => (chroma ? 128 : full ? 0 : 16);
 
+/** How far an offset is expected, in codes, before anything is known: one observation's worth, so that data outweigh it. */
+const OFFSET_PRIOR = 1;
 /**
- * Gain and offset that take `before` to `after`, values at the same places: least squares whose outliers lose their weight
- * (Huber 1964, by iteration), so that what moves in the picture counts for little. Of fits that are equally good the one
- * without offset is taken: exposure is a gain, and a flat picture does not tell the two apart.
+ * How sure a gain of 1 is held for before anything is known, in multiples of √n σ²: what chance makes of the products of two noises
+ * grows so, and where a plane shows nothing but noise they must not become a gain.
+ */
+const GAIN_PRIOR = 6;
+/** Standard deviations at which a residual begins to lose weight (Huber 1964), and from which it has none (Beaton & Tukey 1974): 95 % efficiency on normal noise each. */
+const HUBER = 1.345;
+const BISQUARE = 4.685;
+/** Rounds with weights that only lessen, which lead to the fit from anywhere; after them what is far off counts no more. */
+const CONVEX_ROUNDS = 12;
+/** Codes below which the spread of residuals is rounding. */
+const LEAST_SIGMA = 0.05;
+
+const huber = (k: number) => (r: number) => (Math.abs(r) <= k ? 1 : k / Math.abs(r));
+const bisquare = (k: number) => (r: number) => (Math.abs(r) < k ? (1 - (r / k) ** 2) ** 2 : 0);
+
+/** Standard deviation of what is left, from its middle absolute value; the second look leaves out what is not noise. */
+function spreadOf(off: number[]): number {
+  const all = off.map(Math.abs);
+  const first = 1.4826 * median(all.slice());
+  const near = all.filter((r) => r < 3.5 * first);
+  return near.length > all.length / 3 ? 1.4826 * median(near) : first;
+}
+
+/**
+ * Gain and offset that take `before` to `after`, values at the same places and best means of cells: least squares whose outliers
+ * lose their weight, by iteration, so that what moves in the picture counts for little. Both pictures are noisy
+ * alike, so the noise of `before` is taken out of its variance (errors in variables; Deming 1943, with equal variances), or a
+ * gain would come out too small on a plane of little contrast. Of fits that are equally good the one without offset is
+ * taken: exposure is a gain, and a flat picture does not tell the two apart.
+ * @param before,after 8-bit code values @param pivot of `pivotOf` @param counts which places count; all without it
+ * @returns no change where fewer than eight places count
  */
 export function lightBetween(before: ArrayLike<number>, after: ArrayLike<number>, pivot: number, counts?: (i: number) => boolean): Light {
   const xs: number[] = [];
@@ -35,30 +65,32 @@ export function lightBetween(before: ArrayLike<number>, after: ArrayLike<number>
     const ratio = median(ys.flatMap((y, i) => (Math.abs(xs[i]) > 4 ? [y / xs[i]] : [])));
     if (Number.isFinite(ratio) && ratio > 0) [gain, offset] = [ratio, 0];
   }
-  for (let round = 0; round < 12; round++) {
+  for (let round = 0; round < 40; round++) {
     const off = ys.map((y, i) => y - gain * xs[i] - offset);
-    const sigma = Math.max(0.05, 1.4826 * median(off.map(Math.abs)));
-    const k = 1.345 * sigma;
+    const noise = spreadOf(off);
+    const sigma = Math.max(LEAST_SIGMA, noise);
+    const weight = round < CONVEX_ROUNDS ? huber(HUBER * sigma) : bisquare(BISQUARE * sigma);
     let [sw, sx, sy, sxx, sxy] = [0, 0, 0, 0, 0];
     for (let i = 0; i < n; i++) {
-      const r = Math.abs(off[i]);
-      const w = r <= k ? 1 : k / r;
+      const w = weight(off[i]);
       sw += w;
       sx += w * xs[i];
       sy += w * ys[i];
       sxx += w * xs[i] * xs[i];
       sxy += w * xs[i] * ys[i];
     }
-    // priors: an offset is unlikely beyond a code or so, a gain beyond a half
-    const a = sw + (sw * sigma * sigma) / 1;
-    const b = sxx + (sw * sigma * sigma) / 0.25;
-    const rhs = sxy + (sw * sigma * sigma) / 0.25;
+    // what of the spread of `before` is noise; the residual holds that of both
+    const own = Math.min((noise * noise) / (1 + gain * gain), Math.max(0, sxx / sw - (sx / sw) ** 2));
+    const held = GAIN_PRIOR * Math.sqrt(n) * sigma * sigma;
+    const a = sw + (sigma / OFFSET_PRIOR) ** 2;
+    const b = sxx - sw * own + held;
+    const rhs = sxy + held;
     const det = a * b - sx * sx;
     const g = (a * rhs - sx * sy) / det;
     const o = (b * sy - sx * rhs) / det;
     const moved = Math.abs(g - gain) + Math.abs(o - offset);
     [gain, offset] = [g, o];
-    if (moved < 1e-5) break;
+    if (moved < 1e-6 && round > CONVEX_ROUNDS) break;
   }
   return { gain, offset };
 }

@@ -12,7 +12,7 @@ const outlineMask = (outline: Outline, feather = 0) => ({ shapes: [{ kind: "path
 /** α of a stroke, or of an outline with a feather. */
 export function areaMatte(a: Area & { feather?: number }, width: number, height: number): Matte {
   if (a.outline) return maskMatte(outlineMask(a.outline, a.feather), 0, width, height);
-  return strokeMatte(a.brush!, a.path!, width, height);
+  return strokeMatte(a.brush!, a.path!, { x0: 0, y0: 0, x1: width, y1: height });
 }
 
 /** α of a touch, within its fence where it has one. @throws where it has neither stroke nor outline. */

@@ -20,7 +20,7 @@ export class DabWalker {
   private left = 0;
   private readonly step: number;
   constructor(brush: Brush) {
-    this.step = Math.max(0.25, brush.spacing * brush.size);
+    this.step = brush.spacing * brush.size;
   }
   /** Goes on to the next point of the path and returns the dabs that fall due. */
   to(point: Point): Dab[] {
@@ -69,15 +69,22 @@ export function dabAlpha(brush: Brush, dab: Dab): Rect & { data: Float64Array } 
   return { ...rect, data };
 }
 
-/** A stroke's α in the making: α = opacity · (1 − Π(1 − flow · dab)), pressure times flow where asked. */
+/**
+ * A stroke's α in the making: α = opacity · (1 − Π(1 − flow · dab)). Where the pen's pressure sets opacity, times the pressure there:
+ * max(pressure · dab) / max(dab), so that dabs which overlap do not add up to full opacity, and full pressure is as no pen at all.
+ */
 export class StrokeAlpha {
   private readonly clear: Float64Array;
+  /** Where pressure counts: the largest dab, and the largest of pressure times dab. */
+  private readonly most: { dab: Float64Array; pressed: Float64Array } | null;
   private readonly walker: DabWalker;
   constructor(
     private readonly brush: Brush,
     private readonly bounds: Rect,
   ) {
     this.clear = new Float64Array((bounds.x1 - bounds.x0) * (bounds.y1 - bounds.y0)).fill(1);
+    const size = this.clear.length;
+    this.most = brush.pressure?.opacity ? { dab: new Float64Array(size), pressed: new Float64Array(size) } : null;
     this.walker = new DabWalker(brush);
   }
   /** Adds path points; returns the rectangle that changed. */
@@ -88,7 +95,7 @@ export class StrokeAlpha {
     for (const p of points)
       for (const dab of this.walker.to(p)) {
         const d = dabAlpha(this.brush, dab);
-        const k = this.brush.flow * (this.brush.pressure?.opacity ? dab.pressure : 1);
+        const k = this.brush.flow;
         const dw = d.x1 - d.x0;
         const [xa, xb] = [Math.max(b.x0, d.x0), Math.min(b.x1, d.x1)];
         const [ya, yb] = [Math.max(b.y0, d.y0), Math.min(b.y1, d.y1)];
@@ -96,6 +103,7 @@ export class StrokeAlpha {
         for (let y = ya; y < yb; y++) {
           let o = (y - b.y0) * w + xa - b.x0;
           let i = (y - d.y0) * dw + xa - d.x0;
+          if (this.most) this.press(o, d.data, i, xb - xa, dab.pressure);
           for (let x = xa; x < xb; x++) this.clear[o++] *= 1 - k * d.data[i++];
         }
         dirty.x0 = Math.min(dirty.x0, xa);
@@ -105,6 +113,14 @@ export class StrokeAlpha {
       }
     return dirty.x1 > dirty.x0 ? dirty : { x0: 0, y0: 0, x1: 0, y1: 0 };
   }
+  private press(to: number, dab: Float64Array, from: number, count: number, pressure: number): void {
+    const { dab: most, pressed } = this.most!;
+    for (let k = 0; k < count; k++) {
+      const v = dab[from + k];
+      if (v > most[to + k]) most[to + k] = v;
+      if (pressure * v > pressed[to + k]) pressed[to + k] = pressure * v;
+    }
+  }
   /** α over a rectangle within the bounds. */
   matte(rect: Rect): Matte {
     const w = rect.x1 - rect.x0;
@@ -112,7 +128,9 @@ export class StrokeAlpha {
     const data = new Float64Array(Math.max(0, w * (rect.y1 - rect.y0)));
     for (let y = rect.y0; y < rect.y1; y++)
       for (let x = rect.x0; x < rect.x1; x++) {
-        data[(y - rect.y0) * w + x - rect.x0] = this.brush.opacity * (1 - this.clear[(y - this.bounds.y0) * bw + x - this.bounds.x0]);
+        const i = (y - this.bounds.y0) * bw + x - this.bounds.x0;
+        const pressure = this.most?.dab[i] ? this.most.pressed[i] / this.most.dab[i] : 1;
+        data[(y - rect.y0) * w + x - rect.x0] = this.brush.opacity * pressure * (1 - this.clear[i]);
       }
     return { ...rect, data, outside: 0 };
   }
@@ -131,9 +149,9 @@ export function strokeBounds(brush: Brush, path: readonly Point[]): Rect {
   return all;
 }
 
-/** The whole stroke's α within a picture. */
-export function strokeMatte(brush: Brush, path: readonly Point[], width: number, height: number): Matte {
-  const bounds = intersect({ x0: 0, y0: 0, x1: width, y1: height }, strokeBounds(brush, path));
+/** The whole stroke's α within `field`. */
+export function strokeMatte(brush: Brush, path: readonly Point[], field: Rect): Matte {
+  const bounds = intersect(field, strokeBounds(brush, path));
   const stroke = new StrokeAlpha(brush, bounds);
   stroke.add(path);
   return stroke.matte(bounds);

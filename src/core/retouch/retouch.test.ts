@@ -6,6 +6,7 @@ import { DabWalker, dabAlpha, strokeMatte } from "./brush";
 import { evaluatePlate, type FileRef, platePictures } from "./plate";
 
 const brush: Brush = { size: 20, hardness: 1, opacity: 1, flow: 1, spacing: 0.1 };
+const FIELD = { x0: 0, y0: 0, x1: 80, y1: 60 };
 const clone = (more: Partial<Touch> = {}): Touch => ({ id: "t", kind: "clone", brush, path: [[30, 30]], offset: [12, 6], ...more });
 const list = [0, 1, 2].map((i) => noise(80, 60, YUV420, 40 + i));
 const take = (r: FileRef) => list["take" in r ? r.frame : 0];
@@ -53,8 +54,7 @@ describe("brush", () => {
         [30, 30],
         [35, 30],
       ],
-      80,
-      60,
+      FIELD,
     ); // two dabs, 5 px apart
     expect(m.data[(30 - m.y0) * (m.x1 - m.x0) + 32 - m.x0]).toBeCloseTo(0.5 * (1 - 0.7 * 0.7), 9);
   });
@@ -63,8 +63,37 @@ describe("brush", () => {
       Math.PI * 25,
       6,
     );
-    const m = strokeMatte({ ...brush, pressure: { opacity: true } }, [[30, 30, 0.25]], 80, 60);
+    const m = strokeMatte({ ...brush, pressure: { opacity: true } }, [[30, 30, 0.25]], FIELD);
     expect(m.data[(30 - m.y0) * (m.x1 - m.x0) + 30 - m.x0]).toBeCloseTo(0.25, 9);
+  });
+  it("dabs that overlap under a light pen stay light, whatever their spacing", () => {
+    const at = (m: { x0: number; y0: number; x1: number; data: Float64Array }, x: number, y: number) => m.data[(y - m.y0) * (m.x1 - m.x0) + x - m.x0];
+    for (const spacing of [0.02, 0.1, 0.5])
+      for (const hardness of [1, 0.3]) {
+        const b = { ...brush, spacing, hardness };
+        const path = [[20, 30], [60, 30]]; // prettier-ignore
+        const plain = strokeMatte(b, path, FIELD);
+        const pressed = (p: number) => strokeMatte({ ...b, pressure: { opacity: true } }, path.map((q) => [...q, p]), FIELD); // prettier-ignore
+        expect(pressed(1).data).toEqual(plain.data);
+        for (const p of [0.1, 0.4]) pressed(p).data.forEach((v, i) => expect(Math.abs(v - p * plain.data[i])).toBeLessThan(1e-9));
+        // from light to full along the way: what is there at each end, rising between
+        const rising = strokeMatte({ ...b, pressure: { opacity: true } }, [[20, 30, 0.2], [60, 30, 1]], FIELD); // prettier-ignore
+        const along = [20, 30, 40, 50, 60].map((x) => at(rising, x, 30));
+        expect(along[0]).toBeLessThan(0.5);
+        expect(along[4]).toBeGreaterThan(0.9);
+        along.slice(1).forEach((v, i) => expect(v).toBeGreaterThan(along[i]));
+      }
+  });
+  it("keeps its spacing however small the brush is", () => {
+    // against dabs laid one by one, spacing × size apart: 1 − Π(1 − dab)
+    const b = { ...brush, size: 2, hardness: 0, spacing: 0.05 };
+    const m = strokeMatte(b, [[30, 30], [32.05, 30]], FIELD); // prettier-ignore
+    const clear = new Float64Array(80 * 60).fill(1);
+    for (let k = 0; k <= 20; k++) {
+      const d = dabAlpha(b, { x: 30 + 0.1 * k, y: 30, pressure: 1 });
+      for (let i = 0; i < d.data.length; i++) clear[(d.y0 + Math.floor(i / (d.x1 - d.x0))) * 80 + d.x0 + (i % (d.x1 - d.x0))] *= 1 - d.data[i];
+    }
+    m.data.forEach((v, i) => expect(v).toBeCloseTo(1 - clear[(m.y0 + Math.floor(i / (m.x1 - m.x0))) * 80 + m.x0 + (i % (m.x1 - m.x0))], 6));
   });
 });
 

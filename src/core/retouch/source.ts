@@ -1,12 +1,13 @@
 import { NotSupportedYet, type Touch } from "../document";
+import { cellMeans } from "../motion/gray";
 import { type Light, lightBetween, pivotOf, SAME_LIGHT } from "../match/light";
 import type { SitingName } from "../pixels/colour";
 import { colourPlanes, type Frame, isChroma, maxCode, type Plane, planeShift, type Rect, sameFormat } from "../pixels/frame";
 import { movedPlane, type MovedPlane, placedPlane } from "../pixels/resample";
 import { sitedPlane } from "../pixels/siting";
 
-/** From how many points light is fitted. */
-const POINTS = 3000;
+/** Luma pixels to a cell whose mean light is fitted on: single samples' noise would pull gains down. */
+const LIGHT_CELL = 8;
 
 /** The pictures a touch may read beside the one it works on. */
 export interface TouchPictures {
@@ -109,7 +110,7 @@ const opaque = (like: Plane, format: Frame["format"]): Plane => ({ ...like, data
 /** Pictures do not change once they are there; while a shot plays, the same two meet again and again. */
 const lights = new WeakMap<Frame, WeakMap<Frame, Light[]>>();
 
-/** How the light of a source goes over into that of the picture, plane by plane, from points all over both. */
+/** How the light of a source goes over into that of the picture, plane by plane, from means of cells all over both. */
 export function lightOf(source: Frame, picture: Frame): Light[] {
   let known = lights.get(picture);
   if (!known) lights.set(picture, (known = new WeakMap()));
@@ -119,17 +120,22 @@ export function lightOf(source: Frame, picture: Frame): Light[] {
 }
 
 function fittedLight(source: Frame, picture: Frame): Light[] {
-  const one = 1 << (picture.format.bits - 8);
-  return Array.from({ length: colourPlanes(picture.format) }, (_, p) => {
+  const { format } = picture;
+  return Array.from({ length: colourPlanes(format) }, (_, p) => {
     const [a, b] = [source.planes[p], picture.planes[p]];
-    const step = Math.max(1, Math.floor(Math.sqrt((b.width * b.height) / POINTS)));
-    const xs: number[] = [];
-    const ys: number[] = [];
-    for (let y = step >> 1; y < Math.min(a.height, b.height); y += step)
-      for (let x = step >> 1; x < Math.min(a.width, b.width); x += step) {
-        xs.push(a.data[y * a.width + x] / one);
-        ys.push(b.data[y * b.width + x] / one);
-      }
-    return lightBetween(xs, ys, pivotOf(isChroma(picture.format, p), picture.format.model === "rgb"));
+    const size = { width: Math.min(a.width, b.width), height: Math.min(a.height, b.height) };
+    const { sx, sy } = planeShift(format, p);
+    const k = Math.min(LIGHT_CELL >> Math.max(sx, sy), size.width, size.height);
+    const [x, y] = [a, b].map((plane) =>
+      cellMeans(plane.width === size.width ? { ...plane, height: size.height } : cropped(plane, size), format.bits, k),
+    );
+    return lightBetween(x.data, y.data, pivotOf(isChroma(format, p), format.model === "rgb"));
   });
+}
+
+/** The upper left part of a plane. */
+function cropped({ width, data }: Plane, size: { width: number; height: number }): Plane {
+  const out = data.slice(0, size.width * size.height);
+  for (let y = 0; y < size.height; y++) out.set(data.subarray(y * width, y * width + size.width), y * size.width);
+  return { ...size, data: out };
 }

@@ -23,6 +23,14 @@ export function boundaryOf(poly: Polygon): Edges {
     return area >= 0 ? all : reversed(all);
   }
   const kept: number[] = [];
+  const once = new Set<string>();
+  const keep = (ax: number, ay: number, bx: number, by: number) => {
+    // where an outline runs over itself, its boundary does so once
+    const name = [ax, ay, bx, by].map((v) => Math.round(v * 1e6)).join();
+    if (once.has(name)) return;
+    once.add(name);
+    kept.push(ax, ay, bx, by);
+  };
   for (let i = 0, e = 0; i < all.length; i += 4, e++) {
     const [x0, y0, x1, y1] = all.subarray(i, i + 4);
     const ts = [0, ...cuts[e].sort((a, b) => a - b), 1];
@@ -38,8 +46,8 @@ export function boundaryOf(poly: Polygon): Edges {
       const left = winding(all, mx + nx, my + ny) !== 0;
       const right = winding(all, mx - nx, my - ny) !== 0;
       if (left === right) continue;
-      if (left) kept.push(ax, ay, bx, by);
-      else kept.push(bx, by, ax, ay);
+      if (left) keep(ax, ay, bx, by);
+      else keep(bx, by, ax, ay);
     }
   }
   return Float64Array.from(kept);
@@ -90,7 +98,11 @@ function crossings(e: Edges): number[][] | null {
       const u = ((cx - ax) * (by - ay) - (cy - ay) * (bx - ax)) / den;
       if (t < 0 || t > 1 || u < 0 || u > 1) continue;
       const ends = (v: number) => v < 1e-12 || v > 1 - 1e-12;
-      if (ends(t) && ends(u)) continue; // neighbours share a point
+      if (ends(t) && ends(u)) {
+        // neighbours share a point; others that do make the outline touch itself, and what lies between is to be looked at
+        found ||= !follows(i, j, n);
+        continue;
+      }
       cuts[i].push(t);
       cuts[j].push(u);
       found = true;
@@ -99,6 +111,9 @@ function crossings(e: Edges): number[][] | null {
   }
   return found ? cuts : null;
 }
+
+/** Whether two of a polygon's n edges follow each other. */
+const follows = (i: number, j: number, n: number) => Math.abs(i - j) === 1 || Math.abs(i - j) === n - 1;
 
 /** Edges that lie on one line and run over each other are cut at each other's ends. */
 function overlap(e: Edges, i: number, j: number, cuts: number[][]): boolean {

@@ -1,3 +1,4 @@
+import { PX, UNIT } from "../ranges";
 import { NotSupportedYet, type Mask, type PaintedShape, type PictureShape, type Shape } from "../document";
 import { type Rect, union } from "../pixels/frame";
 import { strokeBounds, strokeMatte } from "../retouch/brush";
@@ -18,13 +19,13 @@ export function shapePolygon(shape: Shape, n: number, scale = 1): Polygon {
       return flattenOutline(valueAt(shape.points, n), s);
     case "ellipse": {
       const [cx, cy] = valueAt(shape.center, n);
-      const [rx, ry] = valueAt(shape.radii, n);
+      const [rx, ry] = valueAt(shape.radii, n, PX);
       return ellipsePolygon(cx * s, cy * s, rx * s, ry * s, valueAt(shape.angle ?? 0, n));
     }
     case "box": {
       const [cx, cy] = valueAt(shape.center, n);
-      const [w, h] = valueAt(shape.size, n);
-      return boxPolygon(cx * s, cy * s, w * s, h * s, valueAt(shape.angle ?? 0, n), valueAt(shape.round ?? 0, n));
+      const [w, h] = valueAt(shape.size, n, PX);
+      return boxPolygon(cx * s, cy * s, w * s, h * s, valueAt(shape.angle ?? 0, n), valueAt(shape.round ?? 0, n, UNIT));
     }
     default:
       throw new Error(`A ${shape.kind} shape has no outline.`);
@@ -43,25 +44,25 @@ export function softEdge(d: number, feather: number, grow: number): number {
  * the α = ½ contour; then invert. The picture's border is no edge: shapes are followed beyond it as far as needed.
  */
 export function maskMatte(mask: Mask, n: number, width: number, height: number, scale = 1, pictures?: MaskPictures): Matte {
-  const feather = valueAt(mask.feather ?? 0, n) * scale;
+  const feather = valueAt(mask.feather ?? 0, n, PX) * scale;
   const grow = valueAt(mask.grow ?? 0, n) * scale;
   const soft = feather !== 0 || grow !== 0;
   const pad = soft ? Math.ceil(Math.abs(grow) + Math.max(feather, 1) / 2) + 1 : 0;
   const field: Rect = { x0: -pad, y0: -pad, x1: width + pad, y1: height + pad };
   const picture: Rect = { x0: 0, y0: 0, x1: width, y1: height };
   let m = emptyMatte();
-  for (const shape of mask.shapes) if (shape.on !== false) m = join(m, shapeMatte(shape, n, picture, field, scale, pictures), shape.op);
+  for (const shape of mask.shapes) if (shape.on !== false) m = join(m, shapeMatte(shape, n, field, scale, pictures), shape.op);
   if (soft && m.data.length) m = softened(halfContour(m), m, feather, grow, field);
   m = cropped(m, picture);
   return mask.invert ? inverted(m, picture) : m;
 }
 
 /**
- * α of a painted shape: its strokes in order, each laid *over* what is there (Porter & Duff 1984), an erasing one taking its
+ * α of a painted shape over `field`, also beyond the picture: its strokes in order, each laid *over* what is there (Porter & Duff 1984), an erasing one taking its
  * share away; strokes with a stretch of frames count only within it.
  */
-function paintedMatte(shape: PaintedShape, n: number, width: number, height: number, scale: number): Matte {
-  const size = `${width}x${height}/${scale}`;
+function paintedMatte(shape: PaintedShape, n: number, field: Rect, scale: number): Matte {
+  const size = `${field.x0},${field.y0},${field.x1},${field.y1}/${scale}`;
   const strokes = shape.strokes.filter((s) => !s.frames || (n >= s.frames[0] && n <= s.frames[1]));
   const known = under.filter((k) => k.size === size && k.strokes.length < strokes.length && k.strokes.every((s, i) => s === strokes[i]));
   const most = known.sort((a, b) => b.strokes.length - a.strokes.length)[0];
@@ -75,8 +76,7 @@ function paintedMatte(shape: PaintedShape, n: number, width: number, height: num
     const stroke = strokeMatte(
       { ...s.brush, size: s.brush.size * scale },
       s.path.map((p) => [p[0] * scale, p[1] * scale, ...p.slice(2)]),
-      width,
-      height,
+      field,
     );
     m = join(m, stroke, s.erase ? "cut" : "over");
   }
@@ -86,16 +86,13 @@ function paintedMatte(shape: PaintedShape, n: number, width: number, height: num
 /** What was painted under the newest strokes, newest first. */
 let under: { size: string; strokes: readonly object[]; matte: Matte }[] = [];
 
-function shapeMatte(shape: Shape, n: number, picture: Rect, field: Rect, scale: number, pictures?: MaskPictures): Matte {
-  const feather = valueAt(shape.feather ?? 0, n) * scale;
+function shapeMatte(shape: Shape, n: number, field: Rect, scale: number, pictures?: MaskPictures): Matte {
+  const feather = valueAt(shape.feather ?? 0, n, PX) * scale;
   const grow = valueAt(shape.grow ?? 0, n) * scale;
   if (shape.kind === "painted" || shape.kind === "picture") {
-    // a picture goes on beyond its border, so its contour is followed as far as the edge reaches
-    const reach = Math.ceil(Math.abs(grow) + Math.max(feather, 1) / 2) + 1;
-    const m =
-      shape.kind === "painted"
-        ? paintedMatte(shape, n, picture.x1, picture.y1, scale)
-        : pictureMatte(shape, grown(field, reach, EVERYWHERE), scale, pictures);
+    // both go on beyond the border, which is no edge: their contour is followed as far as the edge reaches
+    const beyond = grown(field, Math.ceil(Math.abs(grow) + Math.max(feather, 1) / 2) + 1, EVERYWHERE);
+    const m = shape.kind === "painted" ? paintedMatte(shape, n, beyond, scale) : pictureMatte(shape, beyond, scale, pictures);
     return (feather === 0 && grow === 0) || m.data.length === 0 ? m : softened(halfContour(m), m, feather, grow, field);
   }
   const edges = boundaryOf(shapePolygon(shape, n, scale));
@@ -147,7 +144,7 @@ export function maskBounds(mask: Mask, n: number, width: number, height: number)
   const whole = { x0: 0, y0: 0, x1: width, y1: height };
   if (mask.invert) return whole;
   const reach = (v: Mask | Shape) => {
-    const [feather, grow] = [valueAt(v.feather ?? 0, n), valueAt(v.grow ?? 0, n)];
+    const [feather, grow] = [valueAt(v.feather ?? 0, n, PX), valueAt(v.grow ?? 0, n)];
     return feather === 0 && grow === 0 ? 0 : Math.max(0, grow + Math.max(feather, 1) / 2);
   };
   let all = NOWHERE;

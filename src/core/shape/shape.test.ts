@@ -263,3 +263,73 @@ describe("chroma α", () => {
     );
   });
 });
+
+describe("outlines that touch, cross and repeat themselves", () => {
+  /** Winding number of a point by the sum of the angles its corners are seen under (Sunday's "angle sum"), independent of edges and their order. */
+  const turns = (p: number[][], x: number, y: number) => {
+    let sum = 0;
+    for (let i = 0; i < p.length; i++) {
+      const [ax, ay] = [p[i][0] - x, p[i][1] - y];
+      const [bx, by] = [p[(i + 1) % p.length][0] - x, p[(i + 1) % p.length][1] - y];
+      sum += Math.atan2(ax * by - ay * bx, ax * bx + ay * by);
+    }
+    return Math.round(sum / (2 * Math.PI));
+  };
+  const toSegment = (x: number, y: number, [ax, ay]: number[], [bx, by]: number[]) => {
+    const l2 = (bx - ax) ** 2 + (by - ay) ** 2;
+    const t = Math.min(1, Math.max(0, l2 ? ((x - ax) * (bx - ax) + (y - ay) * (by - ay)) / l2 : 0));
+    return Math.hypot(x - ax - t * (bx - ax), y - ay - t * (by - ay));
+  };
+  const [w, h] = [26, 26];
+  const rect = { x0: 0, y0: 0, x1: w, y1: h };
+  const mask = (points: number[][], feather: number) => ({ shapes: [{ kind: "path" as const, op: "add" as const, points, feather }] });
+  const checked = (points: number[][]) => {
+    const edges = boundaryOf(flattenOutline(points));
+    const distance = signedDistance(edges, rect, 40);
+    const share = coverage(edges, rect);
+    const soft = maskMatte(mask(points, 0.001), 0, w, h);
+    for (let i = 0; i < w * h; i++) {
+      const [x, y] = [(i % w) + 0.5, Math.floor(i / w) + 0.5];
+      const inside = turns(points, x, y) !== 0;
+      // beside an edge a pixel is partly covered, and on one that runs there and back it is on neither side
+      if (points.some((p, k) => toSegment(x, y, p, points[(k + 1) % points.length]) < 0.75)) continue;
+      expect([x, y, distance[i] > 0]).toEqual([x, y, inside]);
+      expect([x, y, Math.round(share[i])]).toEqual([x, y, inside ? 1 : 0]);
+      const at = soft.data[(Math.floor(y) - soft.y0) * (soft.x1 - soft.x0) + Math.floor(x) - soft.x0] ?? 0;
+      const within = x > soft.x0 && x < soft.x1 && y > soft.y0 && y < soft.y1;
+      expect([x, y, within ? Math.round(at) : 0]).toEqual([x, y, inside ? 1 : 0]);
+    }
+  };
+  it.each([
+    ["a loop within a loop, joined at one corner, wound alike", [[2, 2], [22, 2], [22, 22], [2, 22], [2, 2], [12, 4], [12, 12], [4, 12]]],
+    ["the same, wound the other way", [[2, 2], [22, 2], [22, 22], [2, 22], [2, 2], [4, 12], [12, 12], [12, 4]]],
+    ["two loops side by side that meet at a corner", [[12, 12], [2, 2], [2, 12], [12, 12], [22, 22], [22, 12]]],
+    ["a bow tie whose halves meet at a corner of both", [[12, 12], [2, 4], [2, 20], [12, 12], [22, 4], [22, 20]]],
+    ["the same outline twice", [[4, 4], [20, 4], [20, 20], [4, 20], [4, 4], [20, 4], [20, 20], [4, 20]]],
+    ["an outline there and back again", [[4, 4], [20, 4], [20, 20], [4, 20], [20, 20], [20, 4]]],
+    ["a corner on another edge", [[2, 2], [22, 2], [22, 22], [12, 2], [2, 22]]],
+  ])("%s", (_, points) => checked(points)); // prettier-ignore
+  it("anything on a grid, where corners and edges meet all the time (property)", () => {
+    const corner = fc.tuple(fc.integer({ min: 0, max: 4 }), fc.integer({ min: 0, max: 4 })).map(([x, y]) => [1 + 6 * x, 1 + 6 * y]);
+    fc.assert(
+      fc.property(fc.array(corner, { minLength: 3, maxLength: 12 }), (points) => {
+        // a shape that is nothing but lines there and back has no inside, and edges of no length no direction
+        const clean = points.filter((p, i) => p.some((v, k) => v !== points[(i + 1) % points.length][k]));
+        if (clean.length >= 3) checked(clean);
+      }),
+      { numRuns: 300 },
+    );
+  });
+});
+
+describe("painted masks at the picture's border", () => {
+  const stroke = (y: number) => ({ brush: { size: 40, hardness: 1, opacity: 1, flow: 1, spacing: 0.1 }, path: [[-20, y], [100, y]] }); // prettier-ignore
+  const painted = (more: object) => ({ shapes: [{ kind: "painted" as const, op: "add" as const, strokes: [stroke(4), stroke(20)] }], ...more });
+  it("is no edge: a feather and a growth inward leave it as it is", () => {
+    for (const more of [{ feather: 12 }, { grow: -5 }, { feather: 20, grow: -6 }]) {
+      const own = { ...painted({}), shapes: [{ ...painted({}).shapes[0], ...more }] };
+      for (const m of [maskMatte(painted(more), 0, 80, 60), maskMatte(own, 0, 80, 60)])
+        for (const [x, y] of [[0, 0], [40, 0], [79, 0], [0, 10], [79, 12]]) expect([x, y, m.data[(y - m.y0) * (m.x1 - m.x0) + x - m.x0]]).toEqual([x, y, 1]); // prettier-ignore
+    }
+  });
+});

@@ -1,3 +1,4 @@
+import { FINITE, type Range } from "../ranges";
 import { easeAt, type Ease } from "./easing";
 
 export interface Key<T> {
@@ -20,10 +21,11 @@ export function isKeyed<T>(k: Keyed<T>): k is { keys: Key<T>[] } {
 export class KeyShapeError extends Error {}
 
 /**
- * The value at frame `n`. Before the first and after the last key the value stays.
+ * The value at frame `n`, every number of it within its field's range, which an ease may leave on its way from key to key. Before
+ * the first and after the last key the value stays.
  * @throws KeyShapeError when two neighbouring keys have different numbers of points; it names both frames.
  */
-export function valueAt<T extends Value>(k: Keyed<T>, n: number): T {
+export function valueAt<T extends Value>(k: Keyed<T>, n: number, range: Range = FINITE): T {
   if (!isKeyed(k)) return k;
   const { keys } = k;
   if (n <= keys[0].f) return keys[0].v;
@@ -34,8 +36,11 @@ export function valueAt<T extends Value>(k: Keyed<T>, n: number): T {
   const a = keys[i];
   const b = keys[i + 1];
   const t = easeAt(a.ease ?? "linear", (n - a.f) / (b.f - a.f));
-  return mix(a.v, b.v, t, a.f, b.f) as T;
+  const between = mix(a.v, b.v, t, a.f, b.f) as T;
+  return t >= 0 && t <= 1 ? between : (clamped(between, range) as T);
 }
+
+const clamped = (v: Value, r: Range): Value => (typeof v === "number" ? Math.min(r.max, Math.max(r.min, v)) : v.map((x) => clamped(x, r)));
 
 function mix(a: Value, b: Value, t: number, fa: number, fb: number): Value {
   if (typeof a === "number" && typeof b === "number") return t === 0 ? a : a + (b - a) * t;
@@ -65,9 +70,9 @@ export const mapValues = <T>(k: Keyed<T>, change: (v: T) => T): Keyed<T> =>
   isKeyed(k) ? { keys: k.keys.map((x) => ({ ...x, v: change(x.v) })) } : change(k);
 
 /** Turns a constant into a key at `n`, or adds one there holding the present value. */
-export function withKey<T extends Value>(k: Keyed<T>, n: number): Keyed<T> {
+export function withKey<T extends Value>(k: Keyed<T>, n: number, range: Range = FINITE): Keyed<T> {
   if (!isKeyed(k)) return { keys: [{ f: n, v: k }] };
-  return withValue(k, n, valueAt(k, n));
+  return withValue(k, n, valueAt(k, n, range));
 }
 
 /** Removes the key at `n`; the last key leaves its value as a constant. */

@@ -1,4 +1,5 @@
 "use client";
+import { PX } from "@/core/ranges";
 import type { PointerEvent } from "react";
 import { keyframesOf } from "@/client/bench/keyframes";
 import { type Drawn, type Handle, isDrawn, maskFor, type Picked } from "@/client/bench/shapes";
@@ -68,14 +69,14 @@ export function MaskMarks({ recipe, layer, frame, lie, picked, handles, held, dr
       )}
       {mask?.shapes.map((s, i) => {
         if (!isDrawn(s) || s.on === false) return null;
-        const feather = Math.max(valueAt(mask.feather ?? 0, frame), valueAt(s.feather ?? 0, frame));
+        const feather = Math.max(valueAt(mask.feather ?? 0, frame, PX), valueAt(s.feather ?? 0, frame, PX));
         return (
           <EdgeBand
             key={i}
             id={`edge${i}`}
             polygon={shapePolygon(s, frame)}
             lie={lie}
-            feather={barShape === i ? valueAt(s.feather ?? 0, frame) : feather}
+            feather={barShape === i ? valueAt(s.feather ?? 0, frame, PX) : feather}
             grow={valueAt((barShape === i ? 0 : mask.grow) ?? 0, frame) + valueAt(s.grow ?? 0, frame)}
             bar={i === barAt && handles && !dragging}
             strong={picked.shapes.includes(i)}

@@ -1,0 +1,17 @@
+/**
+ * What the recipe's numbers may be. The schema refuses others, and a keyed value is brought into its range after easing, since an
+ * ease may overshoot: opacity beyond 1 would wrap, a scale of 0 would divide.
+ */
+export interface Range {
+  min: number;
+  max: number;
+}
+
+/** Anything that has no range of its own: places, shifts, angles in degrees, growth. */
+export const FINITE: Range = { min: -1e6, max: 1e6 };
+/** Opacity, hardness, flow, pressure, roundness. */
+export const UNIT: Range = { min: 0, max: 1 };
+/** Lengths in pixels: feather, radii, sides. */
+export const PX: Range = { min: 0, max: 10_000 };
+/** Scale of a placed picture. */
+export const SCALE: Range = { min: 0.01, max: 100 };
