@@ -5,6 +5,8 @@ import { beforeAll, describe, expect, it } from "vitest";
 import type { Recipe } from "../src/core/document";
 import { bytesOf, frameBytes } from "../src/core/pixels/frame";
 import { random } from "../src/core/random";
+import { spelled } from "../src/engine/media/arguments";
+import { decodeFrames, provenStart } from "../src/engine/media/decode";
 import { FrameStore } from "../src/engine/media/frame-store";
 import type { TakeIndex } from "../src/engine/media/index-file";
 import { ingest } from "../src/engine/media/ingest";
@@ -41,6 +43,25 @@ const kinds: Kind[] = [
     make: [
       [...moving("160x90", 96), ...x264, "-bf", "2", "-g", "24", "-pix_fmt", "yuv420p", "whole.mp4"],
       ["-ss", "1.3", "-i", "whole.mp4", "-c", "copy", "trim.mp4"],
+    ],
+  },
+  {
+    name: "pictures that are shown twice, and a stretch that comes again",
+    file: "twos.mp4",
+    make: [
+      [
+        ...moving("160x90", 60, 12),
+        "-vf",
+        "loop=loop=2:size=20:start=15,fps=24",
+        ...x264,
+        "-qp",
+        "0",
+        "-g",
+        "250",
+        "-pix_fmt",
+        "yuv420p",
+        "twos.mp4",
+      ],
     ],
   },
   {
@@ -294,5 +315,44 @@ describe.each(kinds)("$name", (k) => {
     const [ta, tb] = [times(file(k.file)), times(out)];
     // Matroska keeps whole milliseconds
     tb.forEach((v, i) => expect(Math.abs(v - tb[0] - (ta[i] - ta[0]))).toBeLessThan(0.0021));
+  });
+});
+
+describe("a seek that leads elsewhere", () => {
+  it.each(["gop.mp4", "twos.mp4"])("%s: is found out, also among pictures that come more than once", async (name) => {
+    const index = await ingest(file(name));
+    const truth = decodeAll(file(name), "yuv420p");
+    const size = frameBytes(160, 90, index.info.format);
+    const frame = (n: number) => truth.subarray(n * size, (n + 1) * size);
+    // an index whose times are off by some frames leads every seek to another one
+    for (const off of [-2, -1, 0, 1, 3]) {
+      const wrong: TakeIndex = { ...index, times: index.times.map((_, n) => index.times[Math.min(index.times.length - 1, Math.max(0, n + off))]) };
+      for (const from of [17, 46, 100]) {
+        let n = from;
+        for await (const f of decodeFrames(wrong, from, Math.min(from + 4, index.info.frames - 1)))
+          expect([off, from, n, Buffer.compare(f, frame(n++))]).toEqual([off, from, n - 1, 0]);
+        expect(n).toBe(Math.min(from + 4, index.info.frames - 1) + 1);
+        const begin = await provenStart(wrong, from);
+        if (off === 0) continue;
+        // where it says that a seek leads to a frame, it does
+        if (begin) {
+          const got = ffmpeg([
+            ...spelled(begin),
+            "-map",
+            "0:v:0",
+            "-fps_mode",
+            "passthrough",
+            "-frames:v",
+            "3",
+            "-pix_fmt",
+            "yuv420p",
+            "-f",
+            "rawvideo",
+            "pipe:1",
+          ]);
+          expect([off, from, Buffer.compare(got, truth.subarray(from * size, from * size + got.length))]).toEqual([off, from, 0]);
+        }
+      }
+    }
   });
 });

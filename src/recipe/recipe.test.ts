@@ -166,6 +166,25 @@ describe("the recipe's schema", () => {
       ),
     ).toThrow(/keys must be in rising order/);
     expect(() => parseRecipe(null)).toThrow(/the document: found null/);
+    const corner = (n: number) => Array.from({ length: n }, (_, i) => [i, i * i]);
+    expect(
+      broken((r) =>
+        Object.assign((r as never as { intruders: { layers: { mask: object }[] }[] }).intruders[0].layers[0].mask, {
+          shapes: [
+            {
+              kind: "path",
+              op: "add",
+              points: {
+                keys: [
+                  { f: 3, v: corner(4) },
+                  { f: 7, v: corner(5) },
+                ],
+              },
+            },
+          ],
+        }),
+      ),
+    ).toThrow(/points\.keys\.1\.v: found 5 points at frame 7, allowed 4 as at frame 3/);
   });
   it("is what docs/recipe.schema.json says", () => {
     const schema = z.toJSONSchema(recipeSchema, { io: "input", unrepresentable: "any" });

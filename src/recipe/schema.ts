@@ -137,6 +137,20 @@ const plate = z.strictObject({
   returned: z.union(brought).optional(),
 });
 
+/** Outlines that turn into each other need a point for each point; said of the first key that has another number than the one before. */
+function alike(v: z.infer<ReturnType<typeof keyed<typeof outline>>>, ctx: z.RefinementCtx): void {
+  if (Array.isArray(v)) return;
+  v.keys.forEach((k, i) => {
+    const before = v.keys[i - 1];
+    if (before && before.v.length !== k.v.length)
+      ctx.addIssue({
+        code: "custom",
+        path: ["keys", i, "v"],
+        message: `found ${k.v.length} points at frame ${k.f}, allowed ${before.v.length} as at frame ${before.f}`,
+      });
+  });
+}
+
 const op = z.enum(["add", "cut", "cross"]);
 const edge = {
   name: name.optional(),
@@ -147,7 +161,7 @@ const edge = {
   grow: keyed(finite).optional(),
 };
 const shape = z.discriminatedUnion("kind", [
-  z.strictObject({ kind: z.literal("path"), ...edge, points: keyed(outline) }),
+  z.strictObject({ kind: z.literal("path"), ...edge, points: keyed(outline).superRefine(alike) }),
   z.strictObject({ kind: z.literal("ellipse"), ...edge, center: keyed(pair), radii: keyed(z.tuple([px, px])), angle: keyed(finite).optional() }),
   z.strictObject({
     kind: z.literal("box"),

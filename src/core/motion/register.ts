@@ -23,6 +23,17 @@ export interface Reference {
   coarse: { k: number; spectrum: Spectrum };
 }
 
+/** Share of the tiles that must agree: of less, chance finds as much in two pictures that have nothing in common. */
+const LEAST_AGREE = 0.2;
+/** Of so few tiles a share says nothing: so many of them must agree. */
+const LEAST_TILES = 4;
+/** Below this share another start is tried. */
+const SURE = 0.25;
+/** How far a fit may move a corner from where its tiles were looked for, in pixels: beyond it, they are looked for once more from there. */
+const LOOK_AGAIN = 1;
+/** Times that tiles are looked for again: each time those farther out come within reach. */
+const LOOKS = 6;
+
 /** The coarse picture has at most this many pixels across. */
 const COARSE = 256;
 
@@ -62,23 +73,44 @@ interface Found {
   dy: number;
 }
 
+/** How far apart two alignments put the corners of a picture, in pixels. */
+function cornersApart(a: Alignment, b: Alignment, width: number, height: number): number {
+  const corners = [0, width].flatMap((x) => [0, height].map((y) => [x, y]));
+  return Math.max(
+    ...corners.map(([x, y]) => {
+      const [ax, ay] = at(a, x, y, width / 2, height / 2);
+      const [bx, by] = at(b, x, y, width / 2, height / 2);
+      return Math.hypot(ax - bx, ay - by);
+    }),
+  );
+}
+
+/** The fit of tiles looked for from `start`; from a fit that lies elsewhere they are looked for again, as long as more of them agree. */
+function soughtFrom(ref: Reference, g: Gray, start: Alignment, plain: boolean): Alignment | null {
+  let fit = fitted(ref, seek(ref, g, start), plain);
+  let from = start;
+  for (let look = 0; fit && look < LOOKS && cornersApart(fit, from, ref.width, ref.height) > LOOK_AGAIN; look++) {
+    const next = fitted(ref, seek(ref, g, fit), plain);
+    if (!next || next.agree < fit.agree) break;
+    [from, fit] = [fit, next];
+  }
+  return fit;
+}
+
 /**
  * Shift, and where the tiles bear it out a small rotation and scale, of `g` against the reference. Robust against what
  * moves in the picture: each tile votes, and votes away from the majority lose their weight (Tukey's biweight).
  * Starts from `guess` (the frame before, else where the reference is) and from phase correlation where that does not hold.
- * Null when nothing agrees.
+ * @returns null when fewer than a fifth of the tiles agree on anything
  */
 export function register(ref: Reference, g: Gray, guess?: Alignment, plain = false): Alignment | null {
-  let found = seek(ref, g, guess ?? { dx: 0, dy: 0, angle: 0, scale: 1, agree: 0 });
-  let fit = fitted(ref, found, plain);
-  if (!fit || fit.agree < 0.25) {
+  let fit = soughtFrom(ref, g, guess ?? { dx: 0, dy: 0, angle: 0, scale: 1, agree: 0 }, plain);
+  if (!fit || fit.agree < SURE) {
     const { dx, dy } = phaseCorrelate(ref.coarse.spectrum, coarseOf(g, ref.coarse.k));
-    const start = { dx: dx * ref.coarse.k, dy: dy * ref.coarse.k, angle: 0, scale: 1, agree: 0 };
-    found = seek(ref, g, start);
-    const second = fitted(ref, found, plain);
+    const second = soughtFrom(ref, g, { dx: dx * ref.coarse.k, dy: dy * ref.coarse.k, angle: 0, scale: 1, agree: 0 }, plain);
     if (second && (!fit || second.agree > fit.agree)) fit = second;
   }
-  return fit;
+  return fit && fit.agree >= LEAST_AGREE && fit.agree * ref.tiles.length >= Math.min(LEAST_TILES, ref.tiles.length) ? fit : null;
 }
 
 function seek(ref: Reference, g: Gray, guess: Alignment): Found[] {

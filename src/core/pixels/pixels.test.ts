@@ -6,6 +6,7 @@ import { type Colour, codeRange, LUMA, rgbToYcbcr, ycbcrToRgb } from "./colour";
 import { bytesOf, createFrame, frameFromBytes, planeSizes } from "./frame";
 import { catmullRom, movedPlane } from "./resample";
 import { shrinkFrame } from "./shrink";
+import { stillFrame } from "./still";
 import { toQuick } from "./quick";
 import { toRgba8 } from "./toRgb";
 
@@ -151,5 +152,26 @@ describe("quick frames", () => {
     f.planes[2].data.fill(16);
     const q = toQuick(f, colour("bt709", "limited"), 4, 4);
     expect([q.planes[0].data[0], q.planes[1].data[0], q.planes[2].data[0]]).toEqual([255, 255, 1]);
+  });
+});
+
+describe("pictures with transparency", () => {
+  it("their chroma is that of what is seen: transparent samples of another colour leave no fringe", () => {
+    // a red disc; what is transparent around it is saved as green, as some programs do
+    const [w, h] = [24, 16];
+    const data = new Uint8Array(w * h * 4);
+    for (let i = 0; i < w * h; i++) {
+      const seen = Math.hypot((i % w) - 11.2, Math.floor(i / w) - 7.6) < 5;
+      data.set(seen ? [200, 40, 40, 255] : [0, 255, 0, 0], 4 * i);
+    }
+    for (const siting of ["left", "center", "topleft"] as const) {
+      const f = stillFrame({ width: w, height: h, channels: 4, bits: 8, data }, YUV420, { ...colour("bt709", "limited"), siting });
+      const want = rgbToYcbcr(200 / 255, 40 / 255, 40 / 255, colour("bt709", "limited"), 8).map((v) => Math.floor(v + 0.5));
+      const alpha = (x: number, y: number) => f.planes[3].data[y * w + x];
+      for (let y = 0; y < 8; y++)
+        for (let x = 0; x < 12; x++)
+          if ([0, 1].some((j) => [0, 1].some((k) => alpha(2 * x + k, 2 * y + j))))
+            expect([siting, x, y, f.planes[1].data[y * 12 + x], f.planes[2].data[y * 12 + x]]).toEqual([siting, x, y, want[1], want[2]]);
+    }
   });
 });

@@ -20,7 +20,8 @@ const value = (s: Still, i: number, c: number) => s.data[i * s.channels + (s.cha
 
 /**
  * A brought-in picture on the planes of a take: Y′CbCr by the take's matrix and range (BT.601-7, BT.709-6, BT.2020-2), no transfer
- * conversion; chroma is averaged over each sample's footprint at its siting with the weights of α, borders replicated.
+ * conversion; chroma is averaged over each sample's footprint at its siting with the weights of α, borders replicated. What is
+ * transparent has no colour and does not count in the mean (Porter & Duff 1984: means are of α-weighted colours).
  * Alpha, where the picture has it, follows as its own plane. Values are rounded once, at the end.
  */
 export function stillFrame(s: Still, like: PixelFormat, colour: Pick<Colour, "matrix" | "range" | "siting">): Frame {
@@ -48,7 +49,11 @@ export function stillFrame(s: Still, like: PixelFormat, colour: Pick<Colour, "ma
   for (let i = 0; i < count; i++) put(0, i, ycc[0][i]);
   if (format.model === "yuv")
     for (const p of [1, 2]) {
-      const mean = overFootprint(colour.siting, planeShift(format, p), s.width, s.height, (x, y) => ycc[p][y * s.width + x]);
+      const over = (read: (x: number, y: number) => number) => overFootprint(colour.siting, planeShift(format, p), s.width, s.height, read);
+      const plain = over((x, y) => ycc[p][y * s.width + x]);
+      const alpha = (x: number, y: number) => s.data[(y * s.width + x + 1) * s.channels - 1];
+      const [seen, weighed] = [over(alpha), over((x, y) => alpha(x, y) * ycc[p][y * s.width + x])];
+      const mean = (x: number, y: number) => (hasAlpha(s) && seen(x, y) > 0 ? weighed(x, y) / seen(x, y) : plain(x, y));
       const { width, height } = out.planes[p];
       for (let y = 0, i = 0; y < height; y++) for (let x = 0; x < width; x++, i++) put(p, i, mean(x, y));
     }

@@ -271,3 +271,20 @@ describe("a picture's key", () => {
     expect(pictureSpec(pictureKey({ path: "x.png" }))).toEqual({ file: "x.png" });
   });
 });
+
+describe("beyond the border of another take", () => {
+  it("there is nothing: α is the share of each pixel that its frame covers, and colours are not repeated into full α", () => {
+    const f = noisy(3);
+    const light = [[1, 0], [1, 0], [1, 0]] as [number, number][]; // prettier-ignore
+    const out = broughtIntoLine(f, { x: 2.25, y: -3, scale: 1, angle: 0, light }, "left");
+    expect(out.format.alpha).toBe(true);
+    const alpha = out.planes[3].data;
+    const at = (x: number, y: number) => alpha[y * 32 + x];
+    expect([at(0, 5), at(1, 5), at(2, 5), at(3, 5), at(31, 5)]).toEqual([0, 0, Math.floor(0.75 * 255 + 0.5), 255, 255]);
+    expect([at(10, 20), at(10, 21), at(10, 23)]).toEqual([255, 0, 0]);
+    expect(broughtIntoLine(f, { x: 0, y: 0, scale: 1, angle: 0, light }, "left").format.alpha).toBe(false);
+    // turned and larger: it covers everything
+    expect(broughtIntoLine(f, { x: 0, y: 0, scale: 1.6, angle: 8, light }, "left").format.alpha).toBe(false);
+    expect(broughtIntoLine(f, { x: 0, y: 0, scale: 1, angle: 8, light }, "left").planes[3].data[0]).toBeLessThan(255);
+  });
+});

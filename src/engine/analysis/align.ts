@@ -45,7 +45,7 @@ export async function alignTakes(
     return grids.some((g) => g.data[i]);
   };
   const a = register(referenceOf(grayOf(mine.planes[0], mine.format.bits), barred), grayOf(theirs.planes[0], theirs.format.bits));
-  if (!a || a.agree < 0.2) throw new MediaError("The two takes do not show the same view: choose another take, or another frame of it.");
+  if (!a) throw new MediaError("The two takes do not show the same view: choose another take, or another frame of it.");
   // what moves no corner by a tenth of a pixel is noise
   const corner = Math.hypot(width, height) / 2;
   const plain = corner * Math.hypot((a.angle * Math.PI) / 180, a.scale - 1) < 0.15;
