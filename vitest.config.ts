@@ -11,13 +11,21 @@ export default defineConfig({
         test: {
           name: "unit",
           include: ["src/**/*.test.ts", "demo/**/*.test.ts", "tests/**/*.test.ts"],
-          testTimeout: 60_000,
+          testTimeout: 600_000,
+          hookTimeout: 600_000,
           isolate: false, // none of them changes what others import
         },
       },
       {
         resolve: { alias },
-        test: { name: "e2e", include: ["e2e/**/*.test.ts"], testTimeout: 240_000, hookTimeout: 120_000, fileParallelism: false },
+        test: {
+          name: "e2e",
+          include: ["e2e/**/*.test.ts"],
+          setupFiles: ["e2e/support/fetch.ts"],
+          testTimeout: 900_000,
+          hookTimeout: 600_000,
+          fileParallelism: false,
+        },
       },
     ],
   },

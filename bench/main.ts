@@ -2,9 +2,9 @@
  * `npm run bench [-- NAME …]`: the rows of the quality table that exist so far, each beside its outside judge in the same run,
  * as a table and in bench/last.json.
  */
-import { writeFileSync } from "node:fs";
+import { existsSync, readFileSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
-import { root, type Row } from "./measure";
+import { figureOf, root, type Row } from "./measure";
 import { distance, maskEdit } from "./rows/masks";
 import { memory, render } from "./rows/render";
 import { fill, seam, touches } from "./rows/retouch";
@@ -44,5 +44,19 @@ await buildEngine(root);
 makeTake();
 const rows: Row[] = [];
 for (const [name, measure] of Object.entries(parts)) if (!wanted.length || wanted.includes(name)) rows.push(...(await measure()));
-console.table(rows);
+
+// beside each row the best so far on this machine, and what fell by more than 5 %
+const BEST = join(root, "bench", "best.json");
+const best = existsSync(BEST) ? (JSON.parse(readFileSync(BEST, "utf8")) as Record<string, string>) : {};
+const fell: string[] = [];
+for (const r of rows) {
+  const [now, then] = [figureOf(r.ours), figureOf(best[r.what] ?? "")];
+  if (now && then && (now.less ? now.value > 1.05 * then.value : now.value < then.value / 1.05))
+    fell.push(`${r.what}: ${r.ours}, once ${best[r.what]}`);
+  if (now && (!then || (now.less ? now.value < then.value : now.value > then.value))) best[r.what] = r.ours;
+}
+writeFileSync(BEST, JSON.stringify(best, null, 2) + "\n");
+console.table(rows.map((r) => ({ ...r, best: best[r.what] ?? "–", ok: r.reach === "–" ? "–" : r.ok ? "yes" : "NO" })));
+for (const r of rows.filter((x) => !x.ok)) console.log(`not reached: ${r.what}: ${r.ours} (${r.reach})`);
+for (const f of fell) console.log(`fell: ${f}`);
 if (!wanted.length) writeFileSync(join(root, "bench", "last.json"), JSON.stringify(rows, null, 2) + "\n");

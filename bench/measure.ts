@@ -12,6 +12,12 @@ export interface Row {
   ok: boolean;
 }
 
+/** The first number of a figure, and whether less of it is better: of frames a second, dB and shares more is. */
+export function figureOf(ours: string): { value: number; less: boolean } | null {
+  const m = /^(-?\d+(?:\.\d+)?)\s*(ms|s|MB|fps|dB|of)?/.exec(ours);
+  return m ? { value: Number(m[1]), less: m[2] === "ms" || m[2] === "s" || m[2] === "MB" } : null;
+}
+
 export const root = new URL("..", import.meta.url).pathname;
 const dir = mkdtempSync(join(tmpdir(), "umber-bench-"));
 /** A file of this run. */

@@ -1,7 +1,7 @@
 import { writeFileSync } from "node:fs";
 import { join } from "node:path";
 import { recipeWith } from "../tests/support/pictures";
-import { cli, ff, file, root } from "./measure";
+import { ff, file, root } from "./measure";
 
 /** Frames of the take that is measured: the demo's hall, twice over, at 1080p with noise. */
 export const FRAMES = 192;
@@ -39,5 +39,3 @@ export function makeTake(): void {
   const cut = `select=eq(n\\,20),crop=${w}:${h}:${PATCH_AT.x}:${PATCH_AT.y},format=rgba,${alpha}`;
   ff("-i", TAKE, "-vf", cut, "-frames:v", "1", PATCH);
 }
-
-export const readTakeOnce = () => cli("survey", TAKE);

@@ -1,26 +1,44 @@
+import { execFileSync } from "node:child_process";
+import { writeFileSync } from "node:fs";
+import { ingest } from "../../src/engine/media/ingest";
 import { against, cli, ff, file, median, peakMemory, repeated, root, type Row } from "../measure";
-import { FRAMES, PATCH, PATCH_AT, readTakeOnce, RECIPE, TAKE } from "../take";
+import { FRAMES, PATCH, PATCH_AT, RECIPE, recipe, TAKE } from "../take";
 import { join } from "node:path";
 
 export async function render(): Promise<Row[]> {
-  // the command line reads the take through once before it renders; the engine has done that when it came in, so it is taken off
-  const reading = median(await repeated(3, readTakeOnce));
+  // as the application renders: a process of its own, on a take that was read when it came in
+  const spec = file("spec.json");
+  const index = file("index.json");
+  writeFileSync(index, JSON.stringify(await ingest(TAKE)));
+  const { takes: _, ...rest } = recipe;
+  writeFileSync(
+    spec,
+    JSON.stringify({
+      ...{
+        recipe: { ...rest, takes: { a: { asset: "take" } } },
+        takes: { a: { id: "take", index } },
+        pictures: {},
+        cache: file("frames"),
+        cacheLimit: 4e9,
+      },
+      ...{ out: file("job.mp4"), codec: "h264", preset: "medium", crf: 18, what: "result", convert: false },
+    }),
+  );
   const x264 = ["-c:v", "libx264", "-preset", "medium", "-crf", "18", "-pix_fmt", "yuv420p"];
   const [ours, judge] = await against(
     () => cli("render", RECIPE, "--out", file("o.mp4"), "--codec", "h264"),
     () => ff("-i", TAKE, "-i", PATCH, "-filter_complex", `overlay=${PATCH_AT.x}:${PATCH_AT.y}`, ...x264, file("j.mp4")),
     3,
   );
-  const share = judge / (ours - reading);
-  return [
-    {
-      what: "Render, H.264 medium CRF 18, 1080p, patch over 10 %",
-      ours: `${(FRAMES / (ours - reading)).toFixed(1)} fps (${share.toFixed(2)} ×)`,
-      reach: "≥ 1.0 ×",
-      judge: `ffmpeg overlay ${(FRAMES / judge).toFixed(1)} fps`,
-      ok: share >= 1,
-    },
-  ];
+  const job = median(await repeated(3, () => execFileSync(process.execPath, [join(root, "dist/render-job.mjs"), spec], { stdio: "ignore" })));
+  const row = (how: string, s: number): Row => ({
+    what: `Render, H.264 medium CRF 18, 1080p, patch over 10 %: ${how}`,
+    ours: `${(FRAMES / s).toFixed(1)} fps (${(judge / s).toFixed(2)} ×)`,
+    reach: "≥ 1.0 ×",
+    judge: `ffmpeg overlay, whole command ${(FRAMES / judge).toFixed(1)} fps`,
+    ok: judge / s >= 1,
+  });
+  return [row("the whole command, which reads the take first", ours), row("in the application, where it was read when it came in", job)];
 }
 
 export async function memory(): Promise<Row[]> {

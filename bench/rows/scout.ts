@@ -47,13 +47,18 @@ export async function plate(): Promise<Row[]> {
     () => ff("-i", take("office"), "-frames:v", "1", "-vf", "tmedian=radius=12", "-f", "null", "-"),
     3,
   );
+  // the judge decodes: so do we, from nothing
+  const whole = median(
+    await repeated(3, () => buildPlate(new FrameStore(mkdtempSync(join(tmpdir(), "umber-bench-")), 4e9), "t", t, { in: 0, out: 24 }, still, folder)),
+  );
   return [
+    { what: "Plate from 25 frames, 1080p, decoded", ours: `${ours.toFixed(2)} s`, reach: "< 2 s", judge: "–", ok: ours < 2 },
     {
-      what: "Plate from 25 frames, 1080p, decoded",
-      ours: `${ours.toFixed(2)} s`,
-      reach: "< 2 s",
+      what: "Plate from 25 frames, 1080p, with decoding",
+      ours: `${whole.toFixed(2)} s`,
+      reach: "–",
       judge: `ffmpeg tmedian with decoding ${judge.toFixed(2)} s`,
-      ok: ours < 2,
+      ok: true,
     },
   ];
 }

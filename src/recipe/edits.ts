@@ -22,6 +22,9 @@ export function edit(recipe: Recipe, change: (draft: Draft<Recipe>) => void): { 
   return { recipe: next as Recipe, patches, inverse };
 }
 
+/** What takes patches back from the recipe they are put on, here and now. @throws when they do not fit it */
+export const inverseOn = (recipe: Recipe, patches: Patch[]): Patch[] => produceWithPatches(recipe, (d) => void applyPatches(d, patches))[2];
+
 export const apply = (recipe: Recipe, patches: Patch[]): Recipe => applyPatches(recipe, patches) as Recipe;
 
 /** Whether two changes leave each other alone: no path of one begins with a path of the other. */

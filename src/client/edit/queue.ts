@@ -1,5 +1,5 @@
 import type { Recipe } from "../../core/document";
-import { apply, disjoint, type Patch } from "../../recipe/edits";
+import { apply, disjoint, inverseOn, type Patch } from "../../recipe/edits";
 import type { EditAnswer } from "../../wire/shot";
 import { ApiError, fetchShot, parseStale, sendEdit, sendStep } from "../api";
 import { uuid } from "../uuid";
@@ -98,8 +98,12 @@ export class EditQueue {
     this.tell();
   }
 
+  /** What waits, on top of the base as it is now: there it is taken back by something else than where it was made. */
   private withWaiting(): Recipe {
-    return this.waiting.reduce((r, w) => apply(r, w.patches), this.base);
+    return this.waiting.reduce((r, w) => {
+      w.inverse = inverseOn(r, w.patches);
+      return apply(r, w.patches);
+    }, this.base);
   }
 
   private async run(): Promise<void> {

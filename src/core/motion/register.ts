@@ -1,6 +1,7 @@
 import { type Gray, median, nth } from "./gray";
 import { phaseCorrelate, windowed } from "./phase";
 import type { Spectrum } from "./fft";
+import { type Ground, groundOf, groundShift } from "./ground";
 import { chooseTiles, findTile, type Tile } from "./tiles";
 
 /**
@@ -20,6 +21,7 @@ export interface Reference {
   width: number;
   height: number;
   tiles: Tile[];
+  ground: Ground;
   coarse: { k: number; spectrum: Spectrum };
 }
 
@@ -57,7 +59,7 @@ function coarseOf(g: Gray, k: number): Spectrum {
 export function referenceOf(g: Gray, avoid?: (x: number, y: number) => boolean): Reference {
   const k = Math.max(1, Math.ceil(Math.max(g.width, g.height) / COARSE));
   const tiles = chooseTiles(g).filter((t) => !avoid?.(t.x + t.size / 2, t.y + t.size / 2));
-  return { width: g.width, height: g.height, tiles, coarse: { k, spectrum: coarseOf(g, k) } };
+  return { width: g.width, height: g.height, tiles, ground: groundOf(g), coarse: { k, spectrum: coarseOf(g, k) } };
 }
 
 const at = (a: Alignment, x: number, y: number, cx: number, cy: number): [number, number] => {
@@ -110,7 +112,44 @@ export function register(ref: Reference, g: Gray, guess?: Alignment, plain = fal
     const second = soughtFrom(ref, g, { dx: dx * ref.coarse.k, dy: dy * ref.coarse.k, angle: 0, scale: 1, agree: 0 }, plain);
     if (second && (!fit || second.agree > fit.agree)) fit = second;
   }
-  return fit && fit.agree >= LEAST_AGREE && fit.agree * ref.tiles.length >= Math.min(LEAST_TILES, ref.tiles.length) ? fit : null;
+  if (!fit || fit.agree < LEAST_AGREE || fit.agree * ref.tiles.length < Math.min(LEAST_TILES, ref.tiles.length)) return null;
+  return groundStands(ref, g, fit) ? { dx: 0, dy: 0, angle: 0, scale: 1, agree: fit.agree } : fit;
+}
+
+/** Up to here, in pixels at the corners, a camera counts as standing, and nobody asks the ground. */
+const STANDS = 0.12;
+/** Standard errors by which the ground must differ from what the tiles found. */
+const CONTRADICTS = 4;
+/** Share of the picture that what agrees must span to be the camera, where the ground is too plain to say anything. */
+const SPANS = 0.35;
+
+/**
+ * Whether what the tiles found is a thing that moves before a ground that stands: the sharp parts of a picture may all belong to it. The
+ * ground beside them is asked; where it is too plain to answer, they must span enough of the picture to be all of it.
+ */
+function groundStands(ref: Reference, g: Gray, fit: Alignment): boolean {
+  const none = { dx: 0, dy: 0, angle: 0, scale: 1, agree: 0 };
+  if (cornersApart(fit, none, ref.width, ref.height) <= STANDS) return false;
+  const [cx, cy] = [ref.width / 2, ref.height / 2];
+  const mine = ref.tiles.filter((t) => {
+    const [mx, my] = [t.x + t.size / 2, t.y + t.size / 2];
+    const [qx, qy] = at(fit, mx, my, cx, cy);
+    const f = findTile(t, g, qx - mx, qy - my);
+    return f && f.ncc > 0.5 && Math.hypot(f.dx - (qx - mx), f.dy - (qy - my)) < 1;
+  });
+  const touches = (x0: number, y0: number, x1: number, y1: number) =>
+    mine.some((t) => t.x < x1 && t.x + t.size > x0 && t.y < y1 && t.y + t.size > y0);
+  const ground = groundShift(ref.ground, g, touches);
+  if (ground) {
+    const stays = Math.hypot(ground.dx, ground.dy);
+    const follows = Math.hypot(ground.dx - fit.dx, ground.dy - fit.dy);
+    if (follows > CONTRADICTS * ground.error && stays < follows / 2) return true;
+    if (stays > CONTRADICTS * ground.error && follows < stays) return false;
+  }
+  const xs = mine.flatMap((t) => [t.x, t.x + t.size]);
+  const ys = mine.flatMap((t) => [t.y, t.y + t.size]);
+  const spans = (Math.max(...xs) - Math.min(...xs)) * (Math.max(...ys) - Math.min(...ys));
+  return spans < SPANS * ref.width * ref.height;
 }
 
 function seek(ref: Reference, g: Gray, guess: Alignment): Found[] {

@@ -1,5 +1,6 @@
 import { type Background, backgroundOf, type Cells, offBackground, settleOn } from "./cells";
 import { settleResting } from "./resting";
+import { secondStates } from "./states";
 import { count, type Grid, grown, hysteresis } from "./regions";
 
 /** Frames of which a plate is made, as cells in one light and place, and what must not be taken from them. */
@@ -20,7 +21,7 @@ export interface Choice {
   support: Uint16Array;
   /** Cells that were never clean. */
   never: Uint8Array;
-  /** Cells in which something else rests for long, so that one cannot tell which of the two is the background. */
+  /** Cells in which two things are seen for a while each, so that one cannot tell which of the two is the background. */
   doubt: Uint8Array;
   /** Whether frame f is clean at cell i: `clean[f][i]`. */
   clean: Uint8Array[];
@@ -48,6 +49,7 @@ export function chooseFrames({ frames, keepOut }: Offer): Choice {
   // without frames that are kept out the background is another one
   if (keepOut?.some((g) => g && count(g))) refine(background, frames, keepOut);
   const doubt = settleResting(frames, background, keepOut);
+  secondStates(frames, background).data.forEach((v, i) => v && (doubt[i] = 1));
   const clean: Uint8Array[] = [];
   const offs: Float32Array[] = [];
   frames.forEach((f, k) => {

@@ -288,3 +288,24 @@ describe("beyond the border of another take", () => {
     expect(broughtIntoLine(f, { x: 0, y: 0, scale: 1, angle: 8, light }, "left").planes[3].data[0]).toBeLessThan(255);
   });
 });
+
+describe("what rests for most of the shot", () => {
+  it("is never taken as ground without a mark, however short the ground is seen: three frames running", () => {
+    for (const gone of [3, 4, 8]) {
+      const count = 48;
+      const rests = (f: number, x: number, y: number) => (f < count - gone && box(x, y, 20, 10, 36, 30) ? 150 + ((x * 7 + y * 3) % 11) : null);
+      const { frames } = shot(count, rests, 20 + gone);
+      const c = chooseFrames({ frames });
+      for (let y = 12; y < 28; y++)
+        for (let x = 22; x < 34; x++) expect([gone, x, y, c.doubt[y * W + x] + c.never[y * W + x] > 0]).toEqual([gone, x, y, true]);
+      // and nothing else is marked
+      let far = 0;
+      for (let y = 0; y < H; y++) for (let x = 0; x < W; x++) if (!box(x, y, 18, 8, 38, 32)) far += c.doubt[y * W + x];
+      expect(far).toBe(0);
+    }
+  });
+  it("what passes without resting is no second state", () => {
+    const { frames } = shot(40, (f, x, y) => (box(x, y, 3 * f - 20, 10, 3 * f - 4, 30) ? 90 + 12 * ((x - 3 * f + 400) % 9) : null), 5);
+    expect(chooseFrames({ frames }).doubt.reduce((a, b) => a + b, 0)).toBe(0);
+  });
+});

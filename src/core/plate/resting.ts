@@ -10,7 +10,7 @@ const RESTS = 0.1;
 /** Share from which it casts doubt on what was chosen. */
 const DOUBT = 0.22;
 /** How much more of the contour the background must have, −1 … 1, to be taken for wrong. */
-const SURE = 0.1;
+const SURE = 0.2;
 /** Pieces of fewer cells tell nothing. */
 const SMALL = 10;
 const ROUNDS = 3;

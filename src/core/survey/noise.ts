@@ -16,36 +16,43 @@ export interface Grain {
 }
 
 /**
- * Noise from differences of frames that follow each other: the variance within blocks of 8 × 8, half of that of the
- * difference, tallied by brightness. Of each tally the median is taken, since whatever moves only adds to its upper part;
- * blocks that are copied from the frame before (as encoders do) are left out.
+ * Noise from differences of frames that lie far apart: the variance within blocks of 8 × 8, half of that of the difference, tallied by
+ * brightness. Of each tally the median is taken, since whatever moves only adds to its upper part; blocks that are copied
+ * (as encoders do) are left out. Frames that follow each other would not do: an encoder predicts one from the other, noise and
+ * all, and their difference holds only what it wrote anew (the variogram of H.264 footage rises for some thirty frames).
  */
 export class NoiseMeter {
   private readonly tally = Array.from({ length: LEVELS }, () => new Float64Array(STEPS));
   private readonly sums = new Float64Array(3);
 
-  /** Counts one pair of frames. Shifted or lit otherwise between the two, they only add to the upper part of the tally. */
-  add(before: Plane, now: Plane, bits: number): void {
+  /**
+   * Counts one pair of frames.
+   * @param shift whole samples by which the later frame lies off the earlier one
+   * @param gain by which the later one is brighter, about whatever value: blocks' means are taken off
+   */
+  add(before: Plane, now: Plane, bits: number, shift: readonly [number, number] = [0, 0], gain = 1): void {
     const { width, height } = now;
     const k = 1 / (1 << (bits - 8));
     const d = new Float64Array(BLOCK * BLOCK);
     const [a, b] = [before.data, now.data];
-    for (let y = 0; y + BLOCK <= height; y += BLOCK * 2)
-      for (let x = 0; x + BLOCK <= width; x += BLOCK * 2) {
+    const [sx, sy] = shift;
+    const back = -sy * width - sx;
+    for (let y = Math.max(0, sy); y + BLOCK <= Math.min(height, height + sy); y += BLOCK * 2)
+      for (let x = Math.max(0, sx); x + BLOCK <= Math.min(width, width + sx); x += BLOCK * 2) {
         let [s, q, level, same] = [0, 0, 0, 0];
         for (let j = 0; j < BLOCK; j++)
           for (let i = 0, at = (y + j) * width + x; i < BLOCK; i++, at++) {
-            const v = (b[at] - a[at]) * k;
+            const v = (b[at] - gain * a[at + back]) * k;
             d[j * BLOCK + i] = v;
             s += v;
             q += v * v;
             level += b[at];
-            if (v === 0) same++;
+            if (b[at] === a[at + back]) same++;
           }
         if (same > (BLOCK * BLOCK * 7) / 8) continue;
         const n = BLOCK * BLOCK;
         const mean = s / n;
-        const variance = (q - n * mean * mean) / (n - 1) / 2;
+        const variance = (q - n * mean * mean) / (n - 1) / (1 + gain * gain);
         const bin = Math.min(LEVELS - 1, Math.floor((((level * k) / n) * LEVELS) / 256));
         this.tally[bin][Math.min(STEPS - 1, Math.floor(Math.sqrt(Math.max(0, variance)) / STEP))]++;
         if (variance > 0.04 && variance < 25) {
@@ -62,6 +69,12 @@ export class NoiseMeter {
           this.sums[2]++;
         }
       }
+  }
+
+  /** Forgets what was counted. */
+  clear(): void {
+    this.tally.forEach((t) => t.fill(0));
+    this.sums.fill(0);
   }
 
   result(): Grain {

@@ -25,6 +25,19 @@ export interface Survey {
 /** Luma pixels to a cell when light is compared: some 60 cells across. */
 const cellFor = (width: number) => Math.max(8, 2 * Math.round(width / 128));
 
+/** Frames apart from which the noise of two frames counts as independent, and every how many one is kept to compare with. */
+const APART = 32;
+const KEEP_EVERY = 8;
+/** Two frames lie on each other when their shift is whole pixels to this much, and turn and scale move no corner farther. */
+const WHOLE = 0.08;
+
+/** A frame that later ones are compared with. */
+interface Kept {
+  n: number;
+  frame: Frame;
+  alignment: Alignment;
+}
+
 interface Before {
   frame: Frame;
   reference: Reference;
@@ -41,6 +54,10 @@ export class Surveyor {
   private readonly duplicates: number[] = [];
   private readonly combed: number[] = [];
   private before: Before | null = null;
+  /** Earlier frames of the same shot, oldest first: a few, some `APART` frames back. */
+  private kept: Kept[] = [];
+  /** Pairs by which noise was measured, and the most frames they were apart. */
+  private pairs = { apart: 0 };
   private n = 0;
 
   /** @param cuts first frames of new shots: each is measured against its own first frame; @param full whether samples fill the whole code range */
@@ -64,6 +81,7 @@ export class Surveyor {
     const cells = this.cellsOf(frame);
     if (fresh) {
       this.before = { frame, reference: referenceOf(gray), cells, alignment: { dx: 0, dy: 0, angle: 0, scale: 1, agree: 1 } };
+      this.kept = [];
       this.alignments.push(this.before.alignment);
       this.lights.push(cells.map(() => ({ gain: 1, offset: 0 })));
     } else {
@@ -74,13 +92,33 @@ export class Surveyor {
         cells.map((c, p) => lightBetween(b.cells[p].data, c.data, pivotOf(isChroma(frame.format, p), this.full || frame.format.model === "rgb"))),
       );
       if (repeats(b.frame.planes[0].data, luma.data, bits)) this.duplicates.push(this.n);
-      else if (this.n % 2) this.noise.add(b.frame.planes[0], luma, bits);
+      else if (this.n % 2 && alignment) this.compare(frame, alignment);
       const c = combing(b.frame.planes[0], luma, bits);
       if (c.moving > 200) this.combed.push(c.share);
       this.before = { ...b, frame, alignment: alignment ?? b.alignment };
     }
+    if (this.n % KEEP_EVERY === 0 && this.before!.alignment)
+      this.kept = [...this.kept, { n: this.n, frame, alignment: this.before!.alignment }].slice(-1 - APART / KEEP_EVERY);
     if (this.n % 5 === 0) this.bars.add(luma, bits);
     this.n++;
+  }
+
+  /** Measures noise between a frame and an earlier one it lies on, the farthest kept. A short take has none so far back: then the farthest of all count. */
+  private compare(frame: Frame, now: Alignment): void {
+    const { width, height } = frame;
+    for (const k of this.kept) {
+      const [dx, dy] = [now.dx - k.alignment.dx, now.dy - k.alignment.dy];
+      const turn = (Math.hypot(width, height) / 2) * Math.hypot(((now.angle - k.alignment.angle) * Math.PI) / 180, now.scale - k.alignment.scale);
+      const [sx, sy] = [Math.round(dx), Math.round(dy)];
+      if (Math.hypot(dx - sx, dy - sy) > WHOLE || turn > 2 * WHOLE) continue;
+      const apart = Math.min(APART, this.n - k.n);
+      if (apart < this.pairs.apart) return;
+      // pairs that lie closer are worth less than none once there are farther ones
+      if (apart > this.pairs.apart) this.noise.clear();
+      this.pairs.apart = apart;
+      this.noise.add(k.frame.planes[0], frame.planes[0], frame.format.bits, [sx, sy], this.lights[this.n][0].gain / this.lights[k.n][0].gain);
+      return;
+    }
   }
 
   result(): Survey {

@@ -32,7 +32,7 @@ export interface BuiltInfo {
   labels: [number, number][];
   /** Cells that were never clean, as runs: [0 or 1, count]. */
   never: [number, number][];
-  /** Cells in which something rests for long, so that the other thing seen there may be the background. */
+  /** Cells in which two things are seen for a while each, so that either may be the background. */
   doubt: [number, number][];
   /** Bounds of the areas of either kind, pixels: x, y, width, height. */
   neverAreas: Area[];

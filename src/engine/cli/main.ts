@@ -154,7 +154,7 @@ async function plateCommand(args: string[]): Promise<void> {
     process.stderr.write(`Made of ${info.used.length} frames: ${most.join(", ")}${info.used.length > 4 ? ", …" : ""}.\n`);
     const where = (areas: Area[]) => areas.map(([x, y, w, h]) => `${w}×${h} at ${x}, ${y}`).join("; ");
     if (info.neverAreas.length) process.stderr.write(`Never clean, still to be retouched: ${where(info.neverAreas)}.\n`);
-    if (info.doubtAreas.length) process.stderr.write(`Something rests for long, look twice: ${where(info.doubtAreas)}.\n`);
+    if (info.doubtAreas.length) process.stderr.write(`Two things are seen for a while each, look which is the ground: ${where(info.doubtAreas)}.\n`);
     return framePng(frame, index.info.colour);
   });
   await writeWhole(values.out, png);

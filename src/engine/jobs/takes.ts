@@ -80,7 +80,7 @@ export class Takes {
     const row = await this.library.takeRow(id);
     if (row.state !== "ready" || this.under.has(id)) return;
     this.tell({ type: "take", take: await this.library.setTake(id, { state: "reading" }) });
-    void this.readThrough(id);
+    void this.readThrough(id, row.name);
   }
 
   /** Quick frames that were cut off are made again, with the rest of what is read of a take. */
@@ -123,7 +123,7 @@ export class Takes {
       await this.library.setTake(take.id, { path });
     }
     this.tell({ type: "productions" });
-    void this.readThrough(take.id);
+    void this.readThrough(take.id, name);
     return take;
   }
 
@@ -156,7 +156,7 @@ export class Takes {
       await this.library.setTake(take.id, { path: paths[0], stills: JSON.stringify({ paths, rate } satisfies StillsOf) });
     }
     this.tell({ type: "productions" });
-    void this.readThrough(take.id);
+    void this.readThrough(take.id, name);
     return take;
   }
 
@@ -183,12 +183,12 @@ export class Takes {
     this.library.quick.delete(id);
     const take = await this.library.setTake(id, { state: "reading", path: paths[0], stills: JSON.stringify(stills) });
     this.tell({ type: "take", take });
-    void this.readThrough(id);
+    void this.readThrough(id, row.name);
   }
 
   /** Takes whose reading was cut short begin again. */
   async resume(): Promise<void> {
-    for (const t of await this.library.takesInState("reading")) void this.readThrough(t.id);
+    for (const t of await this.library.takesInState("reading")) void this.readThrough(t.id, t.name);
   }
 
   /** The original of a read take lies elsewhere now; `print` is what was found there. */
@@ -216,12 +216,12 @@ export class Takes {
     this.library.trouble.delete(id);
   }
 
-  private async readThrough(id: string): Promise<void> {
+  private async readThrough(id: string, name: string): Promise<void> {
     const stop = new AbortController();
     this.under.set(id, stop);
-    const row = await this.library.takeRow(id);
-    const { name, path } = row;
     const ended = doing({ key: `take ${id}`, words: `reading “${name}”` });
+    const row = await this.library.takeRow(id);
+    const { path } = row;
     let last = 0;
     let early: Promise<unknown> = Promise.resolve();
     const shotName = name.replace(/\.[^.]+$/, "").replace(/[.\s_-]*#+$/, "");

@@ -131,9 +131,9 @@ function IntruderRow({ intruder }: { intruder: Intruder }) {
               {off
                 ? "switched off"
                 : layers.length && open.length
-                  ? `${open.length} ${open.length === 1 ? "leak" : "leaks"}: ${open.map(([a, b]) => (a === b ? show(a) : `${show(a)}–${show(b)}`)).join(", ")}`
+                  ? `not covered: ${open.map(([a, b]) => (a === b ? show(a) : `${show(a)}–${show(b)}`)).join(", ")}`
                   : layers.length
-                    ? `covered ${show(Math.min(...layers.map((l) => l.in)))}–${show(Math.max(...layers.map((l) => l.out)))}`
+                    ? `${layers.every(isPaint) ? "painted" : "patch"} ${show(Math.min(...layers.map((l) => l.in)))}–${show(Math.max(...layers.map((l) => l.out)))}`
                     : band
                       ? `seen ${show(band.in)}–${show(band.out)}`
                       : "no patch"}

@@ -109,7 +109,7 @@ function MadeOf({ id }: { id: string }) {
         {made.averaged ? ", then the mean of all that are clean" : ""}; {made.frames.length} were looked at.
       </p>
       {areas("Never surely clean: look, and retouch", made.neverAreas)}
-      {areas("Something rests here for long: look twice", made.doubtAreas)}
+      {areas("Two things are seen here for a while each: look which of them is the ground", made.doubtAreas)}
       {made.neverAreas.length + made.doubtAreas.length === 0 && <p className="mt-1 text-dim">Every area was clean in some frame.</p>}
     </Section>
   );

@@ -196,14 +196,15 @@ export function Timeline() {
           const picked = s.selection?.kind === "intruder" && s.selection.intruder === intruder.id;
           const selected = picked || ls.some((l) => s.selection?.kind === "layer" && s.selection.layer === l.id);
           const open = leaks(intruder, a, b);
-          const note = open.length && ls.length ? "leaks" : seen && ls.length ? "seen, covered" : seen ? "seen" : "covered";
+          // until it is proven, what a patch does is not called clean
+          const note = open.length && ls.length ? "not covered" : seen && ls.length ? "seen, patch" : seen ? "seen" : "patch";
           return (
             <Row
               key={intruder.id}
               label={intruder.name}
               labelWidth={LABEL}
               note={note}
-              fault={note === "leaks"}
+              fault={note === "not covered"}
               strong={selected}
               height={height}
               order={{ index, heights: rows.map((x) => x.height), move: (to) => bench.orderIntruder(intruder.id, to) }}
