@@ -41,6 +41,7 @@ export const seenSchema = z.object({
   box: z.object({ x0: z.number(), y0: z.number(), x1: z.number(), y1: z.number() }),
   area: z.array(z.number()),
   others: z.array(z.tuple([z.number(), z.number()])),
+  beyond: z.array(z.tuple([z.number(), z.number()])),
   clean: z.array(z.object({ frame: z.number(), off: z.number(), side: z.enum(["before", "after"]) })),
 });
 export type SeenAnswer = z.infer<typeof seenSchema>;

@@ -63,6 +63,8 @@ export const shotSummarySchema = z.object({
   intruders: z.number(),
   layers: z.number(),
   renders: z.number(),
+  /** The newest revision that was rendered. */
+  renderedRev: z.number().nullable(),
   /** Why it cannot be opened. */
   broken: z.string().nullable(),
 });

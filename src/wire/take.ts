@@ -18,6 +18,8 @@ export const takeInfoSchema = z.object({
   /** The true count: pictures of one sequential decode. */
   frames: z.number(),
   variableRate: z.boolean(),
+  /** From the first picture to the end of the last one, by their own times; takes read by earlier versions have none. */
+  seconds: z.number().optional(),
   codec: z.string(),
   /** The decoder's own name for its samples. */
   pixelFormat: z.string(),

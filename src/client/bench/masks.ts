@@ -221,7 +221,10 @@ export function createMasks(core: BenchCore, patches: ReturnType<typeof createPa
     // in a mask that is inside out what is painted is hidden
     const erase = b.erase !== inverted;
     const stroke = {
-      brush: { size: b.size, hardness: b.hardness, opacity: b.opacity, flow: 1, spacing: 0.1 },
+      brush: {
+        ...{ size: b.size, hardness: b.hardness, opacity: b.opacity, flow: 1, spacing: 0.1 },
+        ...(b.pressure?.size || b.pressure?.opacity ? { pressure: b.pressure } : {}),
+      },
       path: path.map((p) => [...p]),
       ...(erase ? { erase: true } : {}),
       ...frames,

@@ -7,6 +7,7 @@ import { alignTake, buildPlate, colourAround, uploadPicture } from "../api";
 import type { BenchCore } from "./core";
 import { newId } from "./names";
 import type { createWork } from "./work";
+import { heldOver } from "./scout";
 
 /** Making plates: a held frame, one built from many, another take, a picture, a plain colour. */
 export function createPlates(core: BenchCore, work: ReturnType<typeof createWork>) {
@@ -124,6 +125,17 @@ export function createPlates(core: BenchCore, work: ReturnType<typeof createWork
     const band = seenFrames(i) ?? s.recipe.shot;
     const plate = s.selection?.kind === "plate" ? s.selection.plate : Object.keys(s.recipe.plates).at(-1);
     const clean = s.found[id]?.clean[0]?.frame;
+    const leaves = !(i.seen.measured?.never && i.seen.in === undefined && i.seen.out === undefined);
+    // a held frame that shows the same thing would cover it with itself
+    if (!plate && (!leaves || clean === undefined))
+      return notices.said(
+        `${i.name} ${leaves ? "is not clean in any frame" : "never leaves"}: no frame of this shot shows what is behind it. Take the clean picture from another take (Plate), fill or graft it on a plate, or take the same frame beside it (Patch, Beside).`,
+      );
+    const shows = plate && heldOver(s.recipe.plates[plate], s.recipe.shot.take, i);
+    if (shows)
+      return notices.said(
+        `The plate “${s.recipe.plates[plate].name ?? plate}” is a frame in which ${i.name} is seen: retouch it first, or make a plate of a frame in which it is gone.`,
+      );
     const source = plate ? { plate } : { take: s.recipe.shot.take, hold: clean ?? s.recipe.shot.in };
     const layer = newId("l");
     const { in: a, out: b } = s.recipe.shot;

@@ -29,6 +29,8 @@ export interface MaskBrush {
   size: number;
   hardness: number;
   opacity: number;
+  /** What the pen's pressure sets. */
+  pressure?: { size?: boolean; opacity?: boolean };
   /** Whether it takes away. */
   erase: boolean;
   /** In which frames a stroke counts. */
@@ -206,6 +208,8 @@ export type Dragging = boolean | "picture";
 export interface Notices {
   problem(message: string): void;
   said(message: string, instead?: { words: string; run: () => void }): void;
+  /** What was offered beside the last edit is offered no more: another edit has come. */
+  ended?(): void;
 }
 
 export const takeOf = (s: Pick<BenchState, "shot" | "recipe">): Take => s.shot.takes[s.recipe.shot.take];

@@ -1,7 +1,7 @@
 import { createStore } from "zustand/vanilla";
 import { intersect, isEmpty } from "../../core/pixels/frame";
 import { maskBounds } from "../../core/shape/mask";
-import type { Recipe } from "../../core/document";
+import { isPaint, type Recipe } from "../../core/document";
 import { type Draft, edit } from "../../recipe/edits";
 import type { ShotDocument } from "../../wire/shot";
 import type { Take } from "../../wire/take";
@@ -20,7 +20,8 @@ import { createPlates } from "./plates";
 import { createRetouching } from "./retouching";
 import { createScout } from "./scout";
 import { NOTHING_PICKED } from "./shapes";
-import { type BenchState, firstRetouch, type Notices, paintLayer, retouching, type Selection, type Stage, takeOf } from "./state";
+import { type BenchState, firstRetouch, type Notices, paintLayer, type Retouch, retouching, type Selection, type Stage, takeOf } from "./state";
+import { keepWhere, keptWhere } from "./where";
 import { createWork } from "./work";
 
 /** How long the panels may lag behind a drag on the picture. */
@@ -74,6 +75,15 @@ export function createBench(doc: ShotDocument, notices: Notices) {
     dialog: null,
   }));
   const { getState: get, setState: set } = store;
+  set(keptWhere(get(), (x) => exists(recipe, x)));
+  // moving through the frames of a shot says so many times a second
+  let keeping: ReturnType<typeof setTimeout> | null = null;
+  const forgetting = store.subscribe(() => {
+    keeping ??= setTimeout(() => {
+      keeping = null;
+      keepWhere(get());
+    }, 500);
+  });
   /** The recipe without the drag in progress. */
   let settled: Recipe = recipe;
 
@@ -177,6 +187,32 @@ export function createBench(doc: ShotDocument, notices: Notices) {
     void queue.step("undo");
   };
 
+  // ---- undo --------------------------------------------------------------------------------------------
+
+  /** What is being drawn or dragged on the picture, and how it is broken off. */
+  let underway: (() => void) | null = null;
+  /** Fences and guide lines drawn since the last edit, which are no edits: what takes each back. */
+  let aids: (() => void)[] = [];
+
+  /** One step of the history; where that changed something, it is gone to and named. */
+  async function step(which: "undo" | "redo"): Promise<void> {
+    // what is under way is the newest thing: it goes, and nothing that was stored before it
+    if (underway) return underway();
+    if (which === "undo" && aids.length) return aids.pop()!();
+    notices.ended?.();
+    const name = queue.steps[which];
+    const before = get().recipe;
+    await queue.step(which);
+    const { recipe } = get();
+    if (!name || recipe === before) return;
+    const at = changedPlace(before, recipe);
+    if (at) {
+      if (at.layer) set({ selection: { kind: "layer", layer: at.layer } });
+      if (at.in !== undefined && at.out !== undefined) goTo(clamp(get().frame, at.in, at.out));
+    }
+    notices.said(`${which === "undo" ? "Taken back" : "Done again"} at frame ${core.show(get().frame)}: ${name}`);
+  }
+
   // ---- edits -------------------------------------------------------------------------------------------
 
   /** Changes the recipe: shown at once, stored in the background, one entry of the history. */
@@ -185,6 +221,8 @@ export function createBench(doc: ShotDocument, notices: Notices) {
       const next = edit(settled, change);
       if (next.patches.length === 0) return place(settled);
       settled = next.recipe;
+      aids = [];
+      notices.ended?.();
       queue.add(name, next.patches, next.inverse);
       place(settled);
     } catch (e) {
@@ -337,15 +375,46 @@ export function createBench(doc: ShotDocument, notices: Notices) {
     say: (words: string) => notices.said(words),
     /** Goes back or on in the history by so many steps. */
     leap: (step: "undo" | "redo", times: number) => queue.step(step, times),
-    undo: () => queue.step("undo"),
-    redo: () => queue.step("redo"),
+    undo: () => step("undo"),
+    redo: () => step("redo"),
+    /** Something is being drawn or dragged: undo breaks it off. */
+    gestureBegins(cancel: () => void): void {
+      underway = cancel;
+    },
+    gestureEnds(): void {
+      underway = null;
+    },
+    /** A fence or a guide line more; undo takes it away as long as no edit has come after it. */
+    addAid<K extends "fence" | "guides">(kind: K, aid: Retouch[K][number]): void {
+      retouch.retouch({ [kind]: [...get().retouch[kind], aid] });
+      aids.push(() => retouch.retouch({ [kind]: get().retouch[kind].filter((x) => x !== aid) }));
+    },
     close(): void {
+      forgetting();
+      if (keeping) clearTimeout(keeping);
+      keepWhere(get());
       play.closePlay();
       painter.close();
     },
   };
 }
 export type Bench = ReturnType<typeof createBench>;
+
+/** Where two recipes first differ in a layer, or in what is painted on frames, and the frames that concerns. */
+function changedPlace(a: Recipe, b: Recipe): { layer?: string; in?: number; out?: number } | null {
+  const layers = (r: Recipe) => new Map(r.intruders.flatMap((i) => i.layers).map((l) => [l.id, l]));
+  const [was, is] = [layers(a), layers(b)];
+  for (const [id, now] of is) {
+    const then = was.get(id);
+    if (then === now || (then && JSON.stringify(then) === JSON.stringify(now))) continue;
+    if (!isPaint(now)) return { layer: id, in: now.in, out: now.out };
+    const known = new Set(then && isPaint(then) ? then.touches.map((t) => t.id) : []);
+    const frames = now.touches.find((t) => !known.has(t.id))?.frames;
+    return { layer: id, in: frames?.[0] ?? now.in, out: frames?.[1] ?? now.out };
+  }
+  for (const [id, then] of was) if (!is.has(id)) return { in: then.in, out: then.out };
+  return null;
+}
 
 function exists(r: Recipe, s: NonNullable<Selection>): boolean {
   if (s.kind === "plate") return !!r.plates[s.plate];

@@ -28,7 +28,8 @@ export interface QueueHooks {
 export class EditQueue {
   private waiting: Waiting[] = [];
   private busy = false;
-  private steps: { undo: string | null; redo: string | null };
+  /** Names of what undo and redo would do. */
+  steps: { undo: string | null; redo: string | null };
   private offline = false;
 
   constructor(

@@ -30,3 +30,11 @@ export const stillsName = (files: File[]) => files[0].name.replace(/(\d+)(\D*)$/
 
 /** In the order of the numbers in their names. */
 export const byNumber = (files: File[]) => [...files].sort((a, b) => a.name.localeCompare(b.name, "en", { numeric: true }));
+
+/** Numbers missing among stills in order, in words; null where there are none. */
+export function missingNumbers(files: readonly { name: string }[]): string | null {
+  const numbers = files.map((f) => Number(/(\d+)\D*$/.exec(f.name.replace(/\.[^.]+$/, ""))?.[1] ?? NaN));
+  const holes = numbers.slice(1).flatMap((n, i) => (n > numbers[i] + 1 ? [n === numbers[i] + 2 ? String(n - 1) : `${numbers[i] + 1}–${n - 1}`] : []));
+  if (!holes.length) return null;
+  return holes.length > 6 ? `${holes.slice(0, 6).join(", ")} and more` : holes.join(", ");
+}

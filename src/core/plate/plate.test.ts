@@ -309,3 +309,19 @@ describe("what rests for most of the shot", () => {
     expect(chooseFrames({ frames }).doubt.reduce((a, b) => a + b, 0)).toBe(0);
   });
 });
+
+describe("a thing that reaches beyond the loop it was drawn round with", () => {
+  it("is named with its frames", () => {
+    // it grows to the right and back again
+    const { frames } = shot(40, (f, x, y) => (f >= 10 && f <= 30 && box(x, y, 20, 10, 30 + Math.max(0, 10 - Math.abs(f - 20)), 26) ? 210 : null), 9);
+    const loop = [[19, 9], [32, 9], [32, 27], [19, 27]].map(([x, y]) => [4 * x, 4 * y]); // prettier-ignore
+    const s = whereSeen(frames, 0, 11, loop);
+    expect([s.first, s.last]).toEqual([10, 30]);
+    expect(s.beyond).toHaveLength(1);
+    const [a, b] = s.beyond[0];
+    expect(Math.abs(a - 14)).toBeLessThanOrEqual(2);
+    expect(Math.abs(b - 26)).toBeLessThanOrEqual(2);
+    const wide = [[19, 9], [42, 9], [42, 27], [19, 27]].map(([x, y]) => [4 * x, 4 * y]); // prettier-ignore
+    expect(whereSeen(frames, 0, 11, wide).beyond).toEqual([]);
+  });
+});

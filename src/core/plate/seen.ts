@@ -17,6 +17,8 @@ export interface Seen {
   area: number[];
   /** Stretches in which something else is where it was. */
   others: [number, number][];
+  /** Stretches in which it reaches beyond the outline it was drawn round with: a patch of that shape leaves it there. */
+  beyond: [number, number][];
   /** The cleanest frames for its area, best first, and how far they are off the background there: 1 is the noise. */
   clean: { frame: number; off: number; side: "before" | "after" }[];
 }
@@ -124,6 +126,9 @@ function follow(frames: readonly Cells[], from: number, here: number, wanted: Gr
       }
     return Math.sqrt(s / k);
   });
+  // a cell of room: an outline is drawn by hand
+  const reached = grown(wanted, 1);
+  const outside = masks.map((m) => !!m && count(without(m, reached)) > least);
   const others: [number, number][] = [];
   const dirty = (i: number) => (i < first || i > last) && count(touching(differs(i), passed)) > Math.max(least, 0.05 * count(masks[worst]!));
   for (let i = 0; i < n; i++) {
@@ -140,6 +145,7 @@ function follow(frames: readonly Cells[], from: number, here: number, wanted: Gr
     box: boxOf(masks[worst]!, cell),
     area,
     others,
+    beyond: stretches(outside, from),
     clean: cleanest(off, frames, first, last, worst, from),
   };
 }
@@ -254,6 +260,18 @@ function outlined(frame: Cells, b: Background, wanted: Grid): Grid {
   return mask;
 }
 
+/** Runs of frames for which something holds. */
+function stretches(holds: boolean[], from: number): [number, number][] {
+  const out: [number, number][] = [];
+  holds.forEach((h, i) => {
+    if (!h) return;
+    const last = out.at(-1);
+    if (last && last[1] === from + i - 1) last[1]++;
+    else out.push([from + i, from + i]);
+  });
+  return out;
+}
+
 function boxOf(g: Grid, cell: number): Seen["box"] {
   let [x0, y0, x1, y1] = [g.width, g.height, 0, 0];
   g.data.forEach((v, i) => {
@@ -275,6 +293,7 @@ function never(frames: readonly Cells[], from: number, here: number, wanted: Gri
     box: boxOf(wanted, frames[0].cell),
     area,
     others: [],
+    beyond: [],
     clean: [],
   };
 }

@@ -75,12 +75,16 @@ export class Library {
       this.db.select().from(takes).orderBy(asc(takes.createdAt)),
       this.db.select().from(shots).orderBy(asc(shots.createdAt)),
       this.db
-        .select({ shotId: jobs.shotId, n: sql<number>`count(*)` })
+        .select({
+          shotId: jobs.shotId,
+          n: sql<number>`count(*)`,
+          rev: sql<number | null>`max(case when json_valid(${jobs.spec}) then json_extract(${jobs.spec}, '$.rev') end)`,
+        })
         .from(jobs)
         .where(eq(jobs.state, "done"))
         .groupBy(jobs.shotId),
     ]);
-    const rendered = new Map(js.map((j) => [j.shotId, j.n]));
+    const rendered = new Map(js.map((j) => [j.shotId, j]));
     return ps.map((p) => {
       const mine = ts.filter((t) => t.productionId === p.id);
       return {
@@ -90,7 +94,14 @@ export class Library {
         shots: ss
           .filter((s) => mine.some((t) => t.id === s.takeId))
           .map((s): ShotSummary => {
-            const own = { id: s.id, name: s.name, takeId: s.takeId, rev: s.rev, renders: rendered.get(s.id) ?? 0 };
+            const own = {
+              id: s.id,
+              name: s.name,
+              takeId: s.takeId,
+              rev: s.rev,
+              renders: rendered.get(s.id)?.n ?? 0,
+              renderedRev: rendered.get(s.id)?.rev ?? null,
+            };
             const broken = this.broken(s.id);
             const counts = broken ? null : counted(parsed<Recipe>(s.recipe));
             if (counts) return { ...own, ...counts, broken: null };

@@ -55,6 +55,7 @@ const CALM = 250;
 /** Plates that are retouched elsewhere: written out, watched, and taken back the moment their file changes. */
 export class Outside {
   private readonly watchers = new Map<string, FSWatcher>();
+  private readonly writing = new Map<string, Promise<string>>();
   private readonly timers = new Map<string, NodeJS.Timeout>();
 
   constructor(
@@ -97,9 +98,20 @@ export class Outside {
     }
   }
 
-  /** Writes a plate out and watches it. */
-  async write(shot: string, plate: string, kind: OutsideKind, w: WrittenOut): Promise<string> {
+  /** Writes a plate out and watches it; one writing at a time, so that a second wish meanwhile gets what the first one writes. */
+  write(shot: string, plate: string, kind: OutsideKind, parts: () => Promise<WrittenOut>): Promise<string> {
     const folder = this.folder(shot, plate);
+    let job = this.writing.get(folder);
+    if (!job) {
+      job = parts()
+        .then((w) => this.written(shot, plate, kind, w, folder))
+        .finally(() => this.writing.delete(folder));
+      this.writing.set(folder, job);
+    }
+    return job;
+  }
+
+  private async written(shot: string, plate: string, kind: OutsideKind, w: WrittenOut, folder: string): Promise<string> {
     this.watchers.get(folder)?.close();
     await rm(folder, { recursive: true, force: true });
     await mkdir(folder, { recursive: true });

@@ -128,6 +128,7 @@ export async function ingest(path: string, o: IngestOptions = {}): Promise<TakeI
     ...info,
     frames: times.length,
     variableRate,
+    seconds: (times[times.length - 1] - times[0]) * (timeBase[0] / timeBase[1]) + info.rate[1] / info.rate[0],
     notes: variableRate ? [...info.notes, "Its frame rate varies; frames keep their own times."] : info.notes,
   };
   if (o.sequence && times.length < o.sequence.count)

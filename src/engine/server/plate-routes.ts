@@ -176,7 +176,7 @@ export function plateRoutes({ documents, shots, takes, plates, surveys, analyses
       async ({ params: [id], body }) => {
         const q = outsideRequestSchema.parse(body);
         await whole((await documents.read(id)).recipe);
-        return { path: await outside.write(id, q.plate, q.kind, await shots.plateParts(id, q.plate, q.frame)) };
+        return { path: await outside.write(id, q.plate, q.kind, () => shots.plateParts(id, q.plate, q.frame)) };
       },
     ],
     [

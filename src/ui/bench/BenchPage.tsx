@@ -21,7 +21,10 @@ export function BenchPage({ id }: { id: string }) {
     if (!doc) return;
     const b = createBench(doc, {
       problem: (m) => void toast.error(m, { id: m, duration: 12000 }),
-      said: (m, instead) => void toast(m, instead && { action: { label: instead.words, onClick: instead.run }, duration: 9000 }),
+      // one note at a time: a new one takes the place of the one before
+      said: (m, instead) =>
+        void toast(m, { id: "said", action: instead && { label: instead.words, onClick: instead.run }, duration: instead ? 9000 : 4000 }),
+      ended: () => void toast.dismiss("said"),
     });
     void loadPreferences();
     setBench(b);

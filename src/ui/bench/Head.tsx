@@ -11,8 +11,10 @@ import { useBench, useBenchPick } from "./context";
 import { useKeyShown } from "./usePreferences";
 
 const LATER: Partial<Record<Stage, string>> = {
-  Match: "Matching light, seam and grain is not supported yet.",
-  Proof: "Measuring what is left is not supported yet; look with the keys for original and matte.",
+  Match:
+    "Match cannot be entered yet: light, seam and grain are not fitted by the program so far. Take the clean picture from close by in time, and soften the edge.",
+  Proof:
+    "Proof cannot be entered yet: what is left is not measured by the program so far. Look with the keys for the original and the matte, and at the difference.",
 };
 
 /** What a stage has to show for itself. */
@@ -67,7 +69,7 @@ export function Head() {
                     type="button"
                     aria-current={here ? "step" : undefined}
                     aria-disabled={!!LATER[name]}
-                    onClick={() => !LATER[name] && bench.setStage(name)}
+                    onClick={() => (LATER[name] ? bench.say(LATER[name]) : bench.setStage(name))}
                     className={clsx(
                       "relative flex w-full flex-col items-center gap-0.5 rounded-md py-1",
                       here ? "text-ochre" : LATER[name] ? "cursor-default text-dim opacity-80" : "text-dim hover:text-bone",

@@ -5,12 +5,18 @@ import type { ShotSummary } from "@/wire/shot";
 import type { Take } from "@/wire/take";
 import { NoteLine } from "./NoteLine";
 
-const rateOf = (t: Take) => (t.info ? Number((t.info.rate[0] / t.info.rate[1]).toFixed(3)) : 0);
+/** Frames a second; of a take whose rate varies, how many it has on the whole. */
+const rateOf = ({ info }: Take) =>
+  !info
+    ? ""
+    : info.variableRate && info.seconds
+      ? `${(info.frames / info.seconds).toFixed(2)} fps, varies`
+      : `${Number((info.rate[0] / info.rate[1]).toFixed(3))} fps`;
 
 /** What is done about a shot, in words. */
 function state(shot: ShotSummary): string {
   if (shot.broken) return "Damaged";
-  if (shot.renders) return "Rendered";
+  if (shot.renders) return shot.renderedRev === shot.rev ? "Rendered" : "Changed since it was rendered";
   if (shot.layers) return `${shot.layers} ${shot.layers === 1 ? "patch" : "patches"}`;
   return "Not begun";
 }
@@ -57,7 +63,7 @@ export function ShotPicture({
       {shot?.broken && <p className="text-[12px] text-brick">{shot.broken}</p>}
       {info && !shot?.broken && (
         <p className="num truncate text-[12px] text-dim">
-          {info.width}×{info.height} · {rateOf(take)} fps · {shot ? shot.out - shot.in + 1 : info.frames} frames{info.sound ? " · sound" : ""}
+          {info.width}×{info.height} · {rateOf(take)} · {shot ? shot.out - shot.in + 1 : info.frames} frames{info.sound ? " · sound" : ""}
         </p>
       )}
     </div>

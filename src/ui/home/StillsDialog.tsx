@@ -1,6 +1,7 @@
 "use client";
 import { useState } from "react";
 import type { Rate } from "@/client/api";
+import { missingNumbers } from "@/client/input/dropped";
 import { Button } from "../parts/Button";
 import { Modal } from "../parts/Modal";
 import { RateField, rateOf } from "./RateField";
@@ -9,6 +10,7 @@ import { RateField, rateOf } from "./RateField";
 export function StillsDialog({ files, onClose, onUse }: { files: File[]; onClose: () => void; onUse: (rate: Rate) => void }) {
   const [rate, setRate] = useState("24");
   const chosen = rateOf(rate);
+  const missing = missingNumbers(files);
   return (
     <Modal
       title={`${files.length} stills as one take`}
@@ -28,6 +30,11 @@ export function StillsDialog({ files, onClose, onUse }: { files: File[]; onClose
       }
     >
       <RateField value={rate} onChange={setRate} />
+      {missing && (
+        <p role="status" className="mt-3 text-brick">
+          The numbers {missing} are missing. The take runs on without them, so it is that much shorter: leave the stills and look for them, or go on.
+        </p>
+      )}
     </Modal>
   );
 }

@@ -23,12 +23,15 @@ export function OutsideSection({ plate }: { plate: string }) {
   const key = ["outside", s.shot.id, plate];
   const where = useQuery({ queryKey: key, queryFn: () => fetchOutside(s.shot.id, plate) });
   const path = where.data?.path;
+  const [under, setUnder] = useState(false);
   const run = async (ask: () => Promise<{ path: string | null }>) => {
+    setUnder(true);
     try {
       client.setQueryData(key, await ask());
     } catch (e) {
       toast.error(e instanceof Error ? e.message : String(e), { duration: 12000 });
     }
+    setUnder(false);
   };
   const returned = !!s.recipe.plates[plate]?.returned;
   return (
@@ -57,6 +60,7 @@ export function OutsideSection({ plate }: { plate: string }) {
           ))}
         </select>
         <Button
+          disabled={under}
           onClick={() =>
             void run(async () => {
               await bench.queue.settled();
@@ -64,7 +68,7 @@ export function OutsideSection({ plate }: { plate: string }) {
             })
           }
         >
-          {path ? "Write again" : "Write out"}
+          {under ? "Being written …" : path ? "Write again" : "Write out"}
         </Button>
       </div>
       {path && (

@@ -116,7 +116,7 @@ function JobRow({ job: j, stale, run }: { job: Job; stale: boolean; run: (f: () 
           </div>
           <p className="num text-[12px] text-dim">
             {j.done} of {j.total}
-            {left !== null ? `, ${Math.ceil(left)} s left` : ""}
+            {j.done >= j.total ? ", being finished" : left !== null ? `, ${Math.ceil(left)} s left` : ""}
           </p>
         </>
       ) : (

@@ -1,6 +1,7 @@
 "use client";
 import { type ReactNode, useState } from "react";
 import { startRender } from "@/client/api";
+import { takeOf } from "@/client/bench/state";
 import { mendedStretch, outputOf } from "@/core/document";
 import type { RenderRequest } from "@/wire/shot";
 import { useBenchState } from "../bench/context";
@@ -49,6 +50,10 @@ export function RenderSettings({ run }: { run: (f: () => Promise<unknown>) => Pr
     setWhat(v);
     if (v !== "result" && !isStills(codec)) setCodec("png");
   };
+  const { format } = takeOf(s).info!;
+  const rare = [format.model === "yuv" && !format.subY ? (format.subX ? "4:2:2" : "4:4:4") : "", format.bits > 8 ? `${format.bits} bits` : ""]
+    .filter(Boolean)
+    .join(" and ");
   const wish = { codec, crf, preset: "medium" as const, what, convert, handles: part ? handles : undefined };
   return (
     <Section title="What is written">
@@ -72,6 +77,11 @@ export function RenderSettings({ run }: { run: (f: () => Promise<unknown>) => Pr
         {what !== "result" && `${ALONE[what]} `}
         {ABOUT[codec]} <span className="num">{range ? `Frames ${range.in}–${range.out}.` : "Nothing is mended yet."}</span>
       </p>
+      {codec === "h264" && rare && (
+        <p className="mb-2 text-dim">
+          H.264 with {rare} is what this take has and keeps: editing programs open it, most browsers, phones and televisions do not.
+        </p>
+      )}
       <Button tone="main" className="w-full" disabled={s.saved.waiting > 0 || !range} onClick={() => void run(() => startRender(s.shot.id, wish))}>
         Render
       </Button>

@@ -9,11 +9,16 @@ import { ShotSection } from "./ShotSection";
 export function ScoutCard() {
   const take = useBenchState(takeOf);
   const info = take.info!;
-  const seconds = (info.frames * info.rate[1]) / info.rate[0];
+  const seconds = info.seconds ?? (info.frames * info.rate[1]) / info.rate[0];
   const rows: [string, string][] = [
     ["File", take.name],
     ["Size", `${info.width} × ${info.height}`],
-    ["Rate", info.variableRate ? "varies" : `${Number((info.rate[0] / info.rate[1]).toFixed(3))} frames a second`],
+    [
+      "Rate",
+      info.variableRate
+        ? `varies, about ${(info.frames / seconds).toFixed(2)} frames a second`
+        : `${Number((info.rate[0] / info.rate[1]).toFixed(3))} frames a second`,
+    ],
     ["Length", `${info.frames} frames, ${seconds.toFixed(2)} s`],
     ["Codec", info.codec],
     ["Samples", info.pixelFormat],

@@ -9,12 +9,14 @@ interface Props {
   intruder: Intruder;
   axis: Axis;
   leaks: [number, number][];
+  /** Where it reaches beyond the loop it was outlined with. */
+  beyond: readonly (readonly [number, number])[];
   first: number;
   last: number;
 }
 
 /** Where an intruder is seen: bone hatching; its ends can be dragged. What is seen and not covered is marked as a leak. */
-export function SeenBand({ intruder, axis, leaks, first, last }: Props) {
+export function SeenBand({ intruder, axis, leaks, beyond, first, last }: Props) {
   const bench = useBench();
   const { show } = useCounting();
   const grip = useRef<"in" | "out" | null>(null);
@@ -53,6 +55,15 @@ export function SeenBand({ intruder, axis, leaks, first, last }: Props) {
           className="absolute top-[10px] h-[3px] bg-brick"
           style={{ left: axis.x(a), width: axis.x(b + 1) - axis.x(a) }}
           title={`Seen and not covered: frame ${a === b ? show(a) : `${show(a)} to ${show(b)}`}`}
+        />
+      ))}
+      {beyond.map(([a, b]) => (
+        <div
+          key={`beyond-${a}`}
+          data-testid="beyond"
+          className="absolute top-[-2px] h-[2px] bg-brick"
+          style={{ left: axis.x(a), width: Math.max(2, axis.x(b + 1) - axis.x(a)) }}
+          title={`Reaches beyond the loop: frame ${a === b ? show(a) : `${show(a)} to ${show(b)}`}`}
         />
       ))}
       {(["in", "out"] as const).map((k) => (

@@ -27,7 +27,7 @@ const CURVE = 92;
 /** The shot in time: a row of small frames, then for every intruder where it is seen and where it is covered, with its keyframes; below it one value's curve. */
 export function Timeline() {
   const bench = useBench();
-  const s = useBenchPick("recipe", "shot", "frame", "selection", "playing", "survey", "stage", "span", "curve");
+  const s = useBenchPick("found", "recipe", "shot", "frame", "selection", "playing", "survey", "stage", "span", "curve");
   const box = useRef<HTMLElement>(null);
   const rowsBox = useRef<HTMLDivElement>(null);
   const [width, setWidth] = useState(1000);
@@ -210,7 +210,14 @@ export function Timeline() {
               order={{ index, heights: rows.map((x) => x.height), move: (to) => bench.orderIntruder(intruder.id, to) }}
               onSelect={() => bench.select(ls.length ? { kind: "layer", layer: ls.at(-1)!.id } : { kind: "intruder", intruder: intruder.id })}
             >
-              <SeenBand intruder={intruder} axis={axis} leaks={ls.length ? open : []} first={a} last={b} />
+              <SeenBand
+                intruder={intruder}
+                axis={axis}
+                leaks={ls.length ? open : []}
+                beyond={ls.length ? (s.found[intruder.id]?.beyond ?? []) : []}
+                first={a}
+                last={b}
+              />
               {ls.map((l, i) => {
                 const common = {
                   axis,

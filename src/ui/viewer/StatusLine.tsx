@@ -196,7 +196,10 @@ function GoTo() {
         if (e.key === "Escape") return e.currentTarget.blur();
         if (e.key !== "Enter") return;
         const n = count.read(e.currentTarget.value, frame);
-        if (n === null) return setWrong(true);
+        if (n === null) {
+          bench.say(`“${e.currentTarget.value}” is no frame: type a number, a sum such as 88-31, or a timecode.`);
+          return setWrong(true);
+        }
         bench.stopPlaying();
         bench.goTo(n);
         e.currentTarget.blur();

@@ -2,6 +2,7 @@
 import { useBench, useBenchPick } from "../../bench/context";
 import { Choice } from "../../parts/Choice";
 import { NumberField } from "../../parts/NumberField";
+import { Tick } from "../retouch/Tick";
 
 /** The brush of a painted mask. */
 export function MaskBrushFields() {
@@ -42,6 +43,8 @@ export function MaskBrushFields() {
       />
       {percent("Hardness", "hardness")}
       {percent("Strength", "opacity")}
+      <Tick label="The pen’s pressure sets the size" on={!!b.pressure?.size} onChange={(size) => set({ pressure: { ...b.pressure, size } })} />
+      <Tick label="… and the strength" on={!!b.pressure?.opacity} onChange={(opacity) => set({ pressure: { ...b.pressure, opacity } })} />
       <div className="flex h-8 items-center gap-2">
         <span className="w-[84px] shrink-0 text-dim">Strokes hold</span>
         <div className="w-[170px]">

@@ -3,10 +3,12 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { fetchState } from "@/client/api";
 import { type SourceKind, sourceKind } from "@/client/bench/patches";
+import { sourceShows } from "@/client/bench/scout";
 import { type Dragging, layerTitle, takeOf } from "@/client/bench/state";
 import type { PatchLayer, Plate } from "@/core/document";
 import type { Draft } from "@/recipe/edits";
 import { useBench, useBenchPick } from "../../bench/context";
+import { useCounting } from "../../bench/usePreferences";
 import { Button } from "../../parts/Button";
 import { Choice } from "../../parts/Choice";
 import { Section } from "../Section";
@@ -38,6 +40,7 @@ export function PictureSection({ layer }: { layer: PatchLayer }) {
   const info = takeOf({ recipe, shot }).info!;
   const plates = Object.entries(recipe.plates);
   const kind = sourceKind(layer);
+  const { show } = useCounting();
   const [open, setOpen] = useState(false);
   const placed = open || kind === "beside" || tool === "source" || layer.place !== undefined;
   const change = (name: string, edit: (d: Draft<PatchLayer>) => void, dragging: Dragging = false) =>
@@ -56,6 +59,8 @@ export function PictureSection({ layer }: { layer: PatchLayer }) {
       {...o}
     />
   );
+  const owner = recipe.intruders.find((i) => i.layers.some((l) => l.id === layer.id));
+  const shows = owner ? sourceShows(recipe, owner, layer, show) : null;
   const other = layer.source.take && layer.source.take !== recipe.shot.take ? shot.takes[layer.source.take] : null;
   const length = (other ?? takeOf({ recipe, shot })).info?.frames ?? info.frames;
   return (
@@ -69,6 +74,11 @@ export function PictureSection({ layer }: { layer: PatchLayer }) {
         reasons={plates.length ? {} : { plate: "There is no plate yet: go to a clean frame and press P." }}
       />
       <p className="py-1 text-[12px] text-dim">{WORDS[kind]}</p>
+      {shows && (
+        <p role="status" className="pb-1 text-[12px] text-brick">
+          {shows}
+        </p>
+      )}
       {kind === "plate" && (
         <label className="flex h-8 items-center gap-2">
           <span className="w-[84px] shrink-0 text-dim">Plate</span>

@@ -22,7 +22,7 @@ const HINTS: Partial<Record<keyof typeof TITLES, string>> = {
 /** What a tool of retouching is set to, in the order in which it is used; of a selected touch, what that is set to. */
 export function RetouchCard() {
   const bench = useBench();
-  const s = useBenchPick("retouch", "plate", "paint", "recipe", "shot");
+  const s = useBenchPick("frame", "retouch", "plate", "paint", "recipe", "shot");
   const r = s.retouch;
   const chosen = touchesOpen(s).find((t) => t.id === r.touch);
   if (chosen) return <TouchCard key={chosen.id} touch={chosen} />;
@@ -79,7 +79,12 @@ export function RetouchCard() {
             onCommit={(v) => bench.retouch({ holds: v })}
           />
           <Tick label="On to the next frame after each touch" on={r.stepOn} onChange={(stepOn) => bench.retouch({ stepOn })} />
-          <Button className="mt-1.5 w-full" onClick={() => bench.carry(null)}>
+          <Button
+            className="mt-1.5 w-full"
+            disabled={s.frame <= s.recipe.shot.in}
+            title={s.frame <= s.recipe.shot.in ? "This is the shot’s first frame: there is none before it to carry on from" : undefined}
+            onClick={() => bench.carry(null)}
+          >
             Carry on the last frame’s touches <kbd className="num text-ochre">C</kbd>
           </Button>
         </Section>

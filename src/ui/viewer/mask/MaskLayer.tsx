@@ -68,6 +68,13 @@ export function MaskLayer({ lie, size, toTake, blocked }: Props) {
     setLive(null);
   }, [blocked]);
 
+  const cancel = () => {
+    gesture.current?.g.cancel();
+    gesture.current = null;
+    setLive(null);
+    bench.gestureEnds();
+  };
+
   // Escape breaks off what is being dragged, and nothing else
   useEffect(() => {
     if (!live) return;
@@ -135,15 +142,22 @@ export function MaskLayer({ lie, size, toTake, blocked }: Props) {
     }
   };
 
+  /** Where the pointer is, and how hard a pen is pressed while it paints. */
+  const pressed = (e: PointerEvent | globalThis.PointerEvent): Point => [
+    ...toTake(e),
+    ...(tool === "brush" && e.pointerType === "pen" ? [e.pressure] : []),
+  ];
+
   const begin = (g: MaskGesture | null, e: PointerEvent, p: Point) => {
     if (!g) return;
+    bench.gestureBegins(cancel);
     (e.currentTarget.closest("[data-mask-layer]") as HTMLElement).setPointerCapture(e.pointerId);
     gesture.current = { g, until: e.timeStamp, x: e.clientX, y: e.clientY };
     setLive({ g, points: [p] });
   };
   const down = (e: PointerEvent) => {
     if (e.button !== 0 || blocked || !drawing) return;
-    const p = toTake(e);
+    const p = pressed(e);
     begin(started(p, modsOf(e)), e, p);
   };
   /** Goes on by what an event tells and none before it has told; once for each place. */
@@ -155,7 +169,7 @@ export function MaskLayer({ lie, size, toTake, blocked }: Props) {
     if (!fresh.length) return;
     now.until = fresh.at(-1)!.timeStamp;
     [now.x, now.y] = [e.clientX, e.clientY];
-    const points = fresh.map(toTake);
+    const points = fresh.map(pressed);
     now.g.move(points.at(-1)!, modsOf(e), points);
     if (now.g.trace) {
       setLive((l) => l && { ...l, points: now.g.trace === "loop" ? [...l.points, ...points] : [l.points[0], points.at(-1)!] });
@@ -171,12 +185,8 @@ export function MaskLayer({ lie, size, toTake, blocked }: Props) {
     const now = gesture.current;
     gesture.current = null;
     setLive(null);
+    bench.gestureEnds();
     now?.g.end(toTake(e), modsOf(e));
-  };
-  const cancel = () => {
-    gesture.current?.g.cancel();
-    gesture.current = null;
-    setLive(null);
   };
   const twice = (e: React.MouseEvent) => {
     const p = toTake(e);

@@ -220,7 +220,9 @@ export function loopGesture(bench: Bench, from: Point, scale: number, clicked: (
 
 /** A stroke of the mask's brush. */
 export function brushGesture(bench: Bench, from: Point, mods: Mods): MaskGesture {
-  const path: Point[] = [[round(from[0]), round(from[1])]];
+  // a pen's pressure comes with the place
+  const kept = (p: Point): Point => [round(p[0]), round(p[1]), ...(p.length > 2 ? [round(p[2], 3)] : [])];
+  const path: Point[] = [kept(from)];
   const { maskBrush } = bench.store.getState();
   const other = mods.alt;
   const as = (run: () => void) => {
@@ -230,7 +232,7 @@ export function brushGesture(bench: Bench, from: Point, mods: Mods): MaskGesture
   };
   return {
     move(_p, _m, points) {
-      path.push(...points.map((p) => [round(p[0]), round(p[1])]));
+      path.push(...points.map(kept));
       as(() => bench.paintMask(path, "picture"));
     },
     end: () => as(() => bench.paintMask(path, false)),

@@ -66,7 +66,7 @@ export function RetouchLayer({ lie, size, toTake, picture, blocked }: Props) {
   /** What a press begins, as things stand. */
   const started = (p: Point): Gesture | null => {
     if (sizing) return ringGesture(bench, p);
-    if (retouch.aid === "fence") return loopGesture(p, (o) => bench.retouch({ fence: [...retouch.fence, o] }));
+    if (retouch.aid === "fence") return loopGesture(p, (o) => bench.addAid("fence", o));
     if (retouch.aid === "guide") return guideGesture(bench, p);
     if (retouch.aid) return areaGesture(bench, p, retouch.aid);
     const why = hindrance(bench.store.getState());
@@ -93,6 +93,7 @@ export function RetouchLayer({ lie, size, toTake, picture, blocked }: Props) {
     const g = started(p);
     if (!g) return;
     e.currentTarget.setPointerCapture(e.pointerId);
+    bench.gestureBegins(cancel);
     gesture.current = { g, until: e.timeStamp };
     if (g.trace) setTrace({ kind: g.trace, points: [p] });
   };
@@ -117,7 +118,15 @@ export function RetouchLayer({ lie, size, toTake, picture, blocked }: Props) {
     const now = gesture.current;
     gesture.current = null;
     setTrace(null);
+    bench.gestureEnds();
     now?.g.end();
+  };
+  /** What was begun is broken off and leaves nothing, as when the pointer is lost. */
+  const cancel = () => {
+    gesture.current?.g.cancel();
+    gesture.current = null;
+    setTrace(null);
+    bench.gestureEnds();
   };
 
   const drawing = gesture.current !== null;
@@ -131,7 +140,7 @@ export function RetouchLayer({ lie, size, toTake, picture, blocked }: Props) {
       onPointerDown={begin}
       onPointerMove={move}
       onPointerUp={end}
-      onPointerCancel={end}
+      onPointerCancel={cancel}
       onPointerLeave={() => setAt(null)}
     >
       <TouchMarks lie={lie} size={size} trace={trace} />

@@ -89,17 +89,11 @@ export function guideGesture(bench: Bench, first: Point): Gesture {
     trace: "line",
     move: (points) => void (last = points.at(-1)!),
     end() {
-      const { retouch } = bench.store.getState();
       if (Math.hypot(last[0] - first[0], last[1] - first[1]) > 3)
-        bench.retouch({
-          guides: [
-            ...retouch.guides,
-            [
-              [round(first[0]), round(first[1])],
-              [round(last[0]), round(last[1])],
-            ],
-          ],
-        });
+        bench.addAid("guides", [
+          [round(first[0]), round(first[1])],
+          [round(last[0]), round(last[1])],
+        ]);
     },
     cancel: () => undefined,
   };
