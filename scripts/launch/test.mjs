@@ -3,7 +3,7 @@ import { join } from "node:path";
 import { buildEngine, buildWeb, installPackages, installPrograms, needFfmpeg, run } from "./steps.mjs";
 
 /** Browser tests that begin when the unit tests are done, so that both cores are busy to the end. */
-const LATER = ["kills", "survive", "tabs", "takes", "trouble"];
+const LATER = ["kills", "start", "survive", "tabs", "takes", "trouble"];
 
 /** Every check that CI runs, ending with one line of all together. */
 export async function test(root) {

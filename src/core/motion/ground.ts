@@ -1,4 +1,5 @@
-import { cellMeans, type Gray, median } from "./gray";
+import { lightBetween } from "../match/light";
+import { cellMeans, type Gray } from "./gray";
 
 /**
  * The soft ground of a picture: what is out of focus or nearly plain holds no tile, but all of it together says well whether it moves.
@@ -7,6 +8,7 @@ import { cellMeans, type Gray, median } from "./gray";
 export interface Ground {
   /** Pixels to a cell. */
   k: number;
+  cells: Gray;
   regions: Region[];
 }
 
@@ -50,55 +52,36 @@ export function groundOf(g: Gray): Ground {
         }
       if (n > 16) regions.push({ x0, y0, x1, y1, values, gx, gy });
     }
-  return { k, regions };
+  return { k, cells: c, regions };
 }
 
-/** How the ground lies in a picture, pixels, with its standard error; null where too little of it can be seen. */
-export interface GroundShift {
+/** How one region of the ground lies in a picture: its middle and its shift, pixels, and that shift's standard error. */
+export interface RegionShift {
+  x: number;
+  y: number;
+  width: number;
+  height: number;
   dx: number;
   dy: number;
   error: number;
-  /** Share of the picture that says so. */
-  share: number;
 }
 
 /**
- * The small shift of the ground in `g`, of all regions but those that `besides` names by their middle (pixels): of each by one step
- * of least squares in its own light, of all together their middle.
+ * Small shifts of the regions of the ground in `g`, each by one step of least squares; those that show something else are left out. Both
+ * are brought to one light by all of the picture: a region's own mean says most about how a soft slope has moved.
  */
-export function groundShift(
-  { k, regions }: Ground,
-  g: Gray,
-  besides: (x0: number, y0: number, x1: number, y1: number) => boolean,
-): GroundShift | null {
+export function groundShifts({ k, cells, regions }: Ground, g: Gray): RegionShift[] {
   const c = cellsOf(g, k);
-  const found: { dx: number; dy: number; error: number }[] = [];
+  const light = lightBetween(every(cells.data), every(c.data), 0);
+  const found: RegionShift[] = [];
   for (const r of regions) {
-    if (besides(r.x0 * k, r.y0 * k, r.x1 * k, r.y1 * k)) continue;
     const n = r.values.length;
-    let [ma, mb] = [0, 0];
-    for (let y = r.y0, i = 0; y < r.y1; y++)
-      for (let x = r.x0; x < r.x1; x++, i++) {
-        ma += r.values[i];
-        mb += c.data[y * c.width + x];
-      }
-    ma /= n;
-    mb /= n;
-    let [aa, ab, bb] = [0, 0, 0];
-    for (let y = r.y0, i = 0; y < r.y1; y++)
-      for (let x = r.x0; x < r.x1; x++, i++) {
-        const [a, b] = [r.values[i] - ma, c.data[y * c.width + x] - mb];
-        aa += a * a;
-        ab += a * b;
-        bb += b * b;
-      }
-    if (ab / Math.sqrt(aa * bb) < ALIKE || !aa) continue;
-    const gain = ab / aa;
+    if (alike(r, c) < ALIKE) continue;
     let [xx, xy, yy, ex, ey, ee] = [0, 0, 0, 0, 0, 0];
     for (let y = r.y0, i = 0; y < r.y1; y++)
       for (let x = r.x0; x < r.x1; x++, i++) {
-        const e = c.data[y * c.width + x] - mb - gain * (r.values[i] - ma);
-        const [gx, gy] = [gain * r.gx[i], gain * r.gy[i]];
+        const e = c.data[y * c.width + x] - light.gain * r.values[i] - light.offset;
+        const [gx, gy] = [light.gain * r.gx[i], light.gain * r.gy[i]];
         xx += gx * gx;
         xy += gx * gy;
         yy += gy * gy;
@@ -110,13 +93,38 @@ export function groundShift(
     if (det <= 0) continue;
     // value(p) = reference(p − d): the residual is −gradient · d
     const [dx, dy] = [-(yy * ex - xy * ey) / det, -(xx * ey - xy * ex) / det];
-    found.push({ dx: dx * k, dy: dy * k, error: k * Math.sqrt((ee / n) * ((xx + yy) / det)) });
+    found.push({
+      x: (k * (r.x0 + r.x1)) / 2,
+      y: (k * (r.y0 + r.y1)) / 2,
+      width: k * (r.x1 - r.x0),
+      height: k * (r.y1 - r.y0),
+      dx: dx * k,
+      dy: dy * k,
+      error: k * Math.sqrt((ee / n) * ((xx + yy) / det)),
+    });
   }
-  if (found.length < regions.length / 6) return null;
-  // those that know best count: as many as hold half of what is known
-  found.sort((a, b) => a.error - b.error);
-  const sure = found.slice(0, Math.max(5, Math.ceil(found.length / 2)));
-  const [dx, dy] = [median(sure.map((f) => f.dx)), median(sure.map((f) => f.dy))];
-  const spread = 1.4826 * median(sure.map((f) => Math.hypot(f.dx - dx, f.dy - dy)));
-  return { dx, dy, error: (1.25 * spread) / Math.sqrt(sure.length), share: found.length / regions.length };
+  return found;
+}
+
+/** How alike a region is in another picture, −1 … 1: its correlation. */
+function alike(r: Region, c: Gray): number {
+  const n = r.values.length;
+  let [sa, sb, aa, ab, bb] = [0, 0, 0, 0, 0];
+  for (let y = r.y0, i = 0; y < r.y1; y++)
+    for (let x = r.x0; x < r.x1; x++, i++) {
+      const [a, b] = [r.values[i], c.data[y * c.width + x]];
+      sa += a;
+      sb += b;
+      aa += a * a;
+      ab += a * b;
+      bb += b * b;
+    }
+  const spread = (aa - (sa * sa) / n) * (bb - (sb * sb) / n);
+  return spread > 0 ? (ab - (sa * sb) / n) / Math.sqrt(spread) : 0;
+}
+
+/** Some thousand values of many: enough to know the light by. */
+function every(v: Float32Array | Uint8Array): Float32Array {
+  const step = Math.max(1, Math.floor(v.length / 1000)) | 1;
+  return Float32Array.from({ length: Math.ceil(v.length / step) }, (_, i) => v[i * step]);
 }

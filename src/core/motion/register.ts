@@ -1,7 +1,7 @@
 import { type Gray, median, nth } from "./gray";
 import { phaseCorrelate, windowed } from "./phase";
 import type { Spectrum } from "./fft";
-import { type Ground, groundOf, groundShift } from "./ground";
+import { type Ground, groundOf, groundShifts } from "./ground";
 import { chooseTiles, findTile, type Tile } from "./tiles";
 
 /**
@@ -118,8 +118,11 @@ export function register(ref: Reference, g: Gray, guess?: Alignment, plain = fal
 
 /** Up to here, in pixels at the corners, a camera counts as standing, and nobody asks the ground. */
 const STANDS = 0.12;
-/** Standard errors by which the ground must differ from what the tiles found. */
-const CONTRADICTS = 4;
+/** By how much one account of the ground's shifts must beat the other, in halves of a log likelihood: 12 is one chance in four hundred. */
+const CONTRADICTS = 12;
+/** Most that one region counts, so that a thing in it does not decide; and the least that its shift is held uncertain, pixels. */
+const MOST = 9;
+const LEAST_ERROR = 0.05;
 /** Share of the picture that what agrees must span to be the camera, where the ground is too plain to say anything. */
 const SPANS = 0.35;
 
@@ -137,15 +140,19 @@ function groundStands(ref: Reference, g: Gray, fit: Alignment): boolean {
     const f = findTile(t, g, qx - mx, qy - my);
     return f && f.ncc > 0.5 && Math.hypot(f.dx - (qx - mx), f.dy - (qy - my)) < 1;
   });
-  const touches = (x0: number, y0: number, x1: number, y1: number) =>
-    mine.some((t) => t.x < x1 && t.x + t.size > x0 && t.y < y1 && t.y + t.size > y0);
-  const ground = groundShift(ref.ground, g, touches);
-  if (ground) {
-    const stays = Math.hypot(ground.dx, ground.dy);
-    const follows = Math.hypot(ground.dx - fit.dx, ground.dy - fit.dy);
-    if (follows > CONTRADICTS * ground.error && stays < follows / 2) return true;
-    if (stays > CONTRADICTS * ground.error && follows < stays) return false;
+  // what speaks for a ground that stands, in all, and of that what lies beside the tiles that agree
+  let [stands, beside] = [0, 0];
+  for (const r of groundShifts(ref.ground, g)) {
+    const [qx, qy] = at(fit, r.x, r.y, cx, cy);
+    const e2 = r.error ** 2 + LEAST_ERROR ** 2;
+    const follows = Math.min(MOST, ((r.dx - qx + r.x) ** 2 + (r.dy - qy + r.y) ** 2) / e2);
+    const stays = Math.min(MOST, (r.dx ** 2 + r.dy ** 2) / e2);
+    stands += follows - stays;
+    const near = (t: Tile) => Math.abs(t.x + t.size / 2 - r.x) < (r.width + t.size) / 2 && Math.abs(t.y + t.size / 2 - r.y) < (r.height + t.size) / 2;
+    if (!mine.some(near)) beside += follows - stays;
   }
+  if (beside > CONTRADICTS || (beside > 0 && stands > CONTRADICTS)) return true;
+  if (beside < 0 && stands < -CONTRADICTS) return false;
   const xs = mine.flatMap((t) => [t.x, t.x + t.size]);
   const ys = mine.flatMap((t) => [t.y, t.y + t.size]);
   const spans = (Math.max(...xs) - Math.min(...xs)) * (Math.max(...ys) - Math.min(...ys));

@@ -173,6 +173,11 @@ export class Renders {
     return new Promise((r) => now.child.once("close", () => r()));
   }
 
+  /** Ids of the takes a job reads; none where what is stored of it is damaged. */
+  async takesOf(id: string): Promise<string[]> {
+    return Object.values(storedSpec((await this.row(id)).spec)?.takes ?? {}).map((t) => t.id);
+  }
+
   /** Runs a stopped or failed job again, from its own recipe. */
   async again(id: string): Promise<Job> {
     const r = await this.row(id);
@@ -219,13 +224,14 @@ export class Renders {
       await this.set(id, { state: "done", done, notes: JSON.stringify(result.notes), bytes: await sizeOf(path), endedAt: Date.now() });
     } else {
       const stopped = !!result && "error" in result && result.stopped;
+      // first its half-written file goes, then it is said
+      await rm(this.paths.render(id), { recursive: true, force: true });
       await this.set(id, {
         state: stopped ? "stopped" : "failed",
         done,
         error: result && "error" in result ? result.error : "The render ended unexpectedly; run it again.",
         endedAt: Date.now(),
       });
-      await rm(this.paths.render(id), { recursive: true, force: true });
     }
     void this.next();
   }

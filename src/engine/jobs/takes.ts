@@ -75,6 +75,13 @@ export class Takes {
     return i;
   }
 
+  /** The index, whole on disk too, where processes of their own read it. */
+  async onDisk(id: string): Promise<TakeIndex> {
+    const index = await this.index(id);
+    if (!this.growing.has(id)) await readIndex(this.paths.index(id)).catch(() => writeWhole(this.paths.index(id), JSON.stringify(index)));
+    return index;
+  }
+
   /** A take that was read, and whose index is lost or cut off, is read again by itself. */
   private async again(id: string): Promise<void> {
     const row = await this.library.takeRow(id);

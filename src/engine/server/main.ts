@@ -361,6 +361,7 @@ const routes: Route[] = [
       const assets = Object.values(recipe.takes).map((t) => t.asset!);
       await takes.whole(assets);
       await originals.demand(assets);
+      for (const a of assets) await takes.onDisk(a);
       const files = await shots.takeFiles(recipe);
       return renders.add(id, row.name, rev, recipe, files, await plates.files(recipe, files), q);
     },
@@ -389,7 +390,15 @@ const routes: Route[] = [
       return {};
     },
   ],
-  ["POST", /^\/jobs\/([\w-]+)\/again$/, ({ params: [id] }) => renders.again(id)],
+  [
+    "POST",
+    /^\/jobs\/([\w-]+)\/again$/,
+    async ({ params: [id] }) => {
+      // what is known of its takes may have been lost meanwhile: then it is read again first
+      for (const t of await renders.takesOf(id)) await takes.onDisk(t);
+      return renders.again(id);
+    },
+  ],
   [
     "GET",
     /^\/events$/,
