@@ -234,6 +234,7 @@ describe("a shot", () => {
     await b.open(app.url, "Ticket hall");
     await press("Scout");
     await d.actions().sendKeys(Key.ESCAPE).perform();
+    await b.keys(Key.HOME); // it opens where it was left
     for (let i = 0; i < 4; i++) await b.chord(Key.SHIFT, Key.ARROW_RIGHT);
     expect(await b.frame()).toBe(40);
     await press("Cut before frame 40");

@@ -18,6 +18,9 @@ export function within(folder: string, name: string): string {
   return join(folder, name);
 }
 
+/** A survey beside its take's index; the number is that of its method, so that what an earlier one measured is measured again. */
+export const SURVEY_FILE = "survey-2.json";
+
 /** Where everything lies below the data folder. */
 export function dataPaths(root = process.env.UMBER_DATA || "./data") {
   const data = resolve(root);
@@ -40,7 +43,7 @@ export function dataPaths(root = process.env.UMBER_DATA || "./data") {
     index: (id: string) => join(within(join(data, "takes"), id), "index.json"),
     render: (jobId: string) => within(join(data, "renders"), jobId),
     renders: join(data, "renders"),
-    survey: (id: string) => join(within(join(data, "takes"), id), "survey.json"),
+    survey: (id: string) => join(within(join(data, "takes"), id), SURVEY_FILE),
     /** Pictures that were brought in, by the hash of their content. */
     pictures: join(data, "pictures"),
     /** Plates that were built from many frames: caches. */

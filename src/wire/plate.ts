@@ -22,6 +22,18 @@ export const surveySchema = z.object({
   light: z.object({ drift: z.number(), flicker: z.number(), perFrame: z.array(z.array(z.tuple([z.number(), z.number()]))) }),
   grain: z.object({ sigma: z.number(), byLevel: z.array(z.tuple([z.number(), z.number()])), correlation: z.tuple([z.number(), z.number()]) }),
   bars: z.object({ left: z.number(), top: z.number(), right: z.number(), bottom: z.number(), soft: z.number() }),
+  pieces: z
+    .array(
+      z.object({
+        from: z.number(),
+        to: z.number(),
+        verdict: z.enum(["locked", "settles", "drifts", "moves"]),
+        maxShift: z.number(),
+        drift: z.number(),
+        flicker: z.number(),
+      }),
+    )
+    .optional(),
   duplicates: z.array(z.number()),
   interlaced: z.object({ share: z.number(), yes: z.boolean() }),
 });

@@ -1,7 +1,10 @@
-import type { Survey } from "./survey";
+import type { Piece, Survey } from "./survey";
 
 const frames = (list: number[]) => (list.length > 6 ? `${list.slice(0, 6).join(", ")} and ${list.length - 6} more` : list.join(", "));
 const px = (v: number) => (v < 1 ? v.toFixed(2) : v.toFixed(1));
+/** What the camera does in one piece between cuts. */
+const pieceWords = (p: Piece) =>
+  `frames ${p.from}–${p.to} ${{ locked: "stand still", settles: "come to rest", drifts: `drift by ${px(p.maxShift)} px`, moves: `move by ${px(p.maxShift)} px and more` }[p.verdict]}`;
 const percent = (v: number) => `${(100 * v).toFixed(1)} %`;
 
 /** What a survey says, one sentence a subject, each with what it means for the method to choose. */
@@ -13,12 +16,14 @@ export function sentences(s: Survey): { cuts: string; stillness: string; light: 
     cuts: s.cuts.length
       ? `${s.cuts.length === 1 ? "A cut" : `${s.cuts.length} cuts`} at frame ${frames(s.cuts)}: split the take there and mend each shot with its own plate.`
       : "No cut: this is one shot, and one plate can serve all of it.",
-    stillness: {
-      locked: `The camera stands still (never off by more than ${px(st.maxShift)} px): one held plate lies right in every frame.`,
-      settles: `The camera stands still from frame ${st.settledAt} on: take the plate from there; patches before it follow the camera.`,
-      drifts: `The camera drifts by ${px(st.maxShift)} px${turn}: let the plate's patch follow the camera.`,
-      moves: `The camera moves (${px(st.maxShift)} px and more): no one plate fits; track a region, or paint the few frames that matter.`,
-    }[st.verdict],
+    stillness: s.pieces
+      ? `Piece by piece: ${s.pieces.map(pieceWords).join("; ")}.`
+      : {
+          locked: `The camera stands still (never off by more than ${px(st.maxShift)} px): one held plate lies right in every frame.`,
+          settles: `The camera stands still from frame ${st.settledAt} on: take the plate from there; patches before it follow the camera.`,
+          drifts: `The camera drifts by ${px(st.maxShift)} px${turn}: let the plate's patch follow the camera.`,
+          moves: `The camera moves (${px(st.maxShift)} px and more): no one plate fits; track a region, or paint the few frames that matter.`,
+        }[st.verdict],
     light:
       light.drift < 0.01 && light.flicker < 0.01
         ? "The light holds: a held plate keeps matching."

@@ -184,4 +184,29 @@ describe("a survey", () => {
     expect(words.frames).toMatch(/^Frame 17 only repeats/);
     expect(words.cuts).toMatch(/^No cut/);
   });
+
+  it("judges a take of several shots piece by piece, each against its own first frame", () => {
+    const normal = normals(9);
+    const s = new Surveyor([15, 30], false);
+    // a shot that stands, one that drifts to the right, one that stands and flickers
+    const other = (shift: number, gain: number): Frame => {
+      const f = createFrame(w, h, YUV);
+      for (let y = 0, i = 0; y < h; y++)
+        for (let x = 0; x < w; x++, i++) f.planes[0].data[i] = clip(16 + gain * (base[y * w + ((x + 90 - shift + w) % w)] - 16) + normal());
+      f.planes[1].data.fill(128);
+      f.planes[2].data.fill(128);
+      return f;
+    };
+    for (let n = 0; n < 15; n++) s.add(frame(0, normal));
+    for (let n = 0; n < 15; n++) s.add(other(n, 1));
+    for (let n = 0; n < 15; n++) s.add(other(40, n % 2 ? 1.03 : 0.97));
+    const r = s.result();
+    expect(r.pieces!.map((p) => [p.from, p.to, p.verdict])).toEqual([[0, 14, "locked"], [15, 29, "drifts"], [30, 44, "locked"]]); // prettier-ignore
+    expect(r.stillness.verdict).toBe("drifts");
+    expect(r.stillness.maxShift).toBeCloseTo(14, 0);
+    expect(r.stillness.perFrame).toHaveLength(45);
+    expect(r.pieces![2].flicker).toBeGreaterThan(0.04);
+    expect(r.pieces![0].flicker).toBeLessThan(0.005);
+    expect(sentences(r).stillness).toBe("Piece by piece: frames 0–14 stand still; frames 15–29 drift by 14.0 px; frames 30–44 stand still.");
+  });
 });

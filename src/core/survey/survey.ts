@@ -6,14 +6,17 @@ import { type Bars, BarMeter } from "./bars";
 import { combing } from "./combing";
 import { lightCurve, type LightCurve } from "./daylight";
 import { type Grain, NoiseMeter } from "./noise";
-import { type Stillness, stillnessOf } from "./stillness";
+import { type Stillness, stillnessOf, type StillVerdict } from "./stillness";
 
 export interface Survey {
   /** First frames of new shots. */
   cuts: number[];
-  /** Of the first shot: against its first frame. */
+  /** Of all pieces between cuts, each against its own first frame: the verdict of the worst. */
   stillness: Stillness;
+  /** Of the piece in which it changes most. */
   light: LightCurve;
+  /** Where there are cuts: what holds of each piece. */
+  pieces?: Piece[];
   grain: Grain;
   bars: Bars;
   /** Frames that only repeat the one before. */
@@ -21,6 +24,21 @@ export interface Survey {
   /** Share of moving pixels that are combed, and whether that says "interlaced". */
   interlaced: { share: number; yes: boolean };
 }
+
+/** A piece of a take between two cuts, its ends included. */
+export interface Piece {
+  from: number;
+  to: number;
+  verdict: StillVerdict;
+  /** Pixels. */
+  maxShift: number;
+  /** Fractions. */
+  drift: number;
+  flicker: number;
+}
+
+/** From the best to the worst for one plate to serve. */
+const VERDICTS: StillVerdict[] = ["locked", "settles", "drifts", "moves"];
 
 /** Luma pixels to a cell when light is compared: some 60 cells across. */
 const cellFor = (width: number) => Math.max(8, 2 * Math.round(width / 128));
@@ -123,14 +141,33 @@ export class Surveyor {
 
   result(): Survey {
     const { frame } = this.before!;
-    const last = this.cuts[0] ?? this.n;
     const share = this.combed.length ? this.combed.reduce((a, b) => a + b, 0) / this.combed.length : 0;
-    const still = stillnessOf(this.alignments.slice(0, last), frame.width, frame.height);
-    const whole = stillnessOf(this.alignments, frame.width, frame.height);
+    const ends = [...this.cuts, this.n];
+    const judged = ends.map((to, i) => {
+      const from = i ? ends[i - 1] : 0;
+      const still = stillnessOf(this.alignments.slice(from, to), frame.width, frame.height);
+      return { from, to: to - 1, still, light: lightCurve(this.lights.slice(from, to)) };
+    });
+    const worst = judged.reduce((a, b) => (VERDICTS.indexOf(b.still.verdict) > VERDICTS.indexOf(a.still.verdict) ? b : a));
+    const settledAt = worst.still.settledAt === undefined ? {} : { settledAt: worst.from + worst.still.settledAt };
+    const most = (of: (j: (typeof judged)[number]) => number) => Math.max(...judged.map(of));
     return {
       cuts: this.cuts,
-      stillness: { ...still, perFrame: whole.perFrame },
-      light: { ...lightCurve(this.lights.slice(0, last)), perFrame: lightCurve(this.lights).perFrame },
+      stillness: {
+        verdict: worst.still.verdict,
+        maxShift: most((j) => j.still.maxShift),
+        perFrame: judged.flatMap((j) => j.still.perFrame),
+        ...settledAt,
+      },
+      light: { drift: most((j) => j.light.drift), flicker: most((j) => j.light.flicker), perFrame: judged.flatMap((j) => j.light.perFrame) },
+      ...(judged.length > 1
+        ? {
+            pieces: judged.map(({ from, to, still, light }) => ({
+              ...{ from, to, verdict: still.verdict, maxShift: still.maxShift },
+              ...{ drift: light.drift, flicker: light.flicker },
+            })),
+          }
+        : {}),
       grain: this.noise.result(),
       bars: this.bars.result(this.full || frame.format.model === "rgb" ? 0 : 16),
       duplicates: this.duplicates,

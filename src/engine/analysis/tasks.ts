@@ -7,6 +7,7 @@ import type { Survey } from "../../core/survey/survey";
 import { FrameStore } from "../media/frame-store";
 import { readIndex, writeWhole } from "../media/index-file";
 import { readFile } from "node:fs/promises";
+import { SURVEY_FILE } from "../paths";
 import { alignTakes } from "./align";
 import { type BuiltInfo, buildPlate } from "./build";
 import { cellFrames } from "./cells";
@@ -30,7 +31,7 @@ export type AnalysisSpec =
 
 const indexOf = (folder: string) => readIndex(join(folder, "index.json"));
 const surveyOf = async (folder: string): Promise<Survey | null> => {
-  const text = await readFile(join(folder, "survey.json"), "utf8").catch(() => null);
+  const text = await readFile(join(folder, SURVEY_FILE), "utf8").catch(() => null);
   try {
     return text ? (JSON.parse(text) as Survey) : null;
   } catch {

@@ -16,7 +16,7 @@ export function Card() {
   const layer = selectedLayer(s);
   const paint = selectedPaint(s);
   return (
-    <aside className="min-h-0 overflow-y-auto bg-panel" aria-label="Card">
+    <aside className="min-h-0 overflow-x-hidden overflow-y-auto bg-panel" aria-label="Card">
       {s.stage === "Render" ? (
         <RenderCard />
       ) : retouching(s) ? (

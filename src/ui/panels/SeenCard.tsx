@@ -34,7 +34,7 @@ export function SeenCard({ id }: { id: string }) {
   const take = takeOf(s);
   const { in: first, out: last } = s.recipe.shot;
   const field = (which: "in" | "out" | "worst", label: string, value: number) => (
-    <div className="flex items-center">
+    <div className="flex min-w-0 items-center">
       <FrameField
         label={label}
         value={value}
@@ -52,7 +52,7 @@ export function SeenCard({ id }: { id: string }) {
           <RotateCcw size={13} />
         </IconButton>
       ) : (
-        <span className="pl-1.5 text-[11px] text-dim">measured</span>
+        <span className="min-w-0 truncate pl-1 text-[10px] tracking-tight text-dim">measured</span>
       )}
     </div>
   );
