@@ -41,7 +41,7 @@ describe("scouting", () => {
   it("shows what was measured, with a sentence that says what it means", async () => {
     await b.open(app.url, "Ticket hall");
     await press("Scout");
-    await says(/The camera stands still[\s\S]*one held plate lies right/, 300_000);
+    await says(/The camera stands still[\s\S]*one held plate lies right/, 850_000);
     await says("The light holds");
     await b.byLabel("Light and camera over the shot");
   });

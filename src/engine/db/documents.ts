@@ -34,6 +34,9 @@ const plain = (r: Recipe): Recipe => JSON.parse(JSON.stringify(r)) as Recipe;
 
 /** What patches make of a recipe, checked and with its defaults. @throws RecipeError in one sentence */
 function patched(recipe: Recipe, patches: Patch[]): Recipe {
+  // names that every object has by itself are no parts of a recipe, and patches on them do not come back as they went
+  if (patches.some((p) => p.path.some((k) => typeof k === "string" && k in Object.prototype)))
+    throw new RecipeError("The change names a part that no recipe can have: its name is reserved.");
   let next: Recipe;
   try {
     next = apply(recipe, patches);

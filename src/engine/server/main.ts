@@ -395,7 +395,9 @@ const routes: Route[] = [
     /^\/jobs\/([\w-]+)\/again$/,
     async ({ params: [id] }) => {
       // what is known of its takes may have been lost meanwhile: then it is read again first
-      for (const t of await renders.takesOf(id)) await takes.onDisk(t);
+      const reads = await renders.takesOf(id);
+      await takes.whole(reads);
+      for (const t of reads) await takes.onDisk(t);
       return renders.again(id);
     },
   ],
