@@ -1,7 +1,8 @@
 import { spawn } from "node:child_process";
 
-/** Statuses with which the engine says that starting it again changes nothing (src/engine/life.ts). */
+/** Status with which the engine says that starting it again changes nothing (src/engine/life.ts). */
 const IN_USE = 3;
+/** Our own status after the engine could not be kept running. */
 const CANNOT_RUN = 4;
 
 /** Seconds in which a living engine is heard. */

@@ -1,8 +1,9 @@
 /** The engine's life beside the launcher: it ends when it is told to or when the launcher has gone, and says that it is alive. */
 
-/** Exit statuses that tell the launcher not to start the engine again. */
+import { storedJson } from "./stored-json";
+
+/** Exit status that tells the launcher not to start the engine again: another process has the folder. */
 export const IN_USE = 3;
-export const CANNOT_RUN = 4;
 
 let leave: () => Promise<void> = () => Promise.resolve();
 let leaving = false;
@@ -46,9 +47,5 @@ export function doing(d: Doing): () => void {
 
 /** What the engine hung on before, as the launcher noted it. */
 export function setAside(text = process.env.UMBER_SET_ASIDE): Doing[] {
-  try {
-    return text ? (JSON.parse(text) as Doing[]) : [];
-  } catch {
-    return [];
-  }
+  return storedJson<Doing[]>(text) ?? [];
 }

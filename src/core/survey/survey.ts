@@ -74,8 +74,8 @@ export class Surveyor {
   private before: Before | null = null;
   /** Earlier frames of the same shot, oldest first: a few, some `APART` frames back. */
   private kept: Kept[] = [];
-  /** Pairs by which noise was measured, and the most frames they were apart. */
-  private pairs = { apart: 0 };
+  /** How many frames apart the pairs are by which noise was measured. */
+  private pairApart = 0;
   private n = 0;
 
   /** @param cuts first frames of new shots: each is measured against its own first frame; @param full whether samples fill the whole code range */
@@ -130,10 +130,10 @@ export class Surveyor {
       const [sx, sy] = [Math.round(dx), Math.round(dy)];
       if (Math.hypot(dx - sx, dy - sy) > WHOLE || turn > 2 * WHOLE) continue;
       const apart = Math.min(APART, this.n - k.n);
-      if (apart < this.pairs.apart) return;
+      if (apart < this.pairApart) return;
       // pairs that lie closer are worth less than none once there are farther ones
-      if (apart > this.pairs.apart) this.noise.clear();
-      this.pairs.apart = apart;
+      if (apart > this.pairApart) this.noise.clear();
+      this.pairApart = apart;
       this.noise.add(k.frame.planes[0], frame.planes[0], frame.format.bits, [sx, sy], this.lights[this.n][0].gain / this.lights[k.n][0].gain);
       return;
     }

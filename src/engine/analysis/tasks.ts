@@ -13,6 +13,7 @@ import { type BuiltInfo, buildPlate } from "./build";
 import { cellFrames } from "./cells";
 import { surveyTake } from "./survey";
 import type { Watch } from "./watch";
+import { storedJson } from "../stored-json";
 
 interface Frames {
   takeId: string;
@@ -30,14 +31,8 @@ export type AnalysisSpec =
   | { kind: "align"; shot: Frames; at: number; other: Frames; frame: number; avoid: number[][][] };
 
 const indexOf = (folder: string) => readIndex(join(folder, "index.json"));
-const surveyOf = async (folder: string): Promise<Survey | null> => {
-  const text = await readFile(join(folder, SURVEY_FILE), "utf8").catch(() => null);
-  try {
-    return text ? (JSON.parse(text) as Survey) : null;
-  } catch {
-    return null; // cut off: it is measured again when the page asks for it
-  }
-};
+/** The survey of a take; one that was cut off is measured again when the page asks for it. */
+const surveyOf = async (folder: string) => storedJson<Survey>(await readFile(join(folder, SURVEY_FILE), "utf8").catch(() => null));
 
 export async function runAnalysis(spec: AnalysisSpec, watch: Watch): Promise<unknown> {
   switch (spec.kind) {

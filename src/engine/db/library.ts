@@ -6,6 +6,7 @@ import type { Take, TakeInfo } from "../../wire/take";
 import { NotFound } from "./documents";
 import type { Db } from "./open";
 import { jobs, productions, shots, takes } from "./schema";
+import { storedJson } from "../stored-json";
 
 export type TakeRow = typeof takes.$inferSelect;
 
@@ -15,15 +16,6 @@ export interface StillsOf {
   rate: [number, number];
   /** Put in the other order than their numbers. */
   reversed?: boolean;
-}
-
-/** What is stored as JSON; null where that is damaged. */
-function parsed<T>(text: string | null): T | null {
-  try {
-    return text === null ? null : (JSON.parse(text) as T);
-  } catch {
-    return null;
-  }
 }
 
 /** What the first page tells of a shot; null where the recipe is none. */
@@ -54,7 +46,7 @@ export class Library {
   }
 
   toTake(r: TakeRow): Take {
-    const info = parsed<TakeInfo>(r.info);
+    const info = storedJson<TakeInfo>(r.info);
     return {
       id: r.id,
       productionId: r.productionId,
@@ -65,7 +57,7 @@ export class Library {
       trouble: this.trouble.get(r.id) ?? null,
       quick: r.state === "ready" ? (info?.frames ?? 0) : (this.quick.get(r.id) ?? 0),
       note: r.note,
-      stills: r.stills ? { reversed: parsed<StillsOf>(r.stills)?.reversed === true } : null,
+      stills: r.stills ? { reversed: storedJson<StillsOf>(r.stills)?.reversed === true } : null,
     };
   }
 
@@ -103,7 +95,7 @@ export class Library {
               renderedRev: rendered.get(s.id)?.rev ?? null,
             };
             const broken = this.broken(s.id);
-            const counts = broken ? null : counted(parsed<Recipe>(s.recipe));
+            const counts = broken ? null : counted(storedJson<Recipe>(s.recipe));
             if (counts) return { ...own, ...counts, broken: null };
             // said in full once somebody opens it and its history was tried
             return {

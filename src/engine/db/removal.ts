@@ -1,7 +1,8 @@
 import { and, eq, inArray } from "drizzle-orm";
-import { mkdir, readdir, rename, rm } from "node:fs/promises";
+import { mkdir, readdir, rm } from "node:fs/promises";
 import { join } from "node:path";
 import type { Dependents } from "../../wire/media";
+import { movedIfThere } from "../media/index-file";
 import { MediaError } from "../media/media-error";
 import type { DataPaths } from "../paths";
 import { NotFound } from "./documents";
@@ -15,12 +16,6 @@ interface Gone {
   shotIds: string[];
   jobIds: string[];
 }
-
-/** Gives a folder another name, where it is there. */
-const moved = (from: string, to: string) =>
-  rename(from, to).catch((e: NodeJS.ErrnoException) => {
-    if (e.code !== "ENOENT") throw e;
-  });
 
 /** Takes things away for good, after saying what hangs on them. Originals used in place are never touched. */
 export class Removal {
@@ -82,11 +77,11 @@ export class Removal {
       ...jobIds.map((j) => ({ from: this.paths.render(j), kind: "render", id: j })),
     ];
     await mkdir(this.paths.removed, { recursive: true });
-    for (const f of folders) await moved(f.from, join(this.paths.removed, `${f.kind}-${f.id}`));
+    for (const f of folders) await movedIfThere(f.from, join(this.paths.removed, `${f.kind}-${f.id}`));
     try {
       await this.forget(what, id, takeIds, shotIds);
     } catch (e) {
-      for (const f of folders) await moved(join(this.paths.removed, `${f.kind}-${f.id}`), f.from);
+      for (const f of folders) await movedIfThere(join(this.paths.removed, `${f.kind}-${f.id}`), f.from);
       throw e;
     }
     await this.finish();
@@ -101,7 +96,7 @@ export class Removal {
         kind === "take"
           ? await this.db.select({ id: takes.id }).from(takes).where(eq(takes.id, id))
           : await this.db.select({ id: jobs.id }).from(jobs).where(eq(jobs.id, id));
-      if (known.length) await moved(join(this.paths.removed, f), kind === "take" ? this.paths.take(id) : this.paths.render(id));
+      if (known.length) await movedIfThere(join(this.paths.removed, f), kind === "take" ? this.paths.take(id) : this.paths.render(id));
       else await rm(join(this.paths.removed, f), { recursive: true, force: true });
     }
   }

@@ -18,6 +18,7 @@ import { rgbaStill } from "../media/stills";
 import { type DataPaths, within } from "../paths";
 import type { Plates } from "./plates";
 import { comparedWith } from "./returned";
+import { storedJson } from "../stored-json";
 
 type OutsideKind = z.infer<typeof outsideRequestSchema>["kind"];
 const NAMES: Record<OutsideKind, string> = { png8: "plate.png", png16: "plate.png", tiff16: "plate.tif", ora: "plate.ora" };
@@ -90,12 +91,7 @@ export class Outside {
   }
 
   private async note(folder: string): Promise<Note | null> {
-    const text = await readFile(join(this.own(folder), NOTE), "utf8").catch(() => null);
-    try {
-      return text ? (JSON.parse(text) as Note) : null;
-    } catch {
-      return null;
-    }
+    return storedJson<Note>(await readFile(join(this.own(folder), NOTE), "utf8").catch(() => null));
   }
 
   /** Writes a plate out and watches it; one writing at a time, so that a second wish meanwhile gets what the first one writes. */

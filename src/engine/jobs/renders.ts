@@ -18,6 +18,7 @@ import type { PictureFile } from "../render/pictures";
 import type { TakeFile } from "../render/spec";
 import { stretchOnly } from "../render/stretch";
 import type { JobMessage, JobSpec } from "./render-job";
+import { storedJson } from "../stored-json";
 
 type Row = typeof jobs.$inferSelect;
 type Stored = JobSpec & { rev: number };
@@ -63,7 +64,7 @@ export class Renders {
   }
 
   toJob(r: Row): Job {
-    const spec = storedSpec(r.spec);
+    const spec = storedJson<Stored>(r.spec);
     return {
       id: r.id,
       shotId: r.shotId,
@@ -71,7 +72,7 @@ export class Renders {
       done: r.done,
       total: r.total,
       error: r.error,
-      notes: storedNotes(r.notes),
+      notes: storedJson<string[]>(r.notes) ?? [],
       file: r.file,
       bytes: r.bytes,
       codec: spec?.codec ?? "",
@@ -175,13 +176,13 @@ export class Renders {
 
   /** Ids of the takes a job reads; none where what is stored of it is damaged. */
   async takesOf(id: string): Promise<string[]> {
-    return Object.values(storedSpec((await this.row(id)).spec)?.takes ?? {}).map((t) => t.id);
+    return Object.values(storedJson<Stored>((await this.row(id)).spec)?.takes ?? {}).map((t) => t.id);
   }
 
   /** Runs a stopped or failed job again, from its own recipe. */
   async again(id: string): Promise<Job> {
     const r = await this.row(id);
-    if (!storedSpec(r.spec)) throw new MediaError("What was to be rendered is stored in a damaged form: start a new render in its place.");
+    if (!storedJson<Stored>(r.spec)) throw new MediaError("What was to be rendered is stored in a damaged form: start a new render in its place.");
     if (r.state === "queued" || r.state === "running") return this.toJob(r);
     await this.set(id, { state: "queued", done: 0, error: null, notes: "[]", bytes: null, startedAt: null, endedAt: null });
     this.queue.push(id);
@@ -249,22 +250,6 @@ export class Renders {
   private async set(id: string, change: Partial<Row>): Promise<void> {
     await this.db.update(jobs).set(change).where(eq(jobs.id, id));
     this.tell({ type: "job", job: this.toJob(await this.row(id)) });
-  }
-}
-
-/** What is to be done, as it is stored; null where that is damaged. */
-function storedSpec(text: string): Stored | null {
-  try {
-    return JSON.parse(text) as Stored;
-  } catch {
-    return null;
-  }
-}
-function storedNotes(text: string): string[] {
-  try {
-    return JSON.parse(text) as string[];
-  } catch {
-    return [];
   }
 }
 

@@ -4,6 +4,7 @@ import type { Event } from "../../wire/shot";
 import type { DataPaths } from "../paths";
 import { said } from "../media/media-error";
 import { type Analyses, Cancelled } from "./analyses";
+import { storedJson } from "../stored-json";
 
 /** Surveys of takes: made once after a take was read, and kept beside its index; a lost one is made again. */
 export class Surveys {
@@ -23,14 +24,10 @@ export class Surveys {
     if (hit) return hit;
     const text = await readFile(this.paths.survey(takeId), "utf8").catch(() => null);
     if (!text) return null;
-    try {
-      const s = JSON.parse(text) as Survey;
-      this.kept.set(takeId, s);
-      return s;
-    } catch {
-      await rm(this.paths.survey(takeId), { force: true }); // cut off: it is measured again
-      return null;
-    }
+    const s = storedJson<Survey>(text);
+    if (s) this.kept.set(takeId, s);
+    else await rm(this.paths.survey(takeId), { force: true }); // cut off: it is measured again
+    return s;
   }
 
   /** How far one is that is under way; what went wrong with one that failed. */

@@ -64,10 +64,10 @@ export class Takes {
     if (growing) return Promise.resolve(growing);
     let i = this.indexes.get(id);
     if (!i) {
-      i = readIndex(this.paths.index(id)).catch(async (e: unknown) => {
+      i = readIndex(this.paths.index(id)).catch(async () => {
         this.indexes.delete(id);
         await this.again(id);
-        throw e instanceof NotYet ? e : new NotYet("What is known of this take was lost and is being read again: wait until it is there.");
+        throw new NotYet("What is known of this take was lost and is being read again: wait until it is there.");
       });
       i.catch(() => undefined);
       this.indexes.set(id, i);
@@ -226,14 +226,16 @@ export class Takes {
   private async readThrough(id: string, name: string): Promise<void> {
     const stop = new AbortController();
     this.under.set(id, stop);
-    const ended = doing({ key: `take ${id}`, words: `reading “${name}”` });
+    const key = `take ${id}`;
+    const setAside = this.aside.some((a) => a.key === key);
+    const ended = doing({ key, words: `reading “${name}”` });
     const row = await this.library.takeRow(id);
     const { path } = row;
     let last = 0;
     let early: Promise<unknown> = Promise.resolve();
     const shotName = name.replace(/\.[^.]+$/, "").replace(/[.\s_-]*#+$/, "");
     try {
-      if (this.aside.some((a) => a.key === `take ${id}`))
+      if (setAside)
         throw new MediaError(
           `“${name}” was set aside, since the program stopped answering while it was read: end the program and start it again to try it once more.`,
         );
@@ -279,7 +281,7 @@ export class Takes {
       await early.catch(() => undefined);
       const left = await this.library.takeRow(id).catch(() => null);
       // what was read before, or was set aside, is kept: only what never was a take goes
-      const fresh = row.print === null && !this.aside.some((a) => a.key === `take ${id}`);
+      const fresh = row.print === null && !setAside;
       if (fresh && (await this.library.dropUnused(id))) {
         await rm(this.paths.take(id), { recursive: true, force: true });
         if (left) this.tell({ type: "take", take: { ...this.library.toTake(left), state: "failed", error } });

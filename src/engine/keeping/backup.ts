@@ -1,13 +1,13 @@
 import { createClient } from "@libsql/client";
 import { createHash } from "node:crypto";
 import { createReadStream } from "node:fs";
-import { copyFile, cp, mkdir, readdir, readFile, rename, rm, stat } from "node:fs/promises";
+import { copyFile, cp, mkdir, readdir, readFile, rename, stat } from "node:fs/promises";
 import { dirname, join, relative, sep } from "node:path";
 import { z } from "zod";
 import { writeWhole } from "../media/index-file";
 import { MediaError } from "../media/media-error";
 import type { DataPaths } from "../paths";
-import { checkDatabase, replaceDatabase } from "./copies";
+import { checkDatabase, dropDatabase, replaceDatabase } from "./copies";
 
 /**
  * A folder with everything the application keeps: the database as it stood at one moment, footage and pictures of its own,
@@ -105,7 +105,7 @@ export async function putBack(paths: DataPaths, from: string, now: number): Prom
     if (manifest.root !== paths.data) await rootMoved(moved, manifest.root, paths.data);
     await replaceDatabase(paths, moved, now);
   } finally {
-    for (const end of ["", "-wal", "-shm"]) await rm(moved + end, { force: true });
+    await dropDatabase(moved);
   }
   return { files: manifest.files.length };
 }

@@ -1,7 +1,7 @@
 import { createClient } from "@libsql/client";
 import { copyFile, mkdir, open, readdir, readFile, rename, rm, stat } from "node:fs/promises";
 import { join } from "node:path";
-import { writeWhole } from "../media/index-file";
+import { movedIfThere, writeWhole } from "../media/index-file";
 import type { DataPaths } from "../paths";
 import { StartFailure } from "./start-failure";
 
@@ -16,6 +16,8 @@ export interface Copy {
 
 /** Generations kept of each kind. */
 const KEPT = 3;
+/** Endings of the files that may lie beside an open database. */
+const BESIDE = ["-wal", "-shm"];
 const NAME = /^umber-(\d{4}-\d\d-\d\d)T(\d\d)-(\d\d)-(\d\d)-(daily|before-migration)\.db$/;
 const stamp = (at: number) => new Date(at).toISOString().slice(0, 19).replaceAll(":", "-");
 
@@ -30,19 +32,23 @@ export async function copies(paths: DataPaths): Promise<Copy[]> {
   return found.sort((a, b) => b.at - a.at);
 }
 
-/** Whether a database opens and is sound, and how much it holds. @throws StartFailure when it does not */
-export async function checkDatabase(file: string): Promise<{ shots: number; revisions: number }> {
+/** Opens a database and checks that it is sound and one of ours. @throws StartFailure when it is not */
+export async function checkDatabase(file: string): Promise<void> {
   const client = createClient({ url: `file:${file}` });
   try {
     const said = (await client.execute("PRAGMA quick_check")).rows[0]?.[0];
     if (said !== "ok") throw new Error(String(said));
-    const count = async (table: string) => Number((await client.execute(`SELECT count(*) FROM ${table}`)).rows[0][0]);
-    return { shots: await count("shots"), revisions: await count("revisions") };
+    for (const table of ["shots", "revisions"]) await client.execute(`SELECT count(*) FROM ${table}`);
   } catch {
     throw new StartFailure("This copy of the database is damaged: choose another one.");
   } finally {
     client.close();
   }
+}
+
+/** Removes a database file that only served on the way, with what lies beside it. */
+export async function dropDatabase(file: string): Promise<void> {
+  for (const end of ["", ...BESIDE]) await rm(file + end, { force: true });
 }
 
 /** Makes a copy of the open database as it stands, checks it, and drops the oldest of its kind. */
@@ -56,10 +62,16 @@ export async function makeCopy(paths: DataPaths, kind: Copy["kind"], now: number
     await synced(part);
     await rename(part, join(paths.copies, `umber-${stamp(now)}-${kind}.db`));
   } finally {
-    for (const end of ["", "-wal", "-shm"]) await rm(part + end, { force: true });
+    await dropDatabase(part);
   }
   const old = (await copies(paths)).filter((c) => c.kind === kind).slice(KEPT);
   for (const c of old) await rm(join(paths.copies, c.name), { force: true });
+}
+
+/** The file of a kept copy. @throws StartFailure when it is not there */
+async function copyNamed(paths: DataPaths, name: string): Promise<string> {
+  if (!(await copies(paths)).some((c) => c.name === name)) throw new StartFailure("There is no such copy (any more): choose another one.");
+  return join(paths.copies, name);
 }
 
 /** Whether the day's copy is still to be made. */
@@ -73,14 +85,12 @@ export async function dailyIsDue(paths: DataPaths, now: number): Promise<boolean
  * @throws StartFailure when the copy is not there or damaged
  */
 export async function goBackTo(paths: DataPaths, name: string, now: number): Promise<void> {
-  if (!(await copies(paths)).some((c) => c.name === name)) throw new StartFailure("There is no such copy (any more): choose another one.");
-  await replaceDatabase(paths, join(paths.copies, name), now);
+  await replaceDatabase(paths, await copyNamed(paths, name), now);
 }
 
 /** Notes that the program is to go back to a copy at its next start, before anything is opened. @throws StartFailure when the copy is not there or damaged */
 export async function askToGoBack(paths: DataPaths, name: string): Promise<void> {
-  if (!(await copies(paths)).some((c) => c.name === name)) throw new StartFailure("There is no such copy (any more): choose another one.");
-  await checkDatabase(join(paths.copies, name));
+  await checkDatabase(await copyNamed(paths, name));
   await writeWhole(paths.goBack, JSON.stringify({ name }));
 }
 
@@ -98,17 +108,14 @@ export async function replaceDatabase(paths: DataPaths, file: string, now: numbe
   await copyFile(file, part);
   try {
     await checkDatabase(part);
-    for (const end of ["-wal", "-shm"]) await rm(part + end, { force: true });
+    for (const end of BESIDE) await rm(part + end, { force: true });
     await synced(part);
     const aside = join(paths.aside, `database-${stamp(now)}`);
     await mkdir(aside, { recursive: true });
-    for (const end of ["-wal", "-shm", ""])
-      await rename(paths.database + end, join(aside, `umber.db${end}`)).catch((e: NodeJS.ErrnoException) => {
-        if (e.code !== "ENOENT") throw e;
-      });
+    for (const end of [...BESIDE, ""]) await movedIfThere(paths.database + end, join(aside, `umber.db${end}`));
     await rename(part, paths.database);
   } finally {
-    for (const end of ["", "-wal", "-shm"]) await rm(part + end, { force: true });
+    await dropDatabase(part);
   }
 }
 

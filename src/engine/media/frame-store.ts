@@ -10,6 +10,8 @@ const blockPath = (folder: string, k: number) => join(folder, blockFile(k));
 
 /** Bytes of block `k`; the last one of a take may hold fewer frames. */
 const blockBytes = (t: TakeIndex, k: number) => Math.max(0, Math.min(BLOCK, t.info.frames - k * BLOCK)) * bytesPerFrame(t);
+/** Tells one block file from another in its place; the date is left out, since it says when the block was last used. */
+const blockPrint = (s: { ino: number; size: number }) => `${s.ino}/${s.size}`;
 /** Whether the index has hashes of the samples as blocks keep them; samples decoded interleaved are taken apart before. */
 const hashesFramesAsKept = (t: TakeIndex) => !t.info.decoded?.startsWith("rgba");
 
@@ -51,8 +53,7 @@ export class FrameStore {
   private async sound(path: string, t: TakeIndex, k: number): Promise<boolean> {
     const s = await stat(path).catch(() => null);
     if (!s || s.size !== blockBytes(t, k)) return false;
-    // the date is left out: it says when the block was last used
-    const print = `${s.ino}/${s.size}`;
+    const print = blockPrint(s);
     if (this.proven.get(path) === print || !hashesFramesAsKept(t)) return true;
     const fh = await open(path).catch(() => null);
     if (!fh) return false;
@@ -99,7 +100,7 @@ export class FrameStore {
       throw fullDisk(e);
     }
     const s = await stat(path).catch(() => null);
-    if (s) this.proven.set(path, `${s.ino}/${s.size}`); // just decoded, and decoding was checked
+    if (s) this.proven.set(path, blockPrint(s)); // just decoded, and decoding was checked
     await this.trim(path);
   }
 

@@ -57,6 +57,12 @@ export async function writeWhole(path: string, data: string | Uint8Array): Promi
   }
 }
 
+/** Gives a file or folder another name, where it is there. */
+export const movedIfThere = (from: string, to: string) =>
+  rename(from, to).catch((e: NodeJS.ErrnoException) => {
+    if (e.code !== "ENOENT") throw e;
+  });
+
 /** Writes all bytes at the handle's place. */
 export async function writeAll(to: FileHandle, bytes: Uint8Array): Promise<void> {
   try {
