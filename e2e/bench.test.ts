@@ -186,7 +186,7 @@ describe("an outline with curves", () => {
     const a = d.actions().move({ ...from, origin: Origin.VIEWPORT }).press().move({ x: from.x + 12, y: from.y + 6, origin: Origin.VIEWPORT, duration: 60 }); // prettier-ignore
     await a.perform();
     expect(await count('[data-testid="handle"]')).toBe(1);
-    expect(await count('[data-testid="feather-bar"]')).toBe(0);
+    expect(await count('[data-testid="move-frame"]')).toBe(0);
     await d.actions().move({ ...from, origin: Origin.VIEWPORT }).release().perform(); // prettier-ignore
     await b.keys("h");
     await until("no handles", async () => (await count('[data-testid="handle"], [data-testid="name-tag"]')) === 0);

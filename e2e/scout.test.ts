@@ -90,6 +90,8 @@ describe("scouting", () => {
     await says("not covered: 61–71");
     await b.find("[data-testid=leak]");
     await b.chord(Key.CONTROL, "z");
+    await until("the patch as long as before", async () => (await d.findElements(By.css("[data-testid=leak]"))).length === 0);
+    await b.saved();
   });
 
   it("way 2, another moment of the same take: held or slipped, in 5 actions or fewer, typed as a sum", async () => {

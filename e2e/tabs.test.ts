@@ -19,10 +19,12 @@ const layer = async () => {
   return { feather: l.mask.feather, grow: l.mask.grow, in: l.in };
 };
 const shown = (label: string) => b.fieldValue(label);
-/** Holds back what this window stores, so that the other comes first. */
-const slow = (ms: number) =>
+/** Holds back what this window stores until it is let go, so that the other comes first however slow the machine is. */
+const holdBack = () =>
   d.executeScript(`const real = window.real ?? fetch; window.real = real;
-    window.fetch = (u, o) => String(u).endsWith("/edits") ? new Promise((r) => setTimeout(r, ${ms})).then(() => real(u, o)) : real(u, o);`);
+    const held = new Promise((r) => (window.letGo = r));
+    window.fetch = (u, o) => String(u).endsWith("/edits") ? held.then(() => real(u, o)) : real(u, o);`);
+const letGo = () => d.executeScript("window.letGo()");
 
 beforeAll(async () => {
   app = await startApp("demo");
@@ -63,12 +65,13 @@ it("what one window lays, the other shows, without being asked", async () => {
 
 it("edits of different things from both windows at once are both kept, in both windows", async () => {
   await to(0);
-  await slow(900);
+  await holdBack();
   await b.field("Grow", "6");
   await to(1);
   await b.field("Feather", "34");
   await b.saved();
   await to(0);
+  await letGo();
   await b.saved();
   expect(await layer()).toMatchObject({ feather: 34, grow: 6 });
   for (const k of [0, 1] as const) {
@@ -82,12 +85,13 @@ it.each([
   ["Mine, on top", "43", "42", 42],
 ])("the same thing changed in both: asked which holds, “%s” does", async (answer, theirs, mine, holds) => {
   await to(0);
-  await slow(900);
+  await holdBack();
   await b.field("Feather", mine);
   await to(1);
   await b.field("Feather", theirs);
   await b.saved();
   await to(0);
+  await letGo();
   await until("the question", async () => (await d.findElement(By.css("[role=alertdialog]")).getText()).includes("Changed elsewhere"));
   await d.findElement(By.xpath(`//*[@role='alertdialog']//button[normalize-space(.)=${JSON.stringify(answer)}]`)).click();
   await b.saved();

@@ -131,11 +131,20 @@ describe("the walk", () => {
   it("feather and grow by number and on the picture; first and last frame by keys; fades; keyframes on the timeline", async () => {
     await b.field("Feather", "2*10");
     expect(await b.fieldValue("Feather")).toBe("20");
-    await b.dragElement(await b.find('[data-testid="feather-bar"]'), 0, 6);
+    // the edge itself: outside it is widened, at its inner rim it grows
+    const lower: [number, number] = [660, 176];
+    await b.drag([
+      [lower[0], lower[1] + 24],
+      [lower[0] + 1, lower[1] + 35],
+    ]);
     await b.saved();
     const feather = Number(await b.fieldValue("Feather"));
     expect(feather).toBeGreaterThan(30);
-    await b.dragElement(await b.find('[data-testid="grow-knob"]'), 0, 3);
+    await b.field("Feather", "0");
+    await b.drag([
+      [lower[0], lower[1] - 24],
+      [lower[0] + 1, lower[1] - 19],
+    ]);
     expect(Number(await b.fieldValue("Grow"))).toBeGreaterThan(2);
     await b.field("Feather", "16");
     await b.field("Grow", "4");
@@ -203,9 +212,9 @@ describe("the walk", () => {
     for (let i = 0; i < 5; i++) await b.chord(Key.SHIFT, Key.ARROW_RIGHT);
     await b.exact();
     const mended = await grey(660, 90);
-    await b.hold("\\");
+    await b.hold("`");
     await until("the original", async () => (await grey(660, 90)) < mended - 60);
-    await b.release("\\");
+    await b.release("`");
     await until("the mended frame", async () => Math.abs((await grey(660, 90)) - mended) < 2);
     await b.hold("m");
     await until("the matte", async () => (await grey(660, 90)) > 254 && (await grey(200, 600)) < 1);
@@ -242,7 +251,7 @@ describe("the walk", () => {
     await b.exact();
     const screen = await b.pixels();
     await (await b.byText("Save frame 50 as PNG")).click();
-    const png = await downloaded(/50-mended\.png$/);
+    const png = await downloaded(/mended-0050\.png$/);
     // preview equals what the engine computes, sample for sample
     const { data } = await sharp(await settled(png))
       .ensureAlpha()
@@ -254,7 +263,7 @@ describe("the walk", () => {
     await (await b.byText("Patch")).click();
     await d.findElement(By.xpath("//aside[@aria-label='Ledger']//button[contains(., 'Boom')]")).click();
     await (await b.byLabel("Save this patch as PNG with transparency")).click();
-    const alone = await sharp(await settled(await downloaded(/50-patch\.png$/)))
+    const alone = await sharp(await settled(await downloaded(/patch-0050\.png$/)))
       .raw()
       .toBuffer({ resolveWithObject: true });
     expect(alone.info.channels).toBe(4);
@@ -332,7 +341,7 @@ describe("what came out", () => {
       rgba,
       "linear",
     );
-    const { data } = await sharp(await downloaded(/50-mended\.png$/))
+    const { data } = await sharp(await downloaded(/mended-0050\.png$/))
       .ensureAlpha()
       .raw()
       .toBuffer({ resolveWithObject: true });

@@ -143,21 +143,18 @@ export class BenchDriver {
     await this.d.actions().move({ origin: el }).press().move({ origin: Origin.POINTER, x: dx, y: dy, duration: 80 }).release().perform();
   }
 
-  /** Types into a number field by its label. */
-  async field(label: string, value: string): Promise<void> {
-    const input = await this.d.findElement(
+  private fieldOf = (label: string) =>
+    this.wait(
+      `the field ${label}`,
       By.xpath(`//input[@aria-label=${JSON.stringify(label)}] | //label[normalize-space(.)=${JSON.stringify(label)}]/..//input`),
     );
+  /** Types into a number field by its label. */
+  async field(label: string, value: string): Promise<void> {
+    const input = await this.fieldOf(label);
     await input.click();
     await input.sendKeys(Key.chord(Key.CONTROL, "a"), value, Key.ENTER);
   }
-  async fieldValue(label: string): Promise<string> {
-    return (
-      (await this.d
-        .findElement(By.xpath(`//input[@aria-label=${JSON.stringify(label)}] | //label[normalize-space(.)=${JSON.stringify(label)}]/..//input`))
-        .getAttribute("value")) ?? ""
-    );
-  }
+  fieldValue = async (label: string): Promise<string> => (await (await this.fieldOf(label)).getAttribute("value")) ?? "";
 
   /** Names the intruder whose patch is selected. */
   async rename(text: string): Promise<void> {

@@ -2,7 +2,7 @@ import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync } from "node:f
 import { join } from "node:path";
 import { buildEngine, buildWeb, installPackages, installPrograms, needFfmpeg, run } from "./steps.mjs";
 
-/** Browser tests that begin when the unit tests are done, so that both cores are busy to the end. */
+/** Browser tests that begin when the unit tests or the other browser tests are done, so that both cores are busy to the end. */
 const LATER = ["kills", "start", "survive", "tabs", "takes", "trouble"];
 
 /** Every check that CI runs, ending with one line of all together. */
@@ -38,7 +38,7 @@ export async function test(root) {
   count("build", built);
   const reports = join(root, "coverage");
   mkdirSync(reports, { recursive: true });
-  // side by side: a browser test mostly waits, and leaves a core free for the others; some wait until the unit tests are done
+  // side by side: a browser test mostly waits, and leaves a core free for the others; some wait until one of both is done
   const browser = readdirSync(join(root, "e2e")).filter((f) => f.endsWith(".test.ts"));
   const later = browser.filter((f) => LATER.includes(f.replace(".test.ts", "")));
   const of = (files) => files.map((f) => `e2e/${f}`);
@@ -55,7 +55,8 @@ export async function test(root) {
       root,
     );
   const [unit, first, second] = parts;
-  await Promise.all([start(unit).then(() => start(second)), start(first)]);
+  const lanes = [start(unit), start(first)];
+  await Promise.all([...lanes, Promise.race(lanes).then(() => start(second))]);
   for (const { name, report } of parts) {
     if (!existsSync(report)) {
       count(`${name} tests`, false);

@@ -27,7 +27,7 @@ import {
   surveyAnswerSchema,
 } from "../wire/plate";
 import { type Preferences, preferencesSchema } from "../wire/preferences";
-import { takeSchema, type Take } from "../wire/take";
+import { takeSchema, type Take, type TakeInfo } from "../wire/take";
 import { uuid } from "./uuid";
 
 export type Rate = [number, number];
@@ -67,6 +67,7 @@ export const addMedia = (productionId: string | null, root: number, path: string
 export const placeTake = (id: string, root: number, path: string) => call(z.unknown(), `/api/takes/${id}/place`, { root, path });
 export const fetchDependents = (what: "take" | "production", id: string) => call(dependentsSchema, `/api/${what}s/${id}/dependents`);
 export const remove = (what: "take" | "production", id: string) => call(z.unknown(), `/api/${what}s/${id}/remove`, {});
+export const turnTake = (id: string, turned: TakeInfo["turned"] | null) => call(takeSchema, `/api/takes/${id}/turn`, { turned });
 export const noteTake = (id: string, note: string) => call(takeSchema, `/api/takes/${id}/note`, { note });
 export const fetchCache = () => call(cacheSchema, "/api/cache");
 export const changeCache = (change: { limit?: number; empty?: boolean }) => call(cacheSchema, "/api/cache", change);

@@ -50,8 +50,13 @@ export const takeInfoSchema = z.object({
   sound: z.object({ codec: z.string(), channels: z.number(), rate: z.number(), tracks: z.number() }).nullable(),
   timecode: z.string().nullable(),
   notes: z.array(z.string()),
+  /** Degrees clockwise by which somebody has turned it by hand: instead of what its own flag says. */
+  turned: z.union([z.literal(0), z.literal(90), z.literal(180), z.literal(270)]).optional(),
 });
 export type TakeInfo = z.infer<typeof takeInfoSchema>;
+
+/** Degrees clockwise by which a take is shown turned, and its renders ask players to turn them; its samples lie as they were recorded. */
+export const turnOf = (info: Pick<TakeInfo, "tags" | "turned">): number => info.turned ?? info.tags.rotation ?? 0;
 
 export const takeStateSchema = z.enum(["reading", "ready", "failed"]);
 
@@ -72,4 +77,6 @@ export const takeSchema = z.object({
   stills: z.object({ reversed: z.boolean() }).nullable(),
 });
 export const takeNoteSchema = z.strictObject({ note: z.string().trim().max(200) });
+/** `null` goes back to what the file says. */
+export const takeTurnSchema = z.strictObject({ turned: takeInfoSchema.shape.turned.unwrap().nullable() });
 export type Take = z.infer<typeof takeSchema>;

@@ -39,3 +39,11 @@ export function countingOf({ counting, first }: Pick<Preferences, "counting" | "
     },
   };
 }
+
+/** Set about the frame numbers in an edit's name (word joiner, U+2060: not seen where the name is shown as it is). */
+const MARK = "\u2060";
+/** A frame in the name of an edit: kept as a number from 0, shown as frames are counted when it is read. */
+export const atFrame = (n: number): string => `${MARK}${n}${MARK}`;
+/** The name of an edit with its frames as they are counted now. */
+export const counted = (name: string, show: Counting["show"]): string =>
+  name.replace(new RegExp(`${MARK}(-?\\d+)${MARK}`, "g"), (_, n: string) => show(Number(n)));

@@ -1,5 +1,6 @@
 import type { Ease } from "../../core/time/easing";
 import type { BenchCore } from "./core";
+import { atFrame } from "./counting";
 import { easeKeys, moveKeys, removeKeys } from "./keyframes";
 import type { createPatches } from "./patches";
 import { type Dragging, type KeyMark, layerTitle } from "./state";
@@ -43,7 +44,7 @@ export function createKeys(core: BenchCore, patches: ReturnType<typeof createPat
         );
       const run = (d: Parameters<Parameters<typeof commit>[1]>[0]) => free().forEach(([id, frames]) => moveKeys(d, id, frames, step));
       if (dragging) return preview(run);
-      commit(`Move ${words()} ${marks.length === 1 ? `to frame ${marks[0].f + step}` : `by ${step}`}`, run);
+      commit(`Move ${words()} ${marks.length === 1 ? `to frame ${atFrame(marks[0].f + step)}` : `by ${step}`}`, run);
       pickKeys(marks.map((k) => ({ ...k, f: k.f + step })));
     },
     deleteKeys(): void {

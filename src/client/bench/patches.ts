@@ -14,6 +14,7 @@ import {
 import type { Draft } from "../../recipe/edits";
 import type { Take } from "../../wire/take";
 import type { BenchCore } from "./core";
+import { atFrame } from "./counting";
 import { type CopiedKeys, copyKeys, pasteKeys } from "./keyframes";
 import { newId } from "./names";
 import { maskFor, NOTHING_PICKED } from "./shapes";
@@ -88,7 +89,9 @@ export function createPatches(core: BenchCore, keyOfTake: (take: Take) => string
     });
     set({ selection: { kind: "layer", layer: id }, stage: "Patch" });
     if (!plate)
-      notices.said(`There is no plate yet, so the patch shows frame ${range.in}. Go to a clean frame and press P, then choose it as the picture.`);
+      notices.said(
+        `There is no plate yet, so the patch shows frame ${core.show(range.in)}. Go to a clean frame and press P, then choose it as the picture.`,
+      );
   }
 
   /** Gives a patch another kind of picture, with a first setting that is of use. */
@@ -266,7 +269,7 @@ export function createPatches(core: BenchCore, keyOfTake: (take: Take) => string
       if (!l) return notices.said("Select the patch that is to take the keyframes, then paste.");
       if (isLocked(l)) return;
       let took = 0;
-      commit(`Paste keyframes at frame ${s.frame}`, (d) => void (took = pasteKeys(d, l.id, c.keys, s.frame)));
+      commit(`Paste keyframes at frame ${atFrame(s.frame)}`, (d) => void (took = pasteKeys(d, l.id, c.keys, s.frame)));
       if (took < c.keys.length)
         notices.said(
           `${c.keys.length - took} of ${c.keys.length} values could not take their keyframes: this patch has no such value, or an outline of other points.`,

@@ -5,6 +5,7 @@ import type { BuiltAnswer } from "../../wire/plate";
 import type { Take } from "../../wire/take";
 import { alignTake, buildPlate, colourAround, uploadPicture } from "../api";
 import type { BenchCore } from "./core";
+import { atFrame } from "./counting";
 import { newId } from "./names";
 import type { createWork } from "./work";
 import { heldOver } from "./scout";
@@ -32,7 +33,7 @@ export function createPlates(core: BenchCore, work: ReturnType<typeof createWork
       notices.said(`Frame ${core.show(n)} is a plate already.`);
       return old[0];
     }
-    const id = add(`Frame ${core.show(n)}`, { take, frame: n }, `Make frame ${core.show(n)} a plate`);
+    const id = add(`Frame ${core.show(n)}`, { take, frame: n }, `Make frame ${atFrame(n)} a plate`);
     notices.said(`Frame ${core.show(n)} is a plate now.`);
     return id;
   }
@@ -42,7 +43,11 @@ export function createPlates(core: BenchCore, work: ReturnType<typeof createWork
     const { take } = recipe.shot;
     const info = await work.run("Building the plate", (w) => buildPlate(shot.id, { take, built, work: w }));
     if (!info) return;
-    const id = add(`Built from ${built.in}–${built.out}`, { take, built }, `Build a plate from frames ${built.in} to ${built.out}`);
+    const id = add(
+      `Built from ${core.show(built.in)}–${core.show(built.out)}`,
+      { take, built },
+      `Build a plate from frames ${atFrame(built.in)} to ${atFrame(built.out)}`,
+    );
     set({ builds: { ...get().builds, [id]: info }, stage: "Plate", compare: { ...get().compare, how: "plate" } });
     core.refresh();
   }
@@ -68,7 +73,7 @@ export function createPlates(core: BenchCore, work: ReturnType<typeof createWork
     const found: InLine = { ...rest, at };
     const key = keyOfTake(other);
     const id = newId("p");
-    commit(`Take frame ${frame} of ${other.name} as a plate`, (d) => {
+    commit(`Take frame ${atFrame(frame)} of ${other.name} as a plate`, (d) => {
       d.takes[key] ??= { asset: other.id };
       d.plates[id] = { name: `${bare(other.name)}, ${frame}`, from: { take: key, frame, line: found as never }, touches: [] };
     });

@@ -5,6 +5,7 @@ import type { Draft } from "../../recipe/edits";
 import type { Painter } from "../picture/painter";
 import type { Desk, Veil } from "../picture/protocol";
 import type { BenchCore } from "./core";
+import { atFrame } from "./counting";
 import { newId, round } from "./names";
 import { type BenchState, type BrushTool, paintLayer, type Retouch, retouching, touchesOpen } from "./state";
 
@@ -130,7 +131,7 @@ export function createRetouching(core: BenchCore, painter: Painter) {
     const s = get();
     const r = s.retouch;
     onTouches(
-      `${TITLES[touch.kind]} ${touch.outline ? "an area" : touch.path!.length > 1 ? "stroke" : "dab"}`,
+      `${TITLES[touch.kind]} ${touch.outline ? "an area" : touch.path!.length > 1 ? "stroke" : "dab"}${touch.frames ? ` on frame ${atFrame(touch.frames[0])}` : ""}`,
       (list) => void list.push(touch as Draft<Touch>),
     );
     // the source travels on with the brush unless every stroke begins at it anew
@@ -214,11 +215,11 @@ export function createRetouching(core: BenchCore, painter: Painter) {
     const layer = s.paint && paintLayer(s.recipe, s.paint);
     if (!layer) return;
     const before = touchesAt(layer, s.frame - 1).filter((t) => !t.frames || t.frames[1] < s.frame);
-    if (!before.length) return notices.said(`Nothing was painted on frame ${s.frame - 1} that does not hold on already.`);
+    if (!before.length) return notices.said(`Nothing was painted on frame ${core.show(s.frame - 1)} that does not hold on already.`);
     const start = (before[0].path ?? before[0].outline)![0];
     const [dx, dy] = to ? [round(to[0] - start[0]), round(to[1] - start[1])] : [0, 0];
     const moved = (p: Point): Point => [round(p[0] + dx), round(p[1] + dy), ...p.slice(2)];
-    onTouches(`Carry ${before.length === 1 ? "a touch" : `${before.length} touches`} on to frame ${s.frame}`, (list) => {
+    onTouches(`Carry ${before.length === 1 ? "a touch" : `${before.length} touches`} on to frame ${atFrame(s.frame)}`, (list) => {
       for (const t of before)
         list.push({
           ...structuredClone(t),
@@ -232,6 +233,8 @@ export function createRetouching(core: BenchCore, painter: Painter) {
 
   return {
     retouch: change,
+    /** Takes up a tool: what was laid before is let go, so that the card shows the tool. */
+    takeTool: (tool: BrushTool) => change({ tool, aid: null, loop: [], touch: null }),
     strokeTouch,
     loopTouch,
     layTouch,

@@ -15,6 +15,7 @@ import { keptPoints } from "../../core/shape/simplify";
 import { valueAt } from "../../core/time/keyed";
 import { fetchSurvey, findThing } from "../api";
 import type { BenchCore } from "./core";
+import { atFrame } from "./counting";
 import { newId, round } from "./names";
 import type { createWork } from "./work";
 
@@ -42,7 +43,7 @@ export function createScout(core: BenchCore, work: ReturnType<typeof createWork>
     const id = again?.id ?? newId("i");
     const count = get().recipe.intruders.length + 1;
     const seen: SeenBand = { at, outline };
-    commit(`Outline intruder ${again ? again.name : count} at frame ${at}`, (d) => {
+    commit(`Outline intruder ${again ? again.name : count} at frame ${atFrame(at)}`, (d) => {
       const home = d.intruders.find((i) => i.id === id);
       if (home) home.seen = seen as typeof home.seen;
       else d.intruders.push({ id, name: `Intruder ${count}`, seen: seen as never, layers: [] });
@@ -63,7 +64,7 @@ export function createScout(core: BenchCore, work: ReturnType<typeof createWork>
     const measured = { in: answer.first, out: answer.last, worst: answer.worst, ...(answer.never ? { never: true } : {}) };
     const before = get().recipe.intruders.find((i) => i.id === id);
     if (!before?.seen || JSON.stringify(before.seen.measured) === JSON.stringify(measured)) return;
-    commit(`${before.name} is seen ${answer.never ? "all the time" : `from frame ${answer.first} to ${answer.last}`}`, (d) => {
+    commit(`${before.name} is seen ${answer.never ? "all the time" : `from frame ${atFrame(answer.first)} to ${atFrame(answer.last)}`}`, (d) => {
       const i = d.intruders.find((x) => x.id === id);
       if (i?.seen) i.seen.measured = measured;
     });

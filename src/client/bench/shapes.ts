@@ -179,6 +179,23 @@ export function moveShape(s: Draft<Shape>, m: Move, n: number, holds: Holds, cho
   if (m.degrees) put<number>(s, "angle", n, holds, 0, (v) => r2(v + m.degrees));
 }
 
+/** Where an oval or a box lies: its middle, its whole width and height, its turn in degrees. */
+export interface Placed {
+  center: Point;
+  size: Point;
+  angle: number;
+}
+
+/** Lays an oval or a box by numbers. */
+export function placeShape(s: Draft<Shape>, to: Partial<Placed>, n: number, holds: Holds): void {
+  if (s.kind !== "ellipse" && s.kind !== "box") return;
+  const { center, size, angle } = to;
+  if (center) put<Point>(s, "center", n, holds, [0, 0], () => center);
+  if (size && s.kind === "ellipse") put<Point>(s, "radii", n, holds, [1, 1], () => size.map((v) => v / 2));
+  if (size && s.kind === "box") put<Point>(s, "size", n, holds, [2, 2], () => size);
+  if (angle !== undefined) put<number>(s, "angle", n, holds, 0, () => angle);
+}
+
 /** Changes an outline's points at every keyframe alike, so that points go on belonging to each other. */
 export function everyOutline(s: Draft<Shape>, change: (points: Outline) => number[][]): void {
   if (s.kind === "path") s.points = mapValues(s.points as Keyed<Outline>, change) as typeof s.points;

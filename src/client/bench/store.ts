@@ -11,7 +11,7 @@ import type { View } from "../picture/protocol";
 import type { BenchCore } from "./core";
 import { createKeys } from "./keys";
 import { preferences } from "../preferences";
-import { countingOf } from "./counting";
+import { counted, countingOf } from "./counting";
 import { createMasks } from "./masks";
 import { createPatches } from "./patches";
 import { createPlay } from "./play";
@@ -102,8 +102,8 @@ export function createBench(doc: ShotDocument, notices: Notices) {
         new Promise((answer) =>
           set({
             conflict: {
-              mine,
-              theirs,
+              mine: counted(mine, core.show),
+              theirs: counted(theirs, core.show),
               answer: (a) => {
                 set({ conflict: null });
                 answer(a);
@@ -111,7 +111,7 @@ export function createBench(doc: ShotDocument, notices: Notices) {
             },
           }),
         ),
-      problem: notices.problem,
+      problem: (message) => notices.problem(counted(message, core.show)),
     },
   );
 
@@ -210,7 +210,7 @@ export function createBench(doc: ShotDocument, notices: Notices) {
       if (at.layer) set({ selection: { kind: "layer", layer: at.layer } });
       if (at.in !== undefined && at.out !== undefined) goTo(clamp(get().frame, at.in, at.out));
     }
-    notices.said(`${which === "undo" ? "Taken back" : "Done again"} at frame ${core.show(get().frame)}: ${name}`);
+    notices.said(`${which === "undo" ? "Taken back" : "Done again"} at frame ${core.show(get().frame)}: ${counted(name, core.show)}`);
   }
 
   // ---- edits -------------------------------------------------------------------------------------------
@@ -348,6 +348,9 @@ export function createBench(doc: ShotDocument, notices: Notices) {
       const looks = get().stage === "Plate" && (plates(get().selection) || plates(selection));
       const other = JSON.stringify(selection) !== JSON.stringify(get().selection);
       set(other ? { selection, picked: NOTHING_PICKED } : { selection });
+      // its card is shown in the stage it belongs to
+      if (get().stage === "Plate" && !get().plate && selection && selection.kind !== "plate")
+        set({ stage: selection.kind === "layer" ? "Patch" : "Scout" });
       if (get().peek || looks) refresh();
     },
     /** How a selected plate is looked at. */
@@ -383,6 +386,13 @@ export function createBench(doc: ShotDocument, notices: Notices) {
     },
     gestureEnds(): void {
       underway = null;
+    },
+    /** Breaks off what is being drawn or dragged, so that nothing comes of it; whether there was anything. */
+    breakOff(): boolean {
+      const cancel = underway;
+      underway = null;
+      cancel?.();
+      return cancel !== null;
     },
     /** A fence or a guide line more; undo takes it away as long as no edit has come after it. */
     addAid<K extends "fence" | "guides">(kind: K, aid: Retouch[K][number]): void {

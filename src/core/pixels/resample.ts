@@ -62,7 +62,7 @@ export interface Placing {
   angle: number;
   cx: number;
   cy: number;
-  /** Turned over left to right, about the pivot. */
+  /** Mirrored left to right, about the pivot. */
   mirror?: boolean;
 }
 

@@ -10,6 +10,7 @@ import { NotFound } from "../db/documents";
 import type { Db } from "../db/open";
 import { jobs } from "../db/schema";
 import { MediaError } from "../media/media-error";
+import { writtenName } from "../render/names";
 import { writeWhole } from "../media/index-file";
 import type { DataPaths } from "../paths";
 import { isSequence, refuse } from "../render/encoder";
@@ -106,10 +107,10 @@ export class Renders {
     assertRuns(recipe);
     checkFrames(recipe, takes);
     const id = randomUUID();
-    const base = `${shotName.replace(/[^\p{L}\p{N}]+/gu, "-").replace(/^-|-$/g, "") || "shot"}-${q.what === "result" ? "mended" : q.what}`;
+    const base = writtenName(shotName, q.what === "result" ? "mended" : q.what);
     const stills = isSequence(q.codec);
     const file = `${base}${EXT[q.codec]}`;
-    const out = join(this.paths.render(id), file, stills ? `####.${q.codec === "png" ? "png" : "tif"}` : "").replace(/\/$/, "");
+    const out = join(this.paths.render(id), file, stills ? `${base}-####.${q.codec === "png" ? "png" : "tif"}` : "").replace(/\/$/, "");
     refuse(q.codec, out, takes[recipe.shot.take].index, q.convert, q.what);
     const spec: Stored = {
       recipe,

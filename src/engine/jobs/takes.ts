@@ -2,10 +2,11 @@ import { mkdir, readdir, readFile, rename, rm, stat } from "node:fs/promises";
 import { basename, extname, join } from "node:path";
 import { QUICK_INDEX, QUICK_PACK } from "../../wire/layout";
 import type { Event } from "../../wire/shot";
-import type { Take } from "../../wire/take";
+import type { Take, TakeInfo } from "../../wire/take";
 import { NotYet } from "../db/documents";
 import type { Library, StillsOf, TakeRow } from "../db/library";
 import { readIndex, type TakeIndex, writeWhole } from "../media/index-file";
+import { storedJson } from "../stored-json";
 import { ingest } from "../media/ingest";
 import { MediaError, said } from "../media/media-error";
 import { type Print, printOf } from "../media/print";
@@ -16,6 +17,11 @@ import type { DataPaths } from "../paths";
 
 /** Files the original of a take consists of. */
 export const originalsOf = (r: Pick<TakeRow, "path" | "stills">): string[] => (r.stills ? (JSON.parse(r.stills) as StillsOf).paths : [r.path]);
+
+const withTurn = ({ turned: _, ...info }: TakeInfo, turned: TakeInfo["turned"]): TakeInfo => ({
+  ...info,
+  ...(turned === undefined ? {} : { turned }),
+});
 
 /** Where the last quick frame ends in its pack. */
 async function lastEnd(index: string): Promise<number> {
@@ -215,6 +221,18 @@ export class Takes {
     await this.library.setTake(id, { path: paths[0], stills, print: JSON.stringify(print) });
   }
 
+  /** A take is shown, and its renders are flagged, turned by so many degrees clockwise; null goes by its own flag. */
+  async turn(id: string, turned: TakeInfo["turned"] | null): Promise<Take> {
+    await this.whole([id]);
+    const index = await this.index(id);
+    const info = withTurn(index.info, turned ?? undefined);
+    await writeWhole(this.paths.index(id), JSON.stringify({ ...index, info }));
+    this.indexes.delete(id);
+    const take = await this.library.setTake(id, { info: JSON.stringify(info) });
+    this.tell({ type: "take", take });
+    return take;
+  }
+
   /** Stops reading a take and forgets it. */
   forget(id: string): void {
     this.under.get(id)?.abort();
@@ -231,6 +249,8 @@ export class Takes {
     const ended = doing({ key, words: `reading “${name}”` });
     const row = await this.library.takeRow(id);
     const { path } = row;
+    // what was set by hand stays when a take is read again
+    const turned = storedJson<TakeInfo>(row.info)?.turned;
     let last = 0;
     let early: Promise<unknown> = Promise.resolve();
     const shotName = name.replace(/\.[^.]+$/, "").replace(/[.\s_-]*#+$/, "");
@@ -248,6 +268,7 @@ export class Takes {
         quickFolder: this.paths.take(id),
         signal: stop.signal,
         begun: (g) => {
+          g.info = withTurn(g.info, turned);
           this.growing.set(id, g);
           early = this.begin(id, shotName, g);
           early.catch(() => undefined);
@@ -264,6 +285,7 @@ export class Takes {
         },
       });
       if (opened) index.info.notes.push(...opened.notes);
+      index.info = withTurn(index.info, turned);
       await writeWhole(this.paths.index(id), JSON.stringify(index));
       await early;
       const claimed = this.growing.get(id)?.info.frames;

@@ -94,7 +94,10 @@ export async function probe(path: string, sequence?: Sequence): Promise<Probed> 
   const aspect = v.sample_aspect_ratio && !/^(0:1|1:1)$/.test(v.sample_aspect_ratio) ? v.sample_aspect_ratio : undefined;
   const flag = v.side_data_list?.find((x) => x.rotation !== undefined)?.rotation;
   const rotation = flag ? ((-flag % 360) + 360) % 360 || undefined : undefined;
-  if (rotation) notes.push(`Its flag asks for it to be turned by ${rotation}°; it is shown and mended as it was recorded, and the flag goes on.`);
+  if (rotation)
+    notes.push(
+      `Its flag says that it stands turned by ${rotation}°: it is shown upright, its samples stay as they were recorded, and the flag goes on.`,
+    );
   const view = { smpte2084: "PQ (HDR)", "arib-std-b67": "HLG (HDR)", log100: "log", log316: "log" }[v.color_transfer ?? ""];
   if (view) notes.push(`Its transfer is ${view}; it is mixed in code values, and shown as they are, without tone mapping.`);
   if (aspect) notes.push(`Its pixels are not square (${aspect}); they are shown one to one.`);

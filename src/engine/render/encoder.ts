@@ -1,5 +1,6 @@
 import { availableParallelism } from "node:os";
 import { extname } from "node:path";
+import { turnOf } from "../../wire/take";
 import { timecodeOf } from "../../core/time/timecode";
 import { type Arguments, aspect, chain, ff, joined, pair, timecode, word } from "../media/arguments";
 import { MediaError } from "../media/media-error";
@@ -81,12 +82,13 @@ export function encoderArgs(
     tags.transfer && ff`setparams=color_trc=${word(tags.transfer)}`,
   ].filter((f) => f !== undefined && f !== "");
   const filters = chain([...(layout.filter ? [layout.filter, ...set] : []), ...(tags.aspect ? [ff`setsar=${aspect(tags.aspect)}`] : [])]);
-  const turned = tags.rotation && ext !== ".mkv" ? ff`-metadata:s:v:0 rotate=${tags.rotation}` : ff``;
+  const turn = turnOf(info);
+  const turned = turn && ext !== ".mkv" ? ff`-metadata:s:v:0 rotate=${turn}` : ff``;
   const tc = info.timecode ? timecodeOf(info.timecode, range.in, info.rate) : null; // a tag that is no timecode is not passed on
   const notes = tc && range.in > 0 ? [`The start timecode is ${tc}, that of frame ${range.in}.`] : [];
   if (layout.note) notes.push(layout.note);
-  if (tags.rotation && ext === ".mkv")
-    notes.push(`The take's flag turns it by ${tags.rotation}°; this container carries no such flag, so the pictures lie as they were recorded.`);
+  if (turn && ext === ".mkv")
+    notes.push(`The take is turned by ${turn}°; this container carries no such flag, so the pictures lie as they were recorded.`);
   const matroska = ext === ".mkv" || ext === ".webm";
   const raw = word(spec.codec === "ffv1" ? (INTERLEAVED[info.planar] ?? info.planar) : info.planar);
   const size = pair([info.width, info.height], "x");

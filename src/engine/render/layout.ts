@@ -1,3 +1,4 @@
+import { cannotCarry, type Film, MOST_BITS } from "../../wire/formats";
 import type { TakeInfo } from "../../wire/take";
 import { MATRIX_TAGS } from "../media/probe";
 import { type Arguments, ff, word } from "../media/arguments";
@@ -13,30 +14,11 @@ export interface Layout {
   note: string | null;
 }
 
-type Film = Exclude<Codec, "png" | "tiff">;
-
 /** Layouts that hold the same samples where an encoder does not take ours by name; it would pick another, and change them, without a word. */
 const CARRIED: Partial<Record<Codec, Record<string, string>>> = { ffv1: { gbrp: "bgr0", gbrap: "bgra" } };
 
 /** Planes an encoder takes only interleaved, and by what name; we do it ourselves, since ffmpeg's own way changes alpha by one. */
 export const INTERLEAVED: Record<string, string> = { gbrap: "bgra" };
-
-const MOST_BITS: Record<Film, number> = { h264: 10, vp9: 12, prores: 10, ffv1: 16 };
-const NAMES: Record<Film, string> = { h264: "H.264", prores: "ProRes", ffv1: "FFV1", vp9: "VP9" };
-
-/** What of a take's samples a codec cannot carry, as the first half of a sentence; null when it carries them. */
-function lost(codec: Film, info: TakeInfo): string | null {
-  const { format, width, height } = info;
-  const name = NAMES[codec];
-  if (codec === "ffv1") return null;
-  if (format.model === "rgb") return `${name} as written here does not carry this take's R′G′B′ samples`;
-  if (format.bits > MOST_BITS[codec]) return `${name} as written here carries ${MOST_BITS[codec]} bits and this take has ${format.bits}`;
-  if (codec === "prores") return width % 2 ? `ProRes 4:2:2 needs an even width and this take is ${width}×${height}` : null;
-  if (format.alpha) return `${name} does not carry this take's alpha`;
-  if (codec === "vp9") return format.model === "gray" ? "VP9 does not carry grey alone" : null;
-  const odd = (format.subX && width % 2) || (format.subY && height % 2);
-  return odd ? `H.264 with ${format.subY ? "4:2:0" : "4:2:2"} needs an even picture size and this take is ${width}×${height}` : null;
-}
 
 /** ProRes is 10 bits, 4:2:2, or 4:4:4 where the take has full chroma or alpha, or an odd width. */
 function proresFormat({ format, width }: TakeInfo): string {
@@ -59,7 +41,7 @@ function nearest(codec: Film, info: TakeInfo): string {
  * @throws MediaError naming what cannot be carried and the ways out
  */
 export function layoutFor(codec: Film, info: TakeInfo, convert: boolean): Layout {
-  const reason = lost(codec, info);
+  const reason = cannotCarry(codec, info);
   if (reason && !convert) throw new MediaError(`${reason}: choose FFV1 or stills, which keep it, or ask for it to be converted.`);
   const pixFmt = reason ? nearest(codec, info) : codec === "prores" ? proresFormat(info) : (CARRIED[codec]?.[info.planar] ?? info.planar);
   const same = codec === "ffv1" || pixFmt === info.planar;

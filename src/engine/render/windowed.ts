@@ -2,6 +2,7 @@ import { basename } from "node:path";
 import type { ChildProcess } from "node:child_process";
 import type { Readable } from "node:stream";
 import { hasWindow, patchWindow, putWindow, takeWindow } from "../../core/compose/window";
+import { turnOf } from "../../wire/take";
 import { outputOf } from "../../core/document";
 import { createFrame, frameBytes, isEmpty, type PixelFormat, type Rect } from "../../core/pixels/frame";
 import { changed, pieces, provenStart } from "../media/decode";
@@ -46,7 +47,7 @@ export async function findWindow(spec: RenderSpec): Promise<Window | null> {
   const format = overlayFormat(info.format);
   // full range would be taken to limited on the way into overlay
   if (info.format.model === "yuv" && info.colour.range === "full") return null;
-  if (!format || info.variableRate || info.tags.rotation || !hasWindow(info.width, info.height, info.format)) return null;
+  if (!format || info.variableRate || turnOf(info) || !hasWindow(info.width, info.height, info.format)) return null;
   const range = outputOf(spec.recipe);
   const rect = patchWindow(spec.recipe, range.in, range.out, info.width, info.height);
   if (isEmpty(rect)) return null;

@@ -38,7 +38,7 @@ import { isPattern, matchingStills } from "../media/sequence";
 import { dataPaths } from "../paths";
 import { readSettings, writeSettings } from "../settings";
 import { seedDemo } from "./demo";
-import { takeNoteSchema } from "../../wire/take";
+import { takeNoteSchema, takeTurnSchema } from "../../wire/take";
 import { benchRoutes } from "./bench-routes";
 import { cutRoutes } from "./cut-routes";
 import { beforeEnd, beginLife, doing, end, IN_USE, setAside } from "../life";
@@ -293,6 +293,7 @@ const routes: Route[] = [
       return take;
     },
   ],
+  ["POST", /^\/takes\/([\w-]+)\/turn$/, ({ params: [id], body }) => takes.turn(id, takeTurnSchema.parse(body).turned)],
   [
     "POST",
     /^\/takes\/([\w-]+)\/blocks\/(\d+)$/,

@@ -9,6 +9,7 @@ import type { Plates } from "../jobs/plates";
 import type { Takes } from "../jobs/takes";
 import type { FrameStore } from "../media/frame-store";
 import { readPicture } from "../media/picture";
+import { pictureName, writtenName } from "../render/names";
 import { framePng } from "../media/stills";
 import { checkFrames, composer } from "../render/composer";
 import { readPictures } from "../render/pictures";
@@ -128,14 +129,17 @@ export class Shots {
     const { colour, frames } = shot.index.info;
     if (n >= frames) throw new NotFound(`Frame ${n} lies outside the take, which has frames 0 to ${frames - 1}.`);
     checkFrames(recipe, files);
-    const base = row.name.replace(/[^\p{L}\p{N}]+/gu, "-");
-    if (what === "original") return { png: await framePng(await this.store.frame(shot.id, shot.index, n), colour), name: `${base}-${n}.png` };
+    const named = (what: string) => `${pictureName(row.name, what, n)}.png`;
+    if (what === "original") return { png: await framePng(await this.store.frame(shot.id, shot.index, n), colour), name: named("original") };
     const work = composer(recipe, files, this.store, await readPictures(await this.plates.files(recipe, files)));
-    if (what === "frame") return { png: await framePng(await work.frame(n), colour), name: `${base}-${n}-mended.png` };
+    if (what === "frame") return { png: await framePng(await work.frame(n), colour), name: named("mended") };
     if (what === "plate") {
       if (!which || !Object.hasOwn(recipe.plates, which)) throw new NotFound("This plate does not exist (any more).");
       await work.loadPlate(which);
-      return { png: await framePng(work.pictures.plate(which), colour), name: `${base}-plate.png` };
+      return {
+        png: await framePng(work.pictures.plate(which), colour),
+        name: `${writtenName(row.name, `plate ${recipe.plates[which].name ?? which}`)}.png`,
+      };
     }
     const layer = recipe.intruders.flatMap((i) => i.layers).find((l) => l.id === which);
     if (!layer) throw new NotFound("This patch does not exist (any more).");
@@ -143,6 +147,6 @@ export class Shots {
       throw new NotFound(`The patch shows from frame ${layer.in} to ${layer.out}, not at frame ${n}: go to one of its frames first.`);
     const alone = (await work.parts(n)).find((p) => p.layer === which);
     if (!alone) throw new NotFound(`Nothing of this layer shows at frame ${n}: switch it on, or go to one of its frames.`);
-    return { png: await framePng(alone.picture, colour, alone.alpha), name: `${base}-${n}-patch.png` };
+    return { png: await framePng(alone.picture, colour, alone.alpha), name: named("patch") };
   }
 }

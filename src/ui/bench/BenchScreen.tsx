@@ -10,6 +10,7 @@ import { ToolLine } from "../viewer/ToolLine";
 import { Viewer } from "../viewer/Viewer";
 import { WorkLine } from "../viewer/WorkLine";
 import { Head } from "./Head";
+import { Panes } from "./Panes";
 import { TroubleLine } from "./TroubleLine";
 import { useAlone } from "./useAlone";
 import { useKeys } from "./useKeys";
@@ -25,20 +26,27 @@ export function BenchScreen() {
       </main>
     );
   return (
-    <div className="grid h-screen min-w-[1024px] grid-cols-[245px_minmax(0,1fr)_288px] grid-rows-[44px_minmax(0,1fr)_auto] overflow-hidden">
+    <div className="flex h-screen flex-col overflow-hidden">
       <Head />
-      <Ledger />
-      <main className="flex min-h-0 min-w-0 flex-col border-x border-line">
-        <ToolLine />
-        <TroubleLine />
-        <div className="relative flex min-h-0 flex-1 flex-col">
-          <WorkLine />
-          <Viewer />
-        </div>
-        <StatusLine />
-      </main>
-      <Card />
-      <Timeline />
+      <Panes
+        ledger={<Ledger />}
+        picture={
+          <main className="flex h-full min-w-0 flex-col">
+            <ToolLine />
+            <div className="relative flex min-h-0 flex-1 flex-col">
+              {/* what comes and goes lies over the picture, and never moves it */}
+              <div className="absolute inset-x-0 top-0 z-10">
+                <WorkLine />
+                <TroubleLine />
+              </div>
+              <Viewer />
+            </div>
+            <StatusLine />
+          </main>
+        }
+        card={<Card />}
+        timeline={<Timeline />}
+      />
       <KeysDialog />
       <HistoryDialog />
       <ConflictDialog />

@@ -2,13 +2,14 @@
 import clsx from "clsx";
 import { HelpCircle, History, Redo2, Undo2 } from "lucide-react";
 import Link from "next/link";
+import { counted } from "@/client/bench/counting";
 import { type BenchState, type Stage, STAGES } from "@/client/bench/state";
 import { isPaint, isPatch } from "@/core/document";
 import { IconButton } from "../parts/Button";
 import { Moth } from "../parts/Moth";
 import { Tip } from "../parts/Tip";
 import { useBench, useBenchPick } from "./context";
-import { useKeyShown } from "./usePreferences";
+import { useCounting, useKeyShown } from "./usePreferences";
 
 const LATER: Partial<Record<Stage, string>> = {
   Match:
@@ -44,15 +45,16 @@ export function Head() {
   const bench = useBench();
   const s = useBenchPick("recipe", "stage", "saved", "shot");
   const { shot, stage, saved } = s;
+  const { show } = useCounting();
   const keys = { undo: useKeyShown("undo"), redo: useKeyShown("redo"), history: useKeyShown("history"), all: useKeyShown("keys") };
   return (
-    <header className="col-span-3 flex items-center gap-3 border-b border-line px-3">
+    <header className="flex h-[44px] shrink-0 items-center gap-3 border-b border-line px-3 [--stage:74px] max-[900px]:gap-1 max-[900px]:px-1.5 max-[900px]:[--stage:60px]">
       <Tip text="To the productions">
         <Link href="/" aria-label="To the productions" className="flex items-center rounded-md p-1">
           <Moth />
         </Link>
       </Tip>
-      <p className="w-[250px] truncate text-[14px]">
+      <p className="w-[250px] truncate text-[14px] max-[900px]:hidden">
         <span className="text-dim">{shot.production.name} / </span>
         {shot.name}
       </p>
@@ -62,8 +64,10 @@ export function Head() {
             const st = stateOf(name, s);
             const here = stage === name;
             return (
-              <li key={name} className="relative w-[74px]">
-                {i > 0 && <span aria-hidden className="absolute top-[9px] -left-[31px] h-px w-[62px] bg-line" />}
+              <li key={name} className="relative w-(--stage)">
+                {i > 0 && (
+                  <span aria-hidden className="absolute top-[9px] left-[calc(6px-var(--stage)/2)] h-px w-[calc(var(--stage)-12px)] bg-line" />
+                )}
                 <Tip text={LATER[name] ?? st.words}>
                   <button
                     type="button"
@@ -90,11 +94,14 @@ export function Head() {
           })}
         </ol>
       </nav>
-      <span role="status" className={clsx("w-32 text-right", saved.offline ? "text-brick" : "text-dim")}>
+      <span
+        role="status"
+        className={clsx("w-32 text-right max-[900px]:w-auto max-[900px]:max-w-24 max-[900px]:truncate", saved.offline ? "text-brick" : "text-dim")}
+      >
         {saved.offline ? "not stored yet, trying" : saved.waiting ? "storing …" : "saved"}
       </span>
       <IconButton
-        name={saved.undo ? `Undo: ${lower(saved.undo)}` : "Nothing to undo"}
+        name={saved.undo ? `Undo: ${lower(counted(saved.undo, show))}` : "Nothing to undo"}
         keys={keys.undo}
         disabled={!saved.undo}
         onClick={() => void bench.undo()}
@@ -102,7 +109,7 @@ export function Head() {
         <Undo2 size={16} />
       </IconButton>
       <IconButton
-        name={saved.redo ? `Redo: ${lower(saved.redo)}` : "Nothing to redo"}
+        name={saved.redo ? `Redo: ${lower(counted(saved.redo, show))}` : "Nothing to redo"}
         keys={keys.redo}
         disabled={!saved.redo}
         onClick={() => void bench.redo()}

@@ -7,7 +7,7 @@ export function TroubleLine() {
   const said = Object.values(takes).flatMap((t) => (t.trouble ? [t.trouble] : []));
   if (!said.length) return null;
   return (
-    <p role="alert" className="border-b border-brick bg-[#c8694f22] px-3.5 py-1.5">
+    <p role="alert" className="border-b border-brick bg-[#3a241c] px-3.5 py-1.5">
       {said.join(" ")}
     </p>
   );

@@ -1,4 +1,5 @@
 "use client";
+import { atFrame } from "@/client/bench/counting";
 import { useEffect } from "react";
 import { useHotkeys } from "react-hotkeys-hook";
 import { keyframesOf } from "@/client/bench/keyframes";
@@ -9,12 +10,16 @@ import { isPatch } from "@/core/document";
 import { isKeyed, withKey, withoutKey } from "@/core/time/keyed";
 import { copyToClipboard, pasteFromClipboard } from "./clipboard";
 import { useBench } from "./context";
+import { togglePanes } from "./folding";
 import { isTyping, useHeld } from "./useHeld";
 import { usePreferences } from "./usePreferences";
-import { panBy, zoomBy } from "../viewer/zoom";
+import { panBy, quarterOf, turnedStep, zoomBy } from "../viewer/zoom";
 
 /** How far a key moves the picture, in screen pixels. */
 const PAN = 80;
+
+/** Whether a key ticks what has the focus. */
+const ticks = (e: KeyboardEvent) => e.code === "Space" && /^(checkbox|radio|file)$/.test((e.target as HTMLInputElement | null)?.type ?? "");
 
 /** All keys of the bench. */
 export function useKeys(): void {
@@ -24,7 +29,7 @@ export function useKeys(): void {
     // eslint-disable-next-line react-hooks/rules-of-hooks -- a fixed list in a fixed order
     useHotkeys(keysOf(id, own), run, {
       // a key that closes a dialog or a menu has done its work
-      ignoreEventWhen: (e) => e.defaultPrevented || isTyping(e) || !!bench.store.getState().dialog,
+      ignoreEventWhen: (e) => e.defaultPrevented || isTyping(e) || ticks(e) || !!bench.store.getState().dialog,
       preventDefault: true,
       useKey: false,
       enableOnFormTags: true,
@@ -78,11 +83,11 @@ export function useKeys(): void {
   });
   on("in", () => {
     const l = selectedLayer(st());
-    if (l && st().frame <= l.out) bench.changeLayer(l.id, `Begin the patch at frame ${st().frame}`, (d) => void (d.in = st().frame));
+    if (l && st().frame <= l.out) bench.changeLayer(l.id, `Begin the patch at frame ${atFrame(st().frame)}`, (d) => void (d.in = st().frame));
   });
   on("out", () => {
     const l = selectedLayer(st());
-    if (l && st().frame >= l.in) bench.changeLayer(l.id, `End the patch at frame ${st().frame}`, (d) => void (d.out = st().frame));
+    if (l && st().frame >= l.in) bench.changeLayer(l.id, `End the patch at frame ${atFrame(st().frame)}`, (d) => void (d.out = st().frame));
   });
   on("handles", () => bench.set({ handles: !st().handles }));
   on("ghosts", () => bench.set({ ghosts: !st().ghosts }));
@@ -92,6 +97,8 @@ export function useKeys(): void {
   on("difference", against("difference"));
   on("beside", against("beside"));
   on("alone", () => bench.set({ alone: !st().alone }));
+  on("panes", togglePanes);
+  on("cross", () => document.querySelector<HTMLElement>("[data-testid=viewer]")?.focus());
   on("fit", () => bench.set({ zoom: { ...st().zoom, scale: null } }));
   on("full", () => bench.set({ zoom: { ...st().zoom, scale: 1 } }));
   on("closer", () => zoomBy(bench, 1.25));
@@ -107,7 +114,7 @@ export function useKeys(): void {
     if (!l) return;
     const f = st().frame;
     const had = isKeyed(l.opacity ?? 1) && (l.opacity as { keys: { f: number }[] }).keys.some((k) => k.f === f);
-    bench.changeLayer(l.id, `${had ? "Remove" : "Set"} an opacity keyframe at frame ${f}`, (d) => {
+    bench.changeLayer(l.id, `${had ? "Remove" : "Set"} an opacity keyframe at frame ${atFrame(f)}`, (d) => {
       d.opacity = (had ? withoutKey(l.opacity ?? 1, f) : withKey(l.opacity ?? 1, f)) as typeof d.opacity;
     });
   });
@@ -129,6 +136,7 @@ export function useKeys(): void {
     else if (st().stage !== "Patch" || !bench.deletePicked()) bench.removeSelected();
   });
   on("leave", () => {
+    if (bench.breakOff()) return;
     const s = st();
     if (s.drawing.length && s.stage === "Patch") bench.set({ drawing: [] });
     else if (s.alone) bench.set({ alone: false });
@@ -141,7 +149,8 @@ export function useKeys(): void {
     else bench.select(null);
   });
   on("close", (e) => {
-    if ((e.target as HTMLElement)?.tagName === "BUTTON") (e.target as HTMLElement).click();
+    // what has the focus is pressed
+    if (/^(BUTTON|A)$/.test((e.target as HTMLElement)?.tagName)) (e.target as HTMLElement).click();
     else if (st().drawing.length) bench.closeOutline();
   });
   const size = (k: number, more: number) => {
@@ -152,7 +161,8 @@ export function useKeys(): void {
   };
   on("smaller", () => size(1 / 1.15, 0));
   on("larger", () => size(1.15, 1));
-  const nudge = (dx: number, dy: number) => () => {
+  const nudge = (right: number, down: number) => () => {
+    const [dx, dy] = turnedStep(quarterOf(st()), right, down);
     if (retouching(st())) bench.nudgeSource(dx, dy);
     else if (st().tool === "source") bench.nudgePlace(dx, dy);
     else bench.movePicked({ ...STILL, dx, dy }, "Nudge");
@@ -163,7 +173,7 @@ export function useKeys(): void {
   on("nudgeDown", nudge(0, 1));
   on("veil", () => retouching(st()) && bench.veil(st().retouch.veil ? null : { what: "source", share: 0.5 }));
   const tool = (n: number) => () => {
-    if (retouching(st())) bench.retouch({ tool: BRUSH_TOOLS[n], aid: null, loop: [] });
+    if (retouching(st())) bench.takeTool(BRUSH_TOOLS[n]);
     else bench.set({ tool: MASK_TOOLS[n], stage: "Patch" });
   };
   on("tool1", tool(0));

@@ -2,7 +2,9 @@
 import { useQuery } from "@tanstack/react-query";
 import clsx from "clsx";
 import { fetchHistory } from "@/client/api";
+import { counted } from "@/client/bench/counting";
 import { useBench, useBenchPick, useBenchState } from "../bench/context";
+import { useCounting } from "../bench/usePreferences";
 import { Button } from "../parts/Button";
 import { Modal } from "../parts/Modal";
 
@@ -15,6 +17,7 @@ export function HistoryDialog() {
 
 function History({ onClose }: { onClose: () => void }) {
   const bench = useBench();
+  const { show } = useCounting();
   const { shot, saved } = useBenchPick("shot", "saved");
   const list = useQuery({ queryKey: ["history", shot.id, saved.undo, saved.redo, saved.waiting], queryFn: () => fetchHistory(shot.id), gcTime: 0 });
   const entries = list.data ?? [];
@@ -43,7 +46,7 @@ function History({ onClose }: { onClose: () => void }) {
                 i === done ? "border-l-2 border-ochre font-semibold text-ochre" : e.undone ? "text-dim line-through" : "text-bone",
               )}
             >
-              <span className="truncate">{e.name}</span>
+              <span className="truncate">{counted(e.name, show)}</span>
               <span className="num shrink-0 text-[12px] text-dim">{e.at ? time(e.at) : ""}</span>
             </button>
           </li>

@@ -1,8 +1,8 @@
 "use client";
 import Link from "next/link";
-import { quickUrl } from "@/client/api";
 import type { ShotSummary } from "@/wire/shot";
 import type { Take } from "@/wire/take";
+import { QuickPicture } from "../parts/QuickPicture";
 import { NoteLine } from "./NoteLine";
 
 /** Frames a second; of a take whose rate varies, how many it has on the whole. */
@@ -38,10 +38,11 @@ export function ShotPicture({
   const picture = (
     <div className="relative aspect-video overflow-hidden rounded-md border border-line bg-black group-hover:border-dim">
       {take.quick > 0 && (
-        <img
-          src={quickUrl(take.id, Math.min(take.quick - 1, shot ? Math.floor((shot.in + shot.out + 1) / 2) : 0))}
-          alt=""
-          className="h-full w-full object-contain"
+        <QuickPicture
+          take={take}
+          frame={Math.min(take.quick - 1, shot ? Math.floor((shot.in + shot.out + 1) / 2) : 0)}
+          fit="contain"
+          className="h-full w-full"
         />
       )}
       {take.state === "reading" && (

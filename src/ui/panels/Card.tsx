@@ -1,6 +1,7 @@
 "use client";
 import { retouching, selectedLayer, selectedPaint } from "@/client/bench/state";
 import { useBenchPick, useBenchState } from "../bench/context";
+import { useKeyShown } from "../bench/usePreferences";
 import { PatchCard } from "./patch/PatchCard";
 import { PaintCard } from "./PaintCard";
 import { PlateCard } from "./PlateCard";
@@ -16,11 +17,17 @@ export function Card() {
   const layer = selectedLayer(s);
   const paint = selectedPaint(s);
   return (
-    <aside className="min-h-0 overflow-x-hidden overflow-y-auto bg-panel" aria-label="Card">
+    <aside className="h-full overflow-x-hidden overflow-y-auto bg-panel" aria-label="Card">
       {s.stage === "Render" ? (
         <RenderCard />
       ) : retouching(s) ? (
         <RetouchCard />
+      ) : s.stage === "Plate" ? (
+        s.selection?.kind === "plate" ? (
+          <PlateCard key={s.selection.plate} id={s.selection.plate} />
+        ) : (
+          <NewPlate />
+        )
       ) : s.selection?.kind === "intruder" ? (
         <SeenCard id={s.selection.intruder} />
       ) : s.stage === "Scout" ? (
@@ -31,8 +38,6 @@ export function Card() {
         <PaintCard layer={paint} />
       ) : s.selection?.kind === "plate" ? (
         <PlateCard key={s.selection.plate} id={s.selection.plate} />
-      ) : s.stage === "Plate" ? (
-        <NewPlate />
       ) : (
         <Hint />
       )}
@@ -43,10 +48,11 @@ export function Card() {
 function Hint() {
   const plates = useBenchState((s) => Object.keys(s.recipe.plates).length);
   const layers = useBenchState((s) => s.recipe.intruders.length);
+  const [plate, outline, original] = [useKeyShown("plate"), useKeyShown("tool1"), useKeyShown("peekOriginal")];
   const steps: [boolean, string, string][] = [
-    [plates > 0, "Step to the last clean frame before the thing comes in, and make it a plate.", "P"],
-    [layers > 0, "Go to the frame where the thing is worst and draw round it. It is gone at once.", "1"],
-    [false, "Set first and last frame, widen the feather, look at it against the original.", "\\"],
+    [plates > 0, "Step to the last clean frame before the thing comes in, and make it a plate.", plate],
+    [layers > 0, "Go to the frame where the thing is worst and draw round it. It is gone at once.", outline],
+    [false, "Set first and last frame, widen the feather, look at it against the original.", original],
     [false, "Render.", ""],
   ];
   return (

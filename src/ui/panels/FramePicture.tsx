@@ -1,6 +1,8 @@
 "use client";
 import clsx from "clsx";
 import { quickUrl } from "@/client/api";
+import { Upright } from "../parts/QuickPicture";
+import { quarter } from "../viewer/zoom";
 import type { Take } from "@/wire/take";
 
 interface Props {
@@ -18,12 +20,13 @@ export function FramePicture({ take, frame, box, className }: Props) {
   // a little of the surroundings, and the shape of a picture
   const cx = (b.x0 + b.x1) / 2;
   const cy = (b.y0 + b.y1) / 2;
-  const w = Math.min(width, Math.max(1.3 * (b.x1 - b.x0), (1.3 * (b.y1 - b.y0) * 16) / 9, width / 6));
-  const h = Math.min(height, (w * 9) / 16);
+  const shape = take.info && quarter(take.info) % 180 ? 9 / 16 : 16 / 9;
+  const w = Math.min(width, Math.max(1.3 * (b.x1 - b.x0), 1.3 * (b.y1 - b.y0) * shape, width / 6));
+  const h = Math.min(height, w / shape);
   const x = Math.min(width - w, Math.max(0, cx - w / 2));
   const y = Math.min(height - h, Math.max(0, cy - h / 2));
   return (
-    <span className={clsx("relative block aspect-video overflow-hidden rounded bg-black", className)}>
+    <Upright take={take} className={clsx("aspect-video rounded bg-black", className)}>
       <img
         src={quickUrl(take.id, frame)}
         alt=""
@@ -31,6 +34,6 @@ export function FramePicture({ take, frame, box, className }: Props) {
         className="absolute max-w-none"
         style={{ width: `${(100 * width) / w}%`, left: `${(-100 * x) / w}%`, top: `${(-100 * y) / h}%` }}
       />
-    </span>
+    </Upright>
   );
 }

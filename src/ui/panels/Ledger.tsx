@@ -15,12 +15,12 @@ import { ThingPicture } from "./ThingPicture";
 import { TouchList } from "./retouch/TouchList";
 
 /** What the layer's picture is, in words. */
-export function sourceWords(l: PatchLayer, plates: Record<string, { name?: string }>): string {
+export function sourceWords(l: PatchLayer, plates: Record<string, { name?: string }>, show: (n: number) => string): string {
   const { source } = l;
   if (source.plate !== undefined) return plates[source.plate]?.name ?? "plate";
-  if (source.hold !== undefined) return `frame ${source.hold} held`;
+  if (source.hold !== undefined) return `frame ${show(source.hold)} held`;
   if (source.slip !== undefined) return typeof source.slip === "number" ? `slip ${source.slip > 0 ? "+" : ""}${source.slip}` : "slip, keyed";
-  if (source.from !== undefined) return `frames ${source.from}–${source.to} borrowed`;
+  if (source.from !== undefined) return `frames ${show(source.from)}–${show(source.to!)} borrowed`;
   return "from beside";
 }
 
@@ -30,7 +30,7 @@ export function Ledger() {
   const s = useBenchPick("recipe", "selection", "plate", "paint", "shot");
   const [outline, loop] = [useKeyShown("tool1"), useKeyShown("tool2")];
   return (
-    <aside className="min-h-0 overflow-y-auto bg-panel" aria-label="Ledger">
+    <aside className="h-full overflow-y-auto bg-panel" aria-label="Ledger">
       {retouching(s) ? (
         <TouchList />
       ) : (
@@ -170,7 +170,7 @@ function LayerRow({ layer: l, index, count }: { layer: Layer; index: number; cou
   const s = useBenchPick("recipe", "selection");
   const { show } = useCounting();
   const on = s.selection?.kind === "layer" && s.selection.layer === l.id;
-  const what = isPatch(l) ? `Patch, ${sourceWords(l, s.recipe.plates)}` : isPaint(l) ? `Painted, ${l.touches.length} touches` : l.kind;
+  const what = isPatch(l) ? `Patch, ${sourceWords(l, s.recipe.plates, show)}` : isPaint(l) ? `Painted, ${l.touches.length} touches` : l.kind;
   const name = l.name || what;
   const small = (label: string, icon: ReactNode, run: () => void) => (
     <IconButton key={label} name={label} side="right" className="!h-6 !w-5 shrink-0" onClick={run}>

@@ -1,4 +1,5 @@
 "use client";
+import { atFrame } from "@/client/bench/counting";
 import type { PaintLayer } from "@/core/document";
 import type { Draft } from "@/recipe/edits";
 import { layerTitle } from "@/client/bench/state";
@@ -40,14 +41,14 @@ export function PaintCard({ layer }: { layer: PaintLayer }) {
           value={layer.in}
           min={first}
           max={layer.out}
-          onCommit={(v) => change(`Begin the paint at frame ${v}`, (d) => void (d.in = v))}
+          onCommit={(v) => change(`Begin the paint at frame ${atFrame(v)}`, (d) => void (d.in = v))}
         />
         <FrameField
           label="Last frame"
           value={layer.out}
           min={layer.in}
           max={last}
-          onCommit={(v) => change(`End the paint at frame ${v}`, (d) => void (d.out = v))}
+          onCommit={(v) => change(`End the paint at frame ${atFrame(v)}`, (d) => void (d.out = v))}
         />
         <Tick label="On" on={layer.on !== false} onChange={(on) => change(`Switch the paint ${on ? "on" : "off"}`, (d) => void (d.on = on))} />
       </Section>

@@ -9,13 +9,14 @@ import { zoomTo } from "../viewer/zoom";
 import { OutsideSection } from "./OutsideSection";
 import { saveFile } from "./save";
 import { Section } from "./Section";
+import { SpotPicture } from "./SpotPicture";
 
 /** Where a plate comes from, in words. */
 export function fromWords(p: Plate, takeName: (key: string) => string, show: (n: number) => string): string {
   const { from } = p;
   if (from.built) return `Built from frames ${show(from.built.in)} to ${show(from.built.out)}${from.built.average ? ", averaged" : ""}.`;
   if (from.line) return `Frame ${from.frame} of ${takeName(from.take!)}, brought into line: ${words(from.line)}.`;
-  if (from.frame !== undefined) return `Held from frame ${show(from.frame)}.`;
+  if (from.frame !== undefined) return `Still of frame ${show(from.frame)}.`;
   if (from.colour) return from.colour.planes.some(([, x, y]) => x || y) ? "A colour that slopes as its surroundings do." : "A plain colour.";
   return "A picture that was brought in.";
 }
@@ -38,8 +39,8 @@ export function PlateCard({ id }: { id: string }) {
       </div>
       <Section title="Plate">
         <p className="mb-2 text-dim">
-          {fromWords(plate, (k) => s.shot.takes[k]?.name ?? k, show)} {count === 0 ? "Untouched." : count === 1 ? "1 touch." : `${count} touches.`}{" "}
-          {plate.returned ? "Retouched elsewhere. " : ""}
+          {fromWords(plate, (k) => s.shot.takes[k]?.name ?? k, show)}{" "}
+          {count === 0 ? "Not retouched." : count === 1 ? "1 touch." : `${count} touches.`} {plate.returned ? "Retouched elsewhere. " : ""}
           {users ? `Used by ${users}.` : "Not used yet."}
         </p>
         <div className="space-y-2">
@@ -79,19 +80,21 @@ function MadeOf({ id }: { id: string }) {
     list.length > 0 && (
       <>
         <h4 className="mt-2 mb-1 text-[12px] text-dim">{title}</h4>
-        <ul className="grid grid-cols-2 gap-1">
+        <ul className="grid grid-cols-3 gap-1.5">
           {list.slice(0, 6).map(([x, y, w, h]) => (
             <li key={`${x},${y}`}>
-              <Button
-                className="num h-6 w-full px-1 text-[12px]"
-                title={`${w}×${h} pixels`}
+              <button
+                type="button"
+                aria-label={`Look at the spot at ${x}, ${y}`}
+                title={`${w}×${h} pixels at ${x}, ${y}`}
+                className="block w-full rounded-md border border-line p-0.5 hover:border-dim"
                 onClick={() => {
                   bench.look({ how: "plate" });
                   zoomTo(bench, { x0: x, y0: y, x1: x + w, y1: y + h });
                 }}
               >
-                at {x}, {y}
-              </Button>
+                <SpotPicture plate={id} box={{ x, y, w, h }} />
+              </button>
             </li>
           ))}
         </ul>

@@ -3,6 +3,8 @@ import clsx from "clsx";
 import { Brush } from "lucide-react";
 import { useEffect, useRef } from "react";
 import { useBench, useBenchState } from "../bench/context";
+import { takeOf } from "@/client/bench/state";
+import { Upright } from "../parts/QuickPicture";
 import { IconButton } from "../parts/Button";
 
 /** A plate as a picture, with its touches; a click selects it, the brush opens it. */
@@ -11,6 +13,7 @@ export function PlatePicture({ id }: { id: string }) {
   const plate = useBenchState((s) => s.recipe.plates[id]);
   const selected = useBenchState((s) => s.selection?.kind === "plate" && s.selection.plate === id);
   const open = useBenchState((s) => s.plate === id);
+  const take = useBenchState(takeOf);
   const canvas = useRef<HTMLCanvasElement>(null);
   useEffect(() => {
     let gone = false;
@@ -37,9 +40,11 @@ export function PlatePicture({ id }: { id: string }) {
         onDoubleClick={() => bench.openPlate(id)}
         className={clsx("block w-full rounded-md border p-0.5 text-left", open || selected ? "border-ochre" : "border-line hover:border-dim")}
       >
-        <canvas ref={canvas} className="aspect-video w-full rounded bg-black" />
+        <Upright take={take} className="aspect-video w-full rounded bg-black">
+          <canvas ref={canvas} className="h-full w-full object-contain" />
+        </Upright>
         <span className="block truncate px-1 pt-0.5">{name}</span>
-        <span className="block px-1 pb-0.5 text-[12px] text-dim">{count === 0 ? "untouched" : count === 1 ? "1 touch" : `${count} touches`}</span>
+        <span className="block px-1 pb-0.5 text-[12px] text-dim">{count === 0 ? "not retouched" : count === 1 ? "1 touch" : `${count} touches`}</span>
       </button>
       <IconButton
         name={open ? "Back to the shot" : `Retouch ${name}`}

@@ -45,7 +45,7 @@ export function RenderCard() {
         <h2 className="font-semibold">Render</h2>
       </div>
       <RenderSettings run={guarded} />
-      <Section title="Written">
+      <Section title="Rendered files">
         {jobs.data?.length === 0 && <p className="text-dim">Nothing yet.</p>}
         <ul className="space-y-3">
           {jobs.data?.map((j) => (

@@ -3,8 +3,10 @@ import { type ReactNode, useState } from "react";
 import { startRender } from "@/client/api";
 import { takeOf } from "@/client/bench/state";
 import { mendedStretch, outputOf } from "@/core/document";
+import { cannotCarry } from "@/wire/formats";
 import type { RenderRequest } from "@/wire/shot";
 import { useBenchState } from "../bench/context";
+import { useCounting } from "../bench/usePreferences";
 import { Button } from "../parts/Button";
 import { NumberField } from "../parts/NumberField";
 import { Section } from "./Section";
@@ -33,11 +35,12 @@ const ALONE: Record<Exclude<What, "result">, string> = {
   patch: "All patches together over nothing, with straight alpha.",
   matte: "The patches' α, as grey and as alpha.",
 };
-const isStills = (c: Codec) => c === "png" || c === "tiff";
+const isStills = (c: Codec): c is "png" | "tiff" => c === "png" || c === "tiff";
 
 /** What is to be written: picture, codec, frames. */
 export function RenderSettings({ run }: { run: (f: () => Promise<unknown>) => Promise<void> }) {
   const s = useBenchState((x) => x);
+  const { show } = useCounting();
   const [what, setWhat] = useState<What>("result");
   const [codec, setCodec] = useState<Codec>("h264");
   const [crf, setCrf] = useState(18);
@@ -51,6 +54,7 @@ export function RenderSettings({ run }: { run: (f: () => Promise<unknown>) => Pr
     if (v !== "result" && !isStills(codec)) setCodec("png");
   };
   const { format } = takeOf(s).info!;
+  const lost = isStills(codec) ? null : cannotCarry(codec, takeOf(s).info!);
   const rare = [format.model === "yuv" && !format.subY ? (format.subX ? "4:2:2" : "4:4:4") : "", format.bits > 8 ? `${format.bits} bits` : ""]
     .filter(Boolean)
     .join(" and ");
@@ -67,15 +71,17 @@ export function RenderSettings({ run }: { run: (f: () => Promise<unknown>) => Pr
       />
       {part && <NumberField label="Handles" unit="fr" value={handles} min={0} max={1000} reset={12} onDrag={setHandles} onCommit={setHandles} />}
       {codec === "h264" && <NumberField label="CRF" value={crf} min={0} max={51} reset={18} onDrag={setCrf} onCommit={setCrf} />}
-      {!isStills(codec) && codec !== "ffv1" && (
-        <label className="flex h-8 items-center gap-2">
-          <input type="checkbox" className="h-4 w-4 accent-ochre" checked={convert} onChange={(e) => setConvert(e.target.checked)} />
-          Convert what {CODECS[codec]} cannot carry
+      {lost && (
+        <label className="mt-1 flex items-start gap-2">
+          <input type="checkbox" className="mt-0.5 h-4 w-4 shrink-0 accent-ochre" checked={convert} onChange={(e) => setConvert(e.target.checked)} />
+          <span>
+            Convert the samples: <span className="text-dim">{lost}.</span>
+          </span>
         </label>
       )}
       <p className="my-2 text-dim">
         {what !== "result" && `${ALONE[what]} `}
-        {ABOUT[codec]} <span className="num">{range ? `Frames ${range.in}–${range.out}.` : "Nothing is mended yet."}</span>
+        {ABOUT[codec]} <span className="num">{range ? `Frames ${show(range.in)}–${show(range.out)}.` : "Nothing is mended yet."}</span>
       </p>
       {codec === "h264" && rare && (
         <p className="mb-2 text-dim">

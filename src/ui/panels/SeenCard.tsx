@@ -83,7 +83,7 @@ export function SeenCard({ id }: { id: string }) {
                 ["Last", band.out],
               ].map(([k, n]) => (
                 <Button key={k} className="h-6 flex-1 px-1 text-[12px]" title="Go there" onClick={() => bench.goTo(n as number)}>
-                  {k} <span className="num text-dim">{n}</span>
+                  {k} <span className="num text-dim">{show(n as number)}</span>
                 </Button>
               ))}
             </div>

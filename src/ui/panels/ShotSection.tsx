@@ -1,4 +1,5 @@
 "use client";
+import { atFrame } from "@/client/bench/counting";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Scissors } from "lucide-react";
 import { toast } from "sonner";
@@ -32,7 +33,7 @@ export function ShotSection() {
     void client.invalidateQueries({ queryKey: ["next"] });
   };
   const trim = (which: "in" | "out", n: number) =>
-    bench.commit(`${which === "in" ? "Begin" : "End"} the shot at frame ${n}`, (d) => {
+    bench.commit(`${which === "in" ? "Begin" : "End"} the shot at frame ${atFrame(n)}`, (d) => {
       d.shot[which] = n;
       if (d.output) d.output[which] = n;
     });

@@ -1,4 +1,5 @@
 "use client";
+import { atFrame } from "@/client/bench/counting";
 import clsx from "clsx";
 import { type PointerEvent, useRef } from "react";
 import type { PatchLayer } from "@/core/document";
@@ -50,7 +51,7 @@ export function Band({ layer, axis, top, first, last, title, off, selected, keyf
     if (!g) return;
     const was = begun.current;
     const change = (name: string, run: Parameters<typeof bench.changeLayer>[2]) => bench.changeLayer(layer.id, name, run, dragging);
-    const shown = count.show(n);
+    const shown = atFrame(n);
     if (g.kind === "in")
       change(`${dissolve ? "Dissolve" : "Begin"} ${title} ${dissolve ? "in from" : "at"} frame ${shown}`, (l) => {
         l.in = clamp(n, first, l.out);

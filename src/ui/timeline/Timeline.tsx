@@ -1,13 +1,13 @@
 "use client";
 import clsx from "clsx";
 import { type PointerEvent, useEffect, useRef, useState } from "react";
-import { quickUrl } from "@/client/api";
 import { curvesOf } from "@/client/bench/curves";
 import { keyframesOf } from "@/client/bench/keyframes";
 import { layerTitle, selectedLayer, takeOf } from "@/client/bench/state";
 import { leaks } from "@/client/bench/scout";
 import { isPaint, isPatch, type PatchLayer, seenFrames } from "@/core/document";
 import { useBench, useBenchPick } from "../bench/context";
+import { QuickPicture } from "../parts/QuickPicture";
 import { axisOf, within, zoomed } from "./axis";
 import { Band } from "./Band";
 import { KeyStrip } from "./KeyStrip";
@@ -141,11 +141,7 @@ export function Timeline() {
   };
 
   return (
-    <section
-      aria-label="Timeline"
-      ref={box}
-      className="relative col-span-3 max-h-[260px] min-h-[150px] overflow-x-hidden overflow-y-auto border-t border-line bg-panel select-none"
-    >
+    <section aria-label="Timeline" ref={box} className="relative h-full overflow-x-hidden overflow-y-auto bg-panel select-none">
       <div className="sticky top-0 z-20 flex h-[32px] border-b border-line bg-panel">
         <span className="shrink-0 border-r border-line" style={{ width: LABEL }}>
           <KeyStrip />
@@ -175,14 +171,9 @@ export function Timeline() {
             {Array.from({ length: thumbs }, (_, i) => {
               const f = axis.frameAt(((i + 0.5) * room) / thumbs);
               return f < take.quick ? (
-                <img
-                  key={i}
-                  src={quickUrl(take.id, f)}
-                  alt=""
-                  draggable={false}
-                  className="pointer-events-none h-full object-cover"
-                  style={{ width: room / thumbs }}
-                />
+                <span key={i} className="h-full" style={{ width: room / thumbs }}>
+                  <QuickPicture take={take} frame={f} fit="cover" className="h-full" />
+                </span>
               ) : null;
             })}
           </div>

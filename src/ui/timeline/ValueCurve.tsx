@@ -1,4 +1,5 @@
 "use client";
+import { atFrame } from "@/client/bench/counting";
 import { type PointerEvent, useEffect, useRef, useState } from "react";
 import { type Curve, drawnValue, isNumber, putCurve } from "@/client/bench/curves";
 import { layerTitle } from "@/client/bench/state";
@@ -78,7 +79,7 @@ export function ValueCurve({ layer, curve, axis, first, last, height }: Props) {
       const v = numeric && !e.shiftKey ? Number(clamp(p.v / curve.factor).toFixed(digits + 2)) : old[i].v;
       return {
         value: { keys: old.map((k, j) => (j === i ? { ...k, f, v: numeric ? Number((v as number).toFixed(digits)) : v } : k)) },
-        name: `Move a keyframe of ${curve.label.toLowerCase()} of ${title} to frame ${f}`,
+        name: `Move a keyframe of ${curve.label.toLowerCase()} of ${title} to frame ${atFrame(f)}`,
         f,
       };
     }

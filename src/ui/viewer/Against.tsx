@@ -3,7 +3,8 @@ import { type PointerEvent, useEffect, useRef } from "react";
 import type { Shown } from "@/client/picture/painter";
 import { useBench, useBenchPick } from "../bench/context";
 import { panBy } from "./zoom";
-import type { Lie } from "./zoom";
+import { Stage } from "./Stage";
+import type { Lie, Quarter } from "./zoom";
 
 /** Draws the frame as it came into a canvas of its own. */
 function useOriginal(shown: Shown | null) {
@@ -106,7 +107,21 @@ function Word({ text, side }: { text: string; side: React.CSSProperties }) {
 }
 
 /** The original in a pane of its own, moved and zoomed with the mended picture. */
-export function OriginalPane({ shown, lie, width, height }: { shown: Shown | null; lie: Lie; width: number; height: number }) {
+export function OriginalPane({
+  shown,
+  lie,
+  quarter,
+  size,
+  width,
+  height,
+}: {
+  shown: Shown | null;
+  lie: Lie;
+  quarter: Quarter;
+  size: { w: number; h: number };
+  width: number;
+  height: number;
+}) {
   const bench = useBench();
   const canvas = useOriginal(shown);
   const from = useRef<{ x: number; y: number } | null>(null);
@@ -126,14 +141,16 @@ export function OriginalPane({ shown, lie, width, height }: { shown: Shown | nul
       }}
       onPointerUp={() => (from.current = null)}
     >
-      <canvas
-        ref={canvas}
-        data-testid="original"
-        role="img"
-        aria-label="The original"
-        className="absolute origin-top-left"
-        style={place(lie, width, height)}
-      />
+      <Stage quarter={quarter} size={size}>
+        <canvas
+          ref={canvas}
+          data-testid="original"
+          role="img"
+          aria-label="The original"
+          className="absolute origin-top-left"
+          style={place(lie, width, height)}
+        />
+      </Stage>
       <Word text="original" side={{ left: 10, top: 8 }} />
     </div>
   );

@@ -2,11 +2,12 @@
 import clsx from "clsx";
 import type { Compare } from "@/client/bench/state";
 import { useBench, useBenchPick } from "../bench/context";
+import { useKeyShown } from "../bench/usePreferences";
 import { Tip } from "../parts/Tip";
 
 const WAYS: [Compare, string, string][] = [
-  ["frame", "Frame", "The shot as it is; hold N to see the plate"],
-  ["plate", "Plate", "The plate alone; hold \\ to see the frame"],
+  ["frame", "Frame", "The shot as it is; hold {patch} to see the plate"],
+  ["plate", "Plate", "The plate alone; hold {original} to see the frame"],
   ["over", "Laid over", "The plate half through over the frame: whether both line up"],
   ["difference", "Difference", "What differs, eight times amplified about grey"],
   ["origin", "Where from", "From which frame each area of a built plate comes; hatched: never clean"],
@@ -16,11 +17,12 @@ const WAYS: [Compare, string, string][] = [
 export function LookAt({ plate }: { plate: string }) {
   const bench = useBench();
   const { recipe, compare } = useBenchPick("recipe", "compare");
+  const [patch, original] = [useKeyShown("peekPatch"), useKeyShown("peekOriginal")];
   const built = !!recipe.plates[plate]?.from.built;
   return (
     <>
       {WAYS.filter(([how]) => how !== "origin" || built).map(([how, label, tip]) => (
-        <Tip key={how} text={tip}>
+        <Tip key={how} text={tip.replace("{patch}", patch).replace("{original}", original)}>
           <button
             type="button"
             aria-pressed={compare.how === how}

@@ -2,6 +2,7 @@
 import { type PointerEvent, useRef } from "react";
 import type { Point } from "@/core/document";
 import { useBench, useBenchPick } from "../bench/context";
+import { capturePointer } from "./capturePointer";
 import type { Lie } from "./zoom";
 
 interface Props {
@@ -20,33 +21,39 @@ export function RingLayer({ lie, size, toTake, blocked }: Props) {
     points.map(([x, y], i) => `${i ? "L" : "M"}${lie.left + x * lie.scale} ${lie.top + y * lie.scale}`).join("");
   const down = (e: PointerEvent) => {
     if (e.button !== 0 || blocked) return;
-    e.currentTarget.setPointerCapture(e.pointerId);
+    capturePointer(e.currentTarget, e.pointerId);
+    bench.gestureBegins(cancel);
     drawing.current = [toTake(e)];
   };
   const move = (e: PointerEvent) => {
     if (!drawing.current) return;
-    drawing.current = [...drawing.current, ...(e.nativeEvent.getCoalescedEvents?.() ?? [e]).map(toTake)];
+    const events = e.nativeEvent.getCoalescedEvents?.() ?? [];
+    drawing.current = [...drawing.current, ...(events.length ? events : [e]).map(toTake)];
     bench.set({ ring: drawing.current });
+  };
+  const cancel = () => {
+    drawing.current = null;
+    bench.set({ ring: [] });
+    bench.gestureEnds();
   };
   const up = () => {
     const ring = drawing.current;
     drawing.current = null;
+    bench.gestureEnds();
     if (ring && ring.length > 4) void bench.ringed(ring);
     else bench.set({ ring: [] });
   };
   const shown = s.recipe.intruders.filter((i) => i.seen?.at === s.frame && s.handles);
   return (
     <div
+      data-surface
       data-testid="ring-layer"
       className="absolute inset-0 touch-none"
       style={{ cursor: blocked ? undefined : "crosshair" }}
       onPointerDown={down}
       onPointerMove={move}
       onPointerUp={up}
-      onPointerCancel={() => {
-        drawing.current = null;
-        bench.set({ ring: [] });
-      }}
+      onPointerCancel={cancel}
     >
       <svg width={size.w} height={size.h} className="pointer-events-none absolute inset-0" aria-hidden>
         {shown.map((i) => (

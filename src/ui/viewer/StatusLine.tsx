@@ -1,12 +1,13 @@
 "use client";
 import clsx from "clsx";
-import { Columns2, Contrast, Maximize2, Pause, Play, Repeat, SquareSplitHorizontal } from "lucide-react";
+import { Columns2, Contrast, Maximize2, PanelsTopLeft, Pause, Play, Repeat, SquareSplitHorizontal } from "lucide-react";
 import { useLayoutEffect, useRef, useState } from "react";
-import { create } from "zustand";
+import { create, useStore } from "zustand";
 import { type Against, takeOf } from "@/client/bench/state";
 import { prefer } from "@/client/preferences";
 import type { KeyId } from "@/client/input/keys";
 import { useBench, useBenchPick } from "../bench/context";
+import { togglePanes } from "../bench/folding";
 import { useCounting, useKeyShown } from "../bench/usePreferences";
 import { Tip } from "../parts/Tip";
 import { lieOf, viewerSize } from "./zoom";
@@ -19,6 +20,7 @@ export function StatusLine() {
   const bench = useBench();
   const s = useBenchPick("shot", "recipe", "frame", "shown", "zoom", "playing", "dropped", "speed", "loop", "marked", "looks", "plate", "paint");
   const pointer = usePointer((p) => p.text);
+  const size = useStore(viewerSize);
   const count = useCounting();
   const take = takeOf(s);
   const { info } = take;
@@ -37,12 +39,12 @@ export function StatusLine() {
       </Small>
       <span className="num flex items-center" data-testid="frame" data-now={s.frame}>
         <GoTo />
-        <span className="ml-2 text-dim">last {count.show(s.recipe.shot.out)}</span>
+        <span className="ml-2 text-dim max-[900px]:hidden">last {count.show(s.recipe.shot.out)}</span>
       </span>
       <Tip text={count.by === "frames" ? "Count by timecode" : "Count by frame numbers"}>
         <button
           type="button"
-          className="num text-dim hover:text-bone"
+          className="num text-dim hover:text-bone max-[900px]:hidden"
           aria-label="Frame numbers or timecode"
           onClick={() => void prefer({ counting: count.by === "frames" ? "timecode" : "frames" }).catch(() => undefined)}
         >
@@ -55,7 +57,9 @@ export function StatusLine() {
           being read: {take.quick} of about {info.frames} frames
         </span>
       )}
-      <span className="num text-dim">{Math.round(lieOf(s, viewerSize.w, viewerSize.h).scale * 100)} %</span>
+      <span className="num text-dim" data-testid="zoom">
+        {Math.round(lieOf(s, size.w, size.h).scale * 100)} %
+      </span>
       <span className="num text-dim" data-testid="pointer">
         {pointer}
       </span>
@@ -110,6 +114,9 @@ export function StatusLine() {
           onClick={() => against("beside")}
         >
           <Columns2 size={13} />
+        </Small>
+        <Small id="panes" name="Panes folded, or as usual" onClick={togglePanes}>
+          <PanelsTopLeft size={13} />
         </Small>
         <Small id="alone" name="The picture alone on the whole screen" onClick={() => bench.set({ alone: true })}>
           <Maximize2 size={13} />

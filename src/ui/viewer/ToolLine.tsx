@@ -43,7 +43,7 @@ export function ToolLine() {
   const count = useCounting();
   const selected = selectedLayer(s);
   const tools: [string, string, string, boolean, () => void][] = retouching(s)
-    ? BRUSH_TOOLS.map((t) => [t, TITLES[t], BRUSH[t], s.retouch.tool === t && !s.retouch.aid, () => bench.retouch({ tool: t, aid: null, loop: [] })])
+    ? BRUSH_TOOLS.map((t) => [t, TITLES[t], BRUSH[t], s.retouch.tool === t && !s.retouch.aid, () => bench.takeTool(t)])
     : s.stage === "Patch"
       ? MASK_TOOLS.map((t) => [t, ...PATCH[t], s.tool === t, () => bench.set({ tool: t })])
       : [];
@@ -58,7 +58,11 @@ export function ToolLine() {
           ? (s.recipe.plates[s.selection.plate]?.name ?? "")
           : "";
   return (
-    <div className="flex h-[35px] shrink-0 items-center border-b border-line bg-panel px-2" role="toolbar" aria-label="Tools">
+    <div
+      className="flex h-[35px] shrink-0 [scrollbar-width:none] items-center overflow-x-auto overflow-y-hidden border-b border-line bg-panel px-2"
+      role="toolbar"
+      aria-label="Tools"
+    >
       {tools.map(([id, label, tip, active, run], i) => (
         <Tip key={id} text={tip} keys={keyOf(`tool${i + 1}` as KeyId)}>
           <button
@@ -66,11 +70,11 @@ export function ToolLine() {
             aria-pressed={active}
             onClick={run}
             className={clsx(
-              "flex h-full items-center gap-1.5 border-b-2 px-2",
+              "flex h-full shrink-0 items-center gap-1.5 border-b-2 px-2 max-[900px]:px-1.5",
               active ? "border-ochre text-ochre" : "border-transparent text-bone hover:text-ochre",
             )}
           >
-            {label} <span className="num text-[12px] text-dim">{keyOf(`tool${i + 1}` as KeyId)}</span>
+            {label} <span className="num text-[12px] text-dim max-[900px]:hidden">{keyOf(`tool${i + 1}` as KeyId)}</span>
           </button>
         </Tip>
       ))}
@@ -112,7 +116,7 @@ export function ToolLine() {
         </label>
       )}
       <span className="flex-1" />
-      {what && <span className="truncate px-2 text-dim">{what}</span>}
+      {what && <span className="truncate px-2 text-dim">Selected: {what}</span>}
       {s.peek && (
         <span className="rounded bg-ochre px-1.5 font-semibold text-ground">
           {{ original: "original", matte: "matte", patch: "patch alone", hole: "the hole" }[s.peek]}

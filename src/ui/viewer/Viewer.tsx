@@ -1,5 +1,6 @@
 "use client";
 import { type PointerEvent, useEffect, useRef, useState } from "react";
+import { useStore } from "zustand";
 import { takeOf } from "@/client/bench/state";
 import { useBench, useBenchPick } from "../bench/context";
 import { useHeld } from "../bench/useHeld";
@@ -7,8 +8,11 @@ import { MaskLayer } from "./mask/MaskLayer";
 import { OriginalPane, Wipe, WipeBar } from "./Against";
 import { RetouchLayer } from "./retouch/RetouchLayer";
 import { RingLayer } from "./RingLayer";
+import { CrossMark } from "./CrossMark";
+import { useCross } from "./useCross";
+import { Stage } from "./Stage";
 import { usePointer } from "./StatusLine";
-import { lieOf, panBy, viewerSize, zoomBy } from "./zoom";
+import { lieOf, onStage, panBy, quarterOf, stageSize, viewerSize, zoomBy } from "./zoom";
 
 /** The big picture on a neutral ground, with what is drawn over it. Panning and zooming never paint. */
 export function Viewer() {
@@ -16,19 +20,18 @@ export function Viewer() {
   const s = useBenchPick("recipe", "shot", "shown", "zoom", "frame", "plate", "paint", "stage", "looks");
   const box = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
-  const [size, setSize] = useState({ w: 800, h: 500 });
+  const size = useStore(viewerSize);
   const grab = useHeld("grab");
   const [pinching, setPinching] = useState(false);
   const fingers = useRef(new Map<number, { x: number; y: number }>());
   const pan = useRef<{ x: number; y: number } | null>(null);
   const { info } = takeOf(s);
+  const cross = useCross(bench, box);
 
   useEffect(() => {
     const el = box.current!;
     const measure = () => {
-      viewerSize.w = el.clientWidth;
-      viewerSize.h = el.clientHeight;
-      setSize({ w: el.clientWidth, h: el.clientHeight });
+      viewerSize.setState({ w: el.clientWidth, h: el.clientHeight });
     };
     const o = new ResizeObserver(measure);
     o.observe(el);
@@ -62,9 +65,12 @@ export function Viewer() {
 
   if (!info) return null;
   const lie = lieOf(s, size.w, size.h);
+  const turned = quarterOf(s);
+  const stage = stageSize(turned, size.w, size.h);
   const toTake = (e: { clientX: number; clientY: number }): [number, number] => {
     const r = box.current!.getBoundingClientRect();
-    return [(e.clientX - r.left - lie.left) / lie.scale, (e.clientY - r.top - lie.top) / lie.scale];
+    const [x, y] = onStage(turned, size, e.clientX - r.left, e.clientY - r.top);
+    return [(x - lie.left) / lie.scale, (y - lie.top) / lie.scale];
   };
   const read = (e: PointerEvent) => {
     const p = s.shown;
@@ -90,6 +96,7 @@ export function Viewer() {
     return true;
   };
   const panDown = (e: PointerEvent) => {
+    if (e.isTrusted) cross.pointerComes();
     if (e.pointerType === "touch") {
       fingers.current.set(e.pointerId, { x: e.clientX, y: e.clientY });
       if (fingers.current.size > 1) {
@@ -123,8 +130,15 @@ export function Viewer() {
     <div
       ref={box}
       data-testid="viewer"
-      className="relative min-h-0 min-w-0 flex-1 touch-none overflow-hidden bg-surround select-none"
+      className="relative min-h-0 min-w-0 flex-1 touch-none overflow-hidden bg-surround outline-none select-none focus-visible:outline-2 focus-visible:-outline-offset-2 focus-visible:outline-ochre"
       style={{ cursor: grab ? "grab" : undefined }}
+      tabIndex={0}
+      role="group"
+      aria-roledescription="picture that is drawn on"
+      aria-label={`The picture at frame ${s.frame}. Arrow keys move a cross by a pixel, with Shift by ten; Space presses and lets go, Enter ends or closes what is drawn.`}
+      onKeyDown={cross.onKeyDown}
+      onFocus={cross.onFocus}
+      onBlur={cross.onBlur}
       onPointerDownCapture={panDown}
       onPointerMoveCapture={panMove}
       onPointerUpCapture={(e) => {
@@ -135,38 +149,43 @@ export function Viewer() {
       onPointerCancelCapture={lift}
       onPointerLeave={() => usePointer.setState({ text: "" })}
     >
-      <canvas
-        ref={canvas}
-        data-testid="picture"
-        data-frame={s.shown?.frame}
-        data-quality={s.shown?.quality}
-        data-size={`${info.width}x${info.height}`}
-        aria-label={`The picture at frame ${s.frame}`}
-        role="img"
-        className="absolute origin-top-left"
-        style={{
-          left: lie.left,
-          top: lie.top,
-          width: info.width * lie.scale,
-          height: info.height * lie.scale,
-          imageRendering: lie.scale >= 2 ? "pixelated" : "auto",
-        }}
-      />
-      {against === "wipe" && original && <Wipe shown={original} lie={lie} width={info.width} height={info.height} />}
-      {s.plate || s.paint ? (
-        <RetouchLayer lie={lie} size={size} toTake={toTake} picture={canvas} blocked={grab || pinching} />
-      ) : s.stage === "Scout" ? (
-        <RingLayer lie={lie} size={size} toTake={toTake} blocked={grab || pinching} />
-      ) : (
-        <MaskLayer lie={lie} size={size} toTake={toTake} blocked={grab || pinching} />
-      )}
-      {against === "wipe" && original && <WipeBar lie={lie} width={info.width} height={info.height} toTake={toTake} />}
+      <Stage quarter={turned} size={size}>
+        <canvas
+          ref={canvas}
+          data-testid="picture"
+          data-frame={s.shown?.frame}
+          data-quality={s.shown?.quality}
+          data-size={`${info.width}x${info.height}`}
+          aria-label={`The picture at frame ${s.frame}`}
+          role="img"
+          className="absolute origin-top-left"
+          style={{
+            left: lie.left,
+            top: lie.top,
+            width: info.width * lie.scale,
+            height: info.height * lie.scale,
+            imageRendering: lie.scale >= 2 ? "pixelated" : "auto",
+          }}
+        />
+        {against === "wipe" && original && <Wipe shown={original} lie={lie} width={info.width} height={info.height} />}
+        {s.plate || s.paint ? (
+          <RetouchLayer lie={lie} size={stage} toTake={toTake} picture={canvas} blocked={grab || pinching} />
+        ) : s.stage === "Scout" ? (
+          <RingLayer lie={lie} size={stage} toTake={toTake} blocked={grab || pinching} />
+        ) : (
+          <MaskLayer lie={lie} size={stage} toTake={toTake} blocked={grab || pinching} />
+        )}
+        {against === "wipe" && original && <WipeBar lie={lie} width={info.width} height={info.height} toTake={toTake} />}
+        <CrossMark lie={lie} />
+      </Stage>
       {!s.shown && <p className="absolute inset-0 flex items-center justify-center text-bone">Fetching the first picture …</p>}
     </div>
   );
   return (
     <div className="flex min-h-0 flex-1">
-      {against === "beside" && !s.plate && <OriginalPane shown={original} lie={lie} width={info.width} height={info.height} />}
+      {against === "beside" && !s.plate && (
+        <OriginalPane shown={original} lie={lie} quarter={turned} size={size} width={info.width} height={info.height} />
+      )}
       {pane}
     </div>
   );

@@ -10,7 +10,7 @@ export function WorkLine() {
   if (!work) return null;
   const share = work.total > 0 ? work.done / work.total : 0;
   return (
-    <div role="status" className="absolute inset-x-0 top-0 z-10 flex h-8 items-center gap-3 border-b border-line bg-raised px-3.5">
+    <div role="status" className="flex h-8 items-center gap-3 border-b border-line bg-raised px-3.5">
       <span className="whitespace-nowrap">{work.total < 0 ? "Stopping …" : `${work.name} …`}</span>
       <span className="h-1 flex-1 overflow-hidden rounded bg-ground">
         <span className="block h-full bg-ochre" style={{ width: `${100 * share}%` }} />

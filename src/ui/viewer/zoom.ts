@@ -1,5 +1,7 @@
+import { createStore } from "zustand/vanilla";
 import { type Bench } from "@/client/bench/store";
 import { type BenchState, takeOf } from "@/client/bench/state";
+import { type TakeInfo, turnOf } from "@/wire/take";
 
 /** Where the picture lies in the viewer, in CSS pixels. */
 export interface Lie {
@@ -11,9 +13,41 @@ export interface Lie {
 const MARGIN = 20;
 const STEPS = { min: 0.05, max: 40 };
 
-/** The picture's place for a zoom in a viewer of `w` × `h`. */
-export function lieOf(s: Pick<BenchState, "zoom" | "shot" | "recipe">, w: number, h: number): Lie {
+/** A turn by quarters, in degrees clockwise. */
+export type Quarter = 0 | 90 | 180 | 270;
+
+/** By how many quarters the take is shown turned. */
+export const quarterOf = (s: Pick<BenchState, "shot" | "recipe">): Quarter => quarter(takeOf(s).info!);
+export const quarter = (info: TakeInfo): Quarter => ((((Math.round(turnOf(info) / 90) * 90) % 360) + 360) % 360) as Quarter;
+
+/** A step on the screen as a step on the stage, which lies turned. */
+export function turnedStep(q: Quarter, dx: number, dy: number): [number, number] {
+  if (q === 90) return [dy, -dx];
+  if (q === 180) return [-dx, -dy];
+  return q === 270 ? [-dy, dx] : [dx, dy];
+}
+
+/** The size of the stage on which the picture lies as it was recorded, in a viewer of `w` × `h`. */
+export const stageSize = (q: Quarter, w: number, h: number): { w: number; h: number } => (q % 180 ? { w: h, h: w } : { w, h });
+
+/** A point of the viewer as a point of the stage. */
+export function onStage(q: Quarter, size: { w: number; h: number }, x: number, y: number): [number, number] {
+  const stage = stageSize(q, size.w, size.h);
+  const [dx, dy] = turnedStep(q, x - size.w / 2, y - size.h / 2);
+  return [dx + stage.w / 2, dy + stage.h / 2];
+}
+
+/** A point of the stage as a point of the viewer. */
+export function offStage(q: Quarter, size: { w: number; h: number }, x: number, y: number): [number, number] {
+  const stage = stageSize(q, size.w, size.h);
+  const [dx, dy] = turnedStep(((360 - q) % 360) as Quarter, x - stage.w / 2, y - stage.h / 2);
+  return [dx + size.w / 2, dy + size.h / 2];
+}
+
+/** The picture's place on its stage, for a zoom in a viewer of `w` × `h`. */
+export function lieOf(s: Pick<BenchState, "zoom" | "shot" | "recipe">, viewerW: number, viewerH: number): Lie {
   const { width, height } = takeOf(s).info!;
+  const { w, h } = stageSize(quarterOf(s), viewerW, viewerH);
   if (s.zoom.scale === null) {
     const scale = Math.max(0.01, Math.min((w - 2 * MARGIN) / width, (h - 2 * MARGIN) / height));
     return { scale, left: (w - width * scale) / 2, top: (h - height * scale) / 2 };
@@ -22,16 +56,20 @@ export function lieOf(s: Pick<BenchState, "zoom" | "shot" | "recipe">, w: number
   return { scale, left: w / 2 - x * scale, top: h / 2 - y * scale };
 }
 
-/** The viewer's size, kept by the viewer itself. */
-export const viewerSize = { w: 800, h: 500 };
+/** The viewer's size in CSS pixels, kept by the viewer itself; whoever shows a number that hangs on it is told when it changes. */
+export const viewerSize = createStore<{ w: number; h: number }>(() => ({ w: 800, h: 500 }));
+
+const stageOf = (s: BenchState) => {
+  const size = viewerSize.getState();
+  return { size, q: quarterOf(s), ...stageSize(quarterOf(s), size.w, size.h) };
+};
 
 /** Zooms by a factor about a point of the viewer (its middle by default). */
 export function zoomBy(bench: Bench, factor: number, at?: { x: number; y: number }): void {
   const s = bench.store.getState();
-  const { w, h } = viewerSize;
-  const lie = lieOf(s, w, h);
-  const px = at?.x ?? w / 2;
-  const py = at?.y ?? h / 2;
+  const { size, q, w, h } = stageOf(s);
+  const lie = lieOf(s, size.w, size.h);
+  const [px, py] = at ? onStage(q, size, at.x, at.y) : [w / 2, h / 2];
   const scale = Math.min(STEPS.max, Math.max(STEPS.min, lie.scale * factor));
   const tx = (px - lie.left) / lie.scale;
   const ty = (py - lie.top) / lie.scale;
@@ -41,14 +79,15 @@ export function zoomBy(bench: Bench, factor: number, at?: { x: number; y: number
 /** Moves the picture by screen pixels. */
 export function panBy(bench: Bench, dx: number, dy: number): void {
   const s = bench.store.getState();
-  const { w, h } = viewerSize;
-  const lie = lieOf(s, w, h);
-  bench.set({ zoom: { scale: lie.scale, x: (w / 2 - lie.left - dx) / lie.scale, y: (h / 2 - lie.top - dy) / lie.scale } });
+  const { size, q, w, h } = stageOf(s);
+  const lie = lieOf(s, size.w, size.h);
+  const [x, y] = turnedStep(q, dx, dy);
+  bench.set({ zoom: { scale: lie.scale, x: (w / 2 - lie.left - x) / lie.scale, y: (h / 2 - lie.top - y) / lie.scale } });
 }
 
 /** Shows a part of the picture with some room around it. */
 export function zoomTo(bench: Bench, box: { x0: number; y0: number; x1: number; y1: number }): void {
-  const { w, h } = viewerSize;
+  const { w, h } = stageOf(bench.store.getState());
   const scale = Math.min(8, Math.max(STEPS.min, Math.min(w / (2.5 * (box.x1 - box.x0)), h / (2.5 * (box.y1 - box.y0)))));
   bench.set({ zoom: { scale, x: (box.x0 + box.x1) / 2, y: (box.y0 + box.y1) / 2 } });
 }

@@ -1,4 +1,5 @@
 "use client";
+import { atFrame } from "@/client/bench/counting";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { fetchState } from "@/client/api";
@@ -125,7 +126,7 @@ export function PictureSection({ layer }: { layer: PatchLayer }) {
           min={0}
           max={length - 1}
           onDrag={(v) => change("Hold", (d) => void (d.source.hold = v), true)}
-          onCommit={(v) => change(`Hold frame ${v} for ${title}`, (d) => void (d.source.hold = v))}
+          onCommit={(v) => change(`Hold frame ${atFrame(v)} for ${title}`, (d) => void (d.source.hold = v))}
         />
       )}
       {kind === "stretch" && <Borrowed layer={layer} last={length - 1} change={change} />}
@@ -167,7 +168,7 @@ function TakeChoice({ layer }: { layer: PatchLayer }) {
   const takes = state.data?.productions.find((p) => p.id === shot.production.id)?.takes.filter((t) => t.state === "ready") ?? [];
   // a patch takes samples as they are, so a take has to be of the shot's own kind
   const kind = (t: typeof own) => JSON.stringify([t.info?.width, t.info?.height, t.info?.format]);
-  const fits = takes.filter((t) => kind(t) === kind(own));
+  const fits = [own, ...takes.filter((t) => t.id !== own.id && kind(t) === kind(own))];
   if (fits.length < 2) return null;
   const now = shot.takes[layer.source.take ?? recipe.shot.take]?.id ?? own.id;
   return (

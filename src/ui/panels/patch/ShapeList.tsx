@@ -1,13 +1,18 @@
 "use client";
 import clsx from "clsx";
 import { ArrowDown, ArrowUp, Copy, Eye, EyeOff, Lock, LockOpen, Trash2 } from "lucide-react";
-import { shapeName } from "@/client/bench/shapes";
+import { type Placed, placeShape, shapeName } from "@/client/bench/shapes";
 import { layerTitle } from "@/client/bench/state";
 import type { Mask, Op, PatchLayer, Shape } from "@/core/document";
 import { useBench, useBenchPick } from "../../bench/context";
 import { IconButton } from "../../parts/Button";
 import { NameField } from "../../parts/NameField";
+import { valueAt } from "@/core/time/keyed";
+import { NumberField } from "../../parts/NumberField";
 import { KeyedField } from "./KeyedField";
+
+type Oval = Extract<Shape, { kind: "ellipse" }>;
+type Box = Extract<Shape, { kind: "box" }>;
 
 const OPS: [Op, string][] = [
   ["add", "adds"],
@@ -109,6 +114,7 @@ function Small({ name, onClick, disabled, children }: { name: string; onClick: (
 /** What one shape has of its own: a name, an edge, its place in the order. */
 function ShapeFields({ layer, shape, index, name, count }: { layer: PatchLayer; shape: Shape; index: number; name: string; count: number }) {
   const bench = useBench();
+  const { recipe } = useBenchPick("recipe");
   const edge = (field: "feather" | "grow", label: string, o: { min: number; max: number; least?: number; most?: number }) => (
     <KeyedField
       layer={layer}
@@ -150,8 +156,41 @@ function ShapeFields({ layer, shape, index, name, count }: { layer: PatchLayer; 
           <Trash2 size={13} />
         </Small>
       </div>
+      {(shape.kind === "ellipse" || shape.kind === "box") && (
+        <PlaceFields shape={shape} index={index} name={name} title={layerTitle(recipe, layer.id)} />
+      )}
       {count > 1 && edge("feather", "Its feather", { min: 0, max: 300, most: 10_000 })}
       {count > 1 && edge("grow", "Its grow", { min: -300, max: 300, least: -10_000, most: 10_000 })}
     </div>
+  );
+}
+
+/** Where an oval or a box lies at the frame shown, how large it is and how it is turned, by number. */
+function PlaceFields({ shape, index, name, title }: { shape: Oval | Box; index: number; name: string; title: string }) {
+  const bench = useBench();
+  const { frame } = useBenchPick("frame");
+  const [x, y] = valueAt(shape.center, frame);
+  const [w, h] = shape.kind === "ellipse" ? valueAt(shape.radii, frame).map((v) => 2 * v) : valueAt(shape.size, frame);
+  const angle = valueAt(shape.angle ?? 0, frame);
+  const field = (
+    label: string,
+    value: number,
+    o: { min: number; max: number; unit?: string; step?: number },
+    next: (v: number) => Partial<Placed>,
+  ) => {
+    const put = (v: number, dragging: boolean) =>
+      bench.changeShapes(`${label} of ${name} of ${title}`, [index], (s, _, holds) => placeShape(s, next(v), frame, holds), dragging);
+    return <NumberField label={label} value={value} step={0.5} unit="px" {...o} onDrag={(v) => put(v, true)} onCommit={(v) => put(v, false)} />;
+  };
+  const far = { min: -20_000, max: 20_000 };
+  const size = { min: 1, max: 20_000 };
+  return (
+    <>
+      {field("Middle, across", x, far, (v) => ({ center: [v, y] }))}
+      {field("Middle, down", y, far, (v) => ({ center: [x, v] }))}
+      {field("Width", w, size, (v) => ({ size: [v, h] }))}
+      {field("Height", h, size, (v) => ({ size: [w, v] }))}
+      {field("Angle", angle, { min: -360, max: 360, unit: "°" }, (v) => ({ angle: v }))}
+    </>
   );
 }

@@ -1,4 +1,5 @@
 "use client";
+import { atFrame } from "@/client/bench/counting";
 import type { PatchLayer } from "@/core/document";
 import { isKeyed } from "@/core/time/keyed";
 import type { Draft } from "@/recipe/edits";
@@ -29,7 +30,7 @@ export function Borrowed({ layer, last, change }: { layer: PatchLayer; last: num
           min: 0,
           max: to,
           onDrag: (v) => change("Borrow", (d) => void (d.source.from = v), true),
-          onCommit: (v) => change(`Borrow from frame ${v}`, (d) => void (d.source.from = v)),
+          onCommit: (v) => change(`Borrow from frame ${atFrame(v)}`, (d) => void (d.source.from = v)),
         }}
         b={{
           label: "Borrowed to frame",
@@ -37,7 +38,7 @@ export function Borrowed({ layer, last, change }: { layer: PatchLayer; last: num
           min: from,
           max: last,
           onDrag: (v) => change("Borrow", (d) => void (d.source.to = v), true),
-          onCommit: (v) => change(`Borrow to frame ${v}`, (d) => void (d.source.to = v)),
+          onCommit: (v) => change(`Borrow to frame ${atFrame(v)}`, (d) => void (d.source.to = v)),
         }}
       />
       <label className="flex h-8 items-center gap-2">

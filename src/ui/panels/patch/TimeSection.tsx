@@ -1,4 +1,5 @@
 "use client";
+import { atFrame } from "@/client/bench/counting";
 import { layerTitle, takeOf } from "@/client/bench/state";
 import { type PatchLayer, seenFrames } from "@/core/document";
 import type { Draft } from "@/recipe/edits";
@@ -31,8 +32,8 @@ export function TimeSection({ layer }: { layer: PatchLayer }) {
       <Pair
         frames
         label="First, last"
-        a={set("First frame", "in", 0, layer.out, (v) => `Begin ${title} at frame ${v}`)}
-        b={set("Last frame", "out", layer.in, last, (v) => `End ${title} at frame ${v}`)}
+        a={set("First frame", "in", 0, layer.out, (v) => `Begin ${title} at frame ${atFrame(v)}`)}
+        b={set("Last frame", "out", layer.in, last, (v) => `End ${title} at frame ${atFrame(v)}`)}
       />
       <div className="flex gap-1.5 py-1 pl-[92px]">
         <Button className="h-6 px-2 text-[12px]" onClick={() => bench.extend(layer, "shot")}>

@@ -34,6 +34,29 @@ export function RetouchCard() {
         <h2 className="font-semibold">{TITLES[r.tool]}</h2>
         {HINTS[r.tool] && <p className="mt-1 text-dim">{HINTS[r.tool]}</p>}
       </div>
+      {s.paint && (
+        <Section title="On which frames">
+          <NumberField
+            label="Holds for"
+            value={r.holds}
+            min={1}
+            max={s.recipe.shot.out - s.recipe.shot.in + 1}
+            unit="f"
+            reset={1}
+            onDrag={(v) => bench.retouch({ holds: v })}
+            onCommit={(v) => bench.retouch({ holds: v })}
+          />
+          <Tick label="On to the next frame after each touch" on={r.stepOn} onChange={(stepOn) => bench.retouch({ stepOn })} />
+          <Button
+            className="mt-1.5 w-full"
+            disabled={s.frame <= s.recipe.shot.in}
+            title={s.frame <= s.recipe.shot.in ? "This is the shot’s first frame: there is none before it to carry on from" : undefined}
+            onClick={() => bench.carry(null)}
+          >
+            Carry on the last frame’s touches <kbd className="num text-ochre">C</kbd>
+          </Button>
+        </Section>
+      )}
       {loops && (
         <Section title="Area">
           <Choice
@@ -66,29 +89,6 @@ export function RetouchCard() {
       )}
       {takesSource(r.tool) && <SourceSection point={takesPoint(r.tool)} />}
       {r.tool === "fill" && <AidsSection />}
-      {s.paint && (
-        <Section title="Frames">
-          <NumberField
-            label="Holds for"
-            value={r.holds}
-            min={1}
-            max={s.recipe.shot.out - s.recipe.shot.in + 1}
-            unit="f"
-            reset={1}
-            onDrag={(v) => bench.retouch({ holds: v })}
-            onCommit={(v) => bench.retouch({ holds: v })}
-          />
-          <Tick label="On to the next frame after each touch" on={r.stepOn} onChange={(stepOn) => bench.retouch({ stepOn })} />
-          <Button
-            className="mt-1.5 w-full"
-            disabled={s.frame <= s.recipe.shot.in}
-            title={s.frame <= s.recipe.shot.in ? "This is the shot’s first frame: there is none before it to carry on from" : undefined}
-            onClick={() => bench.carry(null)}
-          >
-            Carry on the last frame’s touches <kbd className="num text-ochre">C</kbd>
-          </Button>
-        </Section>
-      )}
       <FenceSection />
       <LookSection />
       {s.plate && (

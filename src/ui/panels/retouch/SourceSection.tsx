@@ -164,7 +164,7 @@ export function SourceSection({ point }: { point: boolean }) {
             onDrag={(v) => bench.retouch({ angle: v })}
             onCommit={(v) => bench.retouch({ angle: v })}
           />
-          <Tick label="Turned over, left to right" on={r.mirror} onChange={(mirror) => bench.retouch({ mirror })} />
+          <Tick label="Mirrored" on={r.mirror} onChange={(mirror) => bench.retouch({ mirror })} />
         </>
       )}
     </Section>

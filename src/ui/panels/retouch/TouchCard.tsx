@@ -108,7 +108,7 @@ export function TouchCard({ touch: t }: { touch: Touch }) {
                 onDrag={(v) => change("Turn", (d) => void (d.angle = v), true)}
                 onCommit={(v) => change("Turn", (d) => void (d.angle = v))}
               />
-              <Tick label="Turned over, left to right" on={!!t.mirror} onChange={(on) => change("Mirror", (d) => void (d.mirror = on))} />
+              <Tick label="Mirrored" on={!!t.mirror} onChange={(on) => change("Mirror", (d) => void (d.mirror = on))} />
               {t.source && (
                 <Tick label="Takes on the light of this picture" on={!!t.light} onChange={(on) => change("Light", (d) => void (d.light = on))} />
               )}

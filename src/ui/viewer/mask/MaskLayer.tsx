@@ -6,8 +6,9 @@ import { isPatch, type Point } from "@/core/document";
 import { shapePolygon } from "@/core/shape/mask";
 import { useBench, useBenchPick } from "../../bench/context";
 import { useHeld } from "../../bench/useHeld";
+import { capturePointer } from "../capturePointer";
 import { usePointerAtOnce } from "../usePointerAtOnce";
-import type { Lie } from "../zoom";
+import { type Lie, quarterOf } from "../zoom";
 import { BrushCircle } from "./BrushCircle";
 import { DrawingMarks, TraceMarks } from "./DrawingMarks";
 import {
@@ -27,8 +28,9 @@ import {
   sourceGesture,
   turnGesture,
 } from "./gestures";
+import { bandsOf } from "./EdgeBand";
 import { contains, frameOf, NEAR, targetAt } from "./hit";
-import { MaskMarks } from "./MaskMarks";
+import { EdgeWord, MaskMarks } from "./MaskMarks";
 import { sourceGripAt, SourceMarks } from "./SourceMarks";
 
 interface Props {
@@ -61,12 +63,17 @@ export function MaskLayer({ lie, size, toTake, blocked }: Props) {
   const what = JSON.stringify([layer?.id, s.picked]);
   const moveFrame = mask && tool === "adjust" ? frameOf(mask.shapes, s.picked, frame, pivot?.of === what ? pivot.at : null) : null;
 
+  // the edge that is dragged belongs to the one picked shape where a mask has several
+  const ownEdge = mask && mask.shapes.length > 1 && s.picked.shapes.length === 1 && !s.picked.points.length ? s.picked.shapes[0] : null;
+  const bands = mask && shown && tool === "adjust" && !layer.locked ? bandsOf(mask, frame, ownEdge) : [];
+
   useEffect(() => {
     if (!blocked || !gesture.current) return;
     gesture.current.g.cancel();
     gesture.current = null;
     setLive(null);
-  }, [blocked]);
+    bench.gestureEnds();
+  }, [blocked, bench]);
 
   const cancel = () => {
     gesture.current?.g.cancel();
@@ -74,21 +81,6 @@ export function MaskLayer({ lie, size, toTake, blocked }: Props) {
     setLive(null);
     bench.gestureEnds();
   };
-
-  // Escape breaks off what is being dragged, and nothing else
-  useEffect(() => {
-    if (!live) return;
-    const key = (e: KeyboardEvent) => {
-      if (e.key !== "Escape") return;
-      e.preventDefault();
-      e.stopImmediatePropagation();
-      gesture.current?.g.cancel();
-      gesture.current = null;
-      setLive(null);
-    };
-    window.addEventListener("keydown", key, true);
-    return () => window.removeEventListener("keydown", key, true);
-  }, [live]);
 
   /** Chooses the topmost patch under the pointer. */
   const pickLayer = (p: Point) => {
@@ -117,7 +109,7 @@ export function MaskLayer({ lie, size, toTake, blocked }: Props) {
       return grip ? sourceGesture(bench, grip, p) : (clicked(), null);
     }
     if (!layer || !mask) return frameGesture(bench, p, lie.scale, clicked);
-    const t = targetAt(mask.shapes, s.picked, shown ? moveFrame : null, p, frame, lie.scale, m.alt);
+    const t = targetAt(mask.shapes, s.picked, shown ? moveFrame : null, p, frame, lie.scale, m.alt, bands);
     if (t && layer.locked) return (bench.isLocked(layer), null);
     switch (t?.kind) {
       case "handle":
@@ -126,6 +118,9 @@ export function MaskLayer({ lie, size, toTake, blocked }: Props) {
         return scaleGesture(bench, moveFrame!, t.corner, p);
       case "turn":
         return turnGesture(bench, moveFrame!, p);
+      case "feather":
+      case "grow":
+        return edgeGesture(bench, t.kind, t.grip, p, ownEdge);
       case "pivot":
         return pivotGesture((at) => setPivot({ of: what, at }));
       case "edge":
@@ -151,7 +146,7 @@ export function MaskLayer({ lie, size, toTake, blocked }: Props) {
   const begin = (g: MaskGesture | null, e: PointerEvent, p: Point) => {
     if (!g) return;
     bench.gestureBegins(cancel);
-    (e.currentTarget.closest("[data-mask-layer]") as HTMLElement).setPointerCapture(e.pointerId);
+    capturePointer(e.currentTarget.closest("[data-surface]")!, e.pointerId);
     gesture.current = { g, until: e.timeStamp, x: e.clientX, y: e.clientY };
     setLive({ g, points: [p] });
   };
@@ -197,22 +192,17 @@ export function MaskLayer({ lie, size, toTake, blocked }: Props) {
     else if (t?.kind === "edge") bench.addPoint(t.shape, t.segment, t.t);
   };
 
-  // the bar of the edge belongs to the one picked shape where a mask has several
-  const barShape = mask && mask.shapes.length > 1 && s.picked.shapes.length === 1 && !s.picked.points.length ? s.picked.shapes[0] : null;
-  const grabEdge = (e: PointerEvent, which: "feather" | "grow", at: [number, number], normal: [number, number]) => {
-    if (blocked || e.button !== 0) return;
-    e.stopPropagation();
-    if (layer && bench.isLocked(layer)) return;
-    begin(edgeGesture(bench, which, at, normal, lie.scale, barShape), e, toTake(e));
-  };
-
-  const hot = hover && !live && mask && tool === "adjust" ? targetAt(mask.shapes, s.picked, shown ? moveFrame : null, hover, frame, lie.scale) : null;
-  const cursors = { handle: "move", scale: "nwse-resize", turn: "grab", pivot: "move", edge: "move", inside: "move" } as const;
+  const hot =
+    hover && !live && mask && tool === "adjust"
+      ? targetAt(mask.shapes, s.picked, shown ? moveFrame : null, hover, frame, lie.scale, false, bands)
+      : null;
+  const hotEdge = hot && "grip" in hot ? hot : null;
+  const cursors = { handle: "move", scale: "nwse-resize", turn: "grab", pivot: "move", feather: "grab", grow: "grab", edge: "move", inside: "move" } as const; // prettier-ignore
   const cursor = blocked ? "grab" : !drawing ? "default" : tool === "adjust" ? (hot ? cursors[hot.kind] : "default") : tool === "brush" ? "none" : tool === "source" ? "move" : "crosshair"; // prettier-ignore
   return (
     <div
       ref={surface}
-      data-mask-layer
+      data-surface
       data-testid="mask-layer"
       className="absolute inset-0 touch-none"
       style={{ cursor }}
@@ -237,10 +227,11 @@ export function MaskLayer({ lie, size, toTake, blocked }: Props) {
             hot={hot?.kind === "handle" ? hot.handle : null}
             moveFrame={live ? null : moveFrame}
             ghosts={s.ghosts}
-            barShape={barShape}
-            grab={grabEdge}
+            ownEdge={ownEdge}
+            hotEdge={hotEdge?.kind ?? null}
           />
         )}
+        {hotEdge && hover && mask && <EdgeWord kind={hotEdge.kind} at={hover} lie={lie} turned={quarterOf(s)} />}
         {shown && layer && mask && tool === "source" && (
           <SourceMarks layer={layer} mask={mask} recipe={recipe} shot={s.shot} frame={frame} lie={lie} />
         )}

@@ -1,15 +1,14 @@
 "use client";
-import { PX } from "@/core/ranges";
-import type { PointerEvent } from "react";
 import { keyframesOf } from "@/client/bench/keyframes";
 import { type Drawn, type Handle, isDrawn, maskFor, type Picked } from "@/client/bench/shapes";
 import { layerTitle } from "@/client/bench/state";
-import { isPatch, type PatchLayer, type Recipe } from "@/core/document";
+import { isPatch, type PatchLayer, type Point, type Recipe } from "@/core/document";
 import { shapePolygon } from "@/core/shape/mask";
 import { valueAt } from "@/core/time/keyed";
-import type { Lie } from "../zoom";
+import { useBenchState } from "../../bench/context";
+import { type Lie, quarterOf } from "../zoom";
 import { Line } from "./DrawingMarks";
-import { EdgeBand } from "./EdgeBand";
+import { EdgeBand, edgeOf } from "./EdgeBand";
 import { frameMarks, type MoveFrame, visibleHandles } from "./hit";
 
 interface Props {
@@ -26,12 +25,13 @@ interface Props {
   hot: Handle | null;
   moveFrame: MoveFrame | null;
   ghosts: boolean;
-  barShape: number | null;
-  grab: (e: PointerEvent, what: "feather" | "grow", at: [number, number], normal: [number, number]) => void;
+  /** The shape whose own edge is taken hold of; null for the mask's. */
+  ownEdge: number | null;
+  hotEdge: "feather" | "grow" | null;
 }
 
 /** The masks on the picture: the selected one with its edge, handles, and the shapes of the keyframes beside; the others as faint outlines. */
-export function MaskMarks({ recipe, layer, frame, lie, picked, handles, held, dragging, hot, moveFrame, ghosts, barShape, grab }: Props) {
+export function MaskMarks({ recipe, layer, frame, lie, picked, handles, held, dragging, hot, moveFrame, ghosts, ownEdge, hotEdge }: Props) {
   const pathOf = (poly: Float64Array) => {
     let d = "";
     for (let i = 0; i < poly.length; i += 2)
@@ -45,8 +45,6 @@ export function MaskMarks({ recipe, layer, frame, lie, picked, handles, held, dr
   const mask = layer && maskFor(recipe, layer);
   const marks = layer && ghosts && !dragging ? keyframesOf(recipe, layer) : [];
   const beside = [marks.findLast((f) => f < frame), marks.find((f) => f > frame)];
-  const last = mask ? mask.shapes.findLastIndex((s) => isDrawn(s) && s.on !== false) : -1;
-  const barAt = barShape ?? last;
   return (
     <>
       <g pointerEvents="none" opacity=".55" data-testid="other-masks">
@@ -69,18 +67,15 @@ export function MaskMarks({ recipe, layer, frame, lie, picked, handles, held, dr
       )}
       {mask?.shapes.map((s, i) => {
         if (!isDrawn(s) || s.on === false) return null;
-        const feather = Math.max(valueAt(mask.feather ?? 0, frame, PX), valueAt(s.feather ?? 0, frame, PX));
         return (
           <EdgeBand
             key={i}
             id={`edge${i}`}
             polygon={shapePolygon(s, frame)}
             lie={lie}
-            feather={barShape === i ? valueAt(s.feather ?? 0, frame, PX) : feather}
-            grow={valueAt((barShape === i ? 0 : mask.grow) ?? 0, frame) + valueAt(s.grow ?? 0, frame)}
-            bar={i === barAt && handles && !dragging}
+            {...edgeOf(mask, s, frame, ownEdge === i)}
+            hot={ownEdge === null || ownEdge === i ? hotEdge : null}
             strong={picked.shapes.includes(i)}
-            grab={grab}
           />
         );
       })}
@@ -141,6 +136,7 @@ function FrameMarks({ frame, lie }: { frame: MoveFrame; lie: Lie }) {
 
 /** Whose mask it is, beside its lower edge. */
 function NameTag({ layer, recipe, drawn, frame, lie }: { layer: PatchLayer; recipe: Recipe; drawn: readonly Drawn[]; frame: number; lie: Lie }) {
+  const turned = useBenchState(quarterOf);
   if (!drawn.length) return null;
   let [x0, y0, y1] = [Infinity, Infinity, -Infinity];
   for (const s of drawn) {
@@ -151,10 +147,23 @@ function NameTag({ layer, recipe, drawn, frame, lie }: { layer: PatchLayer; reci
   const wide = 6.2 * (text.length + (layer.locked ? 9 : 0)) + 14;
   const [x, y] = [Math.max(4, lie.left + x0 * lie.scale), lie.top + y1 * lie.scale + 34];
   return (
-    <g pointerEvents="none" data-testid="name-tag" opacity=".9">
+    <g pointerEvents="none" data-testid="name-tag" opacity=".9" transform={turned ? `rotate(${-turned} ${x} ${y})` : undefined}>
       <rect x={x} y={y} width={wide} height="18" rx="3" fill="#1a1613" fillOpacity=".82" />
       <text x={x + 6} y={y + 13} fontSize="12" fill={layer.locked ? "#b5a893" : "#dfae57"}>
         {layer.locked ? `${text} (locked)` : text}
+      </text>
+    </g>
+  );
+}
+
+/** What a drag from here would change, beside the pointer. */
+export function EdgeWord({ kind, at, lie, turned }: { kind: "feather" | "grow"; at: Point; lie: Lie; turned: number }) {
+  const [x, y] = [lie.left + at[0] * lie.scale, lie.top + at[1] * lie.scale];
+  return (
+    <g pointerEvents="none" data-testid="edge-word" transform={turned ? `rotate(${-turned} ${x} ${y})` : undefined}>
+      <rect x={x + 14} y={y - 24} width={kind === "feather" ? 54 : 42} height="18" rx="3" fill="#1a1613" fillOpacity=".82" />
+      <text x={x + 20} y={y - 11} fontSize="12" fill="#dfae57">
+        {kind}
       </text>
     </g>
   );

@@ -6,7 +6,7 @@ import type { Bench } from "@/client/bench/store";
 import type { PatchLayer, Point } from "@/core/document";
 import { withArm } from "@/core/shape/outline";
 import { valueAt, withValue } from "@/core/time/keyed";
-import type { MoveFrame } from "./hit";
+import type { EdgeGrip, MoveFrame } from "./hit";
 
 /** Keys that are held while the pointer moves. */
 export interface Mods {
@@ -254,22 +254,17 @@ export function ringGesture(bench: Bench, from: Point): MaskGesture {
 }
 
 /** The mask's edge, or that of one shape, follows the pointer away from the outline. */
-export function edgeGesture(
-  bench: Bench,
-  what: "feather" | "grow",
-  at: [number, number],
-  normal: [number, number],
-  scale: number,
-  shape: number | null,
-): MaskGesture {
+export function edgeGesture(bench: Bench, what: "feather" | "grow", { at, normal }: EdgeGrip, from: Point, shape: number | null): MaskGesture {
   const { frame, recipe } = bench.store.getState();
   const layer = selected(bench);
   const mask = maskFor(recipe, layer);
   const holder = shape === null ? mask : mask.shapes[shape];
-  const grow = valueAt(holder.grow ?? 0, frame);
+  const begun = valueAt(holder[what] ?? 0, frame);
+  const along = (p: Point) => (p[0] - at[0]) * normal[0] + (p[1] - at[1]) * normal[1];
   const apply = (p: Point, dragging: boolean) => {
-    const along = (p[0] - at[0]) * normal[0] + (p[1] - at[1]) * normal[1];
-    const value = what === "feather" ? Math.min(2000, Math.max(0, 2 * (along - grow - 9 / scale))) : along;
+    const by = along(p) - along(from);
+    // half of a feather lies outside
+    const value = what === "feather" ? Math.min(2000, Math.max(0, begun + 2 * by)) : begun + by;
     bench.changeMask(
       layer,
       `${what === "feather" ? "Feather" : "Grow"} ${title(bench)}`,

@@ -10,6 +10,7 @@ import type { Point } from "@/core/document";
 import { useBench, useBenchPick } from "../../bench/context";
 import { isTyping, useHeld } from "../../bench/useHeld";
 import { usePreferences } from "../../bench/usePreferences";
+import { capturePointer } from "../capturePointer";
 import { usePointerAtOnce } from "../usePointerAtOnce";
 import type { Lie } from "../zoom";
 import { BrushRing } from "./BrushRing";
@@ -47,7 +48,8 @@ export function RetouchLayer({ lie, size, toTake, picture, blocked }: Props) {
     gesture.current.g.cancel();
     gesture.current = null;
     setTrace(null);
-  }, [blocked]);
+    bench.gestureEnds();
+  }, [blocked, bench]);
 
   const own = usePreferences((p) => p.keys);
   const keyOf = (id: KeyId) => keysOf(id, own);
@@ -66,7 +68,7 @@ export function RetouchLayer({ lie, size, toTake, picture, blocked }: Props) {
   /** What a press begins, as things stand. */
   const started = (p: Point): Gesture | null => {
     if (sizing) return ringGesture(bench, p);
-    if (retouch.aid === "fence") return loopGesture(p, (o) => bench.addAid("fence", o));
+    if (retouch.aid === "fence") return loopGesture(p, (o) => (bench.addAid("fence", o), bench.retouch({ aid: null })));
     if (retouch.aid === "guide") return guideGesture(bench, p);
     if (retouch.aid) return areaGesture(bench, p, retouch.aid);
     const why = hindrance(bench.store.getState());
@@ -92,7 +94,7 @@ export function RetouchLayer({ lie, size, toTake, picture, blocked }: Props) {
     const p: Point = [...toTake(e), pressure(e)];
     const g = started(p);
     if (!g) return;
-    e.currentTarget.setPointerCapture(e.pointerId);
+    capturePointer(e.currentTarget, e.pointerId);
     bench.gestureBegins(cancel);
     gesture.current = { g, until: e.timeStamp };
     if (g.trace) setTrace({ kind: g.trace, points: [p] });
@@ -134,6 +136,7 @@ export function RetouchLayer({ lie, size, toTake, picture, blocked }: Props) {
   return (
     <div
       ref={surface}
+      data-surface
       data-testid="retouch-layer"
       className="absolute inset-0 touch-none"
       style={{ cursor: blocked ? "grab" : loop && !sizing ? "crosshair" : "none" }}

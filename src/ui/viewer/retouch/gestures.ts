@@ -89,11 +89,13 @@ export function guideGesture(bench: Bench, first: Point): Gesture {
     trace: "line",
     move: (points) => void (last = points.at(-1)!),
     end() {
-      if (Math.hypot(last[0] - first[0], last[1] - first[1]) > 3)
-        bench.addAid("guides", [
-          [round(first[0]), round(first[1])],
-          [round(last[0]), round(last[1])],
-        ]);
+      if (Math.hypot(last[0] - first[0], last[1] - first[1]) <= 3) return;
+      bench.addAid("guides", [
+        [round(first[0]), round(first[1])],
+        [round(last[0]), round(last[1])],
+      ]);
+      // one line a time: left on it would swallow the loop that comes next
+      bench.retouch({ aid: null });
     },
     cancel: () => undefined,
   };

@@ -1,0 +1,7 @@
+import { pass } from "@/server/engine";
+import { checkedId, jsonBody, route } from "@/server/route";
+import { takeTurnSchema } from "@/wire/take";
+
+export const POST = route<{ id: string }>(async (req, { id }) =>
+  pass(`/takes/${checkedId(id)}/turn`, { method: "POST", body: takeTurnSchema.parse(await jsonBody(req)) }),
+);
