@@ -17,12 +17,14 @@ export interface Grain {
 
 /**
  * Noise from differences of frames that lie far apart: the variance within blocks of 8 × 8, half of that of the difference, tallied by
- * brightness. Of each tally the median is taken, since whatever moves only adds to its upper part; blocks that are copied
- * (as encoders do) are left out. Frames that follow each other would not do: an encoder predicts one from the other, noise and
+ * brightness. Of each tally the median is taken, since whatever moves only adds to its upper part; where that is half of the
+ * picture (water, leaves) the median is what moves, and the mode tells. Blocks that are copied (as encoders do) are left out. Frames that follow each other would not do: an encoder predicts one from the other, noise and
  * all, and their difference holds only what it wrote anew (the variogram of H.264 footage rises for some thirty frames).
  */
 export class NoiseMeter {
   private readonly tally = Array.from({ length: LEVELS }, () => new Float64Array(STEPS));
+  /** Blocks of each brightness, tallied or not. */
+  private readonly all = new Float64Array(LEVELS);
   private readonly sums = new Float64Array(3);
 
   /**
@@ -54,7 +56,9 @@ export class NoiseMeter {
         const mean = s / n;
         const variance = (q - n * mean * mean) / (n - 1) / (1 + gain * gain);
         const bin = Math.min(LEVELS - 1, Math.floor((((level * k) / n) * LEVELS) / 256));
-        this.tally[bin][Math.min(STEPS - 1, Math.floor(Math.sqrt(Math.max(0, variance)) / STEP))]++;
+        const step = Math.floor(Math.sqrt(Math.max(0, variance)) / STEP);
+        this.all[bin]++;
+        if (step < STEPS) this.tally[bin][step]++; // beyond: surely no noise
         if (variance > 0.04 && variance < 25) {
           let [h, v] = [0, 0];
           for (let j = 0; j < BLOCK; j++)
@@ -74,21 +78,24 @@ export class NoiseMeter {
   /** Forgets what was counted. */
   clear(): void {
     this.tally.forEach((t) => t.fill(0));
+    this.all.fill(0);
     this.sums.fill(0);
   }
 
   result(): Grain {
-    const middle = (t: Float64Array) => {
-      const all = t.reduce((a, b) => a + b, 0);
-      if (all < 24) return null;
-      let sum = 0;
-      for (let i = 0; i < STEPS; i++) {
-        if (sum + t[i] >= all / 2) return { count: all, sigma: STEP * (i + (all / 2 - sum) / t[i]) * MEDIAN };
-        sum += t[i];
-      }
-      return null;
+    const middle = (t: Float64Array, level: number, least: number) => {
+      const count = t.reduce((a, b) => a + b, 0);
+      if (count < 24) return null;
+      const mode = modeOf(t, count);
+      let held = 0;
+      for (let i = Math.floor((1 - SPREAD) * mode); i <= (1 + SPREAD) * mode && i < STEPS; i++) held += t[i];
+      // a brightness of which little but moving things is made says nothing about noise
+      if (held < least * this.all[level]) return null;
+      return { count: held, sigma: STEP * Math.min(medianOf(t, count), BEYOND_MODE * mode) * MEDIAN };
     };
-    const found = this.tally.map(middle);
+    const strict = this.tally.map((t, i) => middle(t, i, QUIET_SHARE));
+    // where nothing is quiet, what is least so
+    const found = strict.some(Boolean) ? strict : this.tally.map((t, i) => middle(t, i, 0));
     const byLevel = found.flatMap((f, i): [number, number][] => (f ? [[Math.round(((i + 0.5) * 256) / LEVELS), f.sigma]] : []));
     let [s, n] = [0, 0];
     for (const f of found)
@@ -103,3 +110,43 @@ export class NoiseMeter {
 
 /** σ over the median of a block's standard deviation, 63 degrees of freedom (Wilson & Hilferty 1931: the median of χ² is near n(1 − 2/9n)³). */
 const MEDIAN = 1 / Math.sqrt((1 - 2 / (9 * 63)) ** 3);
+
+/**
+ * How far the median of a tally may lie above its mode, for noise alone. White noise has both in one place; what encoders leave of
+ * it is skewed (by up to a tenth on H.264 of several grains), and anything beyond that is something that moves.
+ */
+const BEYOND_MODE = 1.1;
+
+/** The share of a brightness's blocks that must hold noise alone for it to count. */
+const QUIET_SHARE = 0.45;
+
+/** How far about their mode the blocks that hold noise alone lie, and counts as such: three times the 9 % by which 63 degrees of freedom scatter. */
+const SPREAD = 0.27;
+
+/** The median of a tally of `count`, in steps. */
+function medianOf(t: Float64Array, count: number): number {
+  let sum = 0;
+  for (let i = 0; i < t.length; i++) {
+    if (sum + t[i] >= count / 2) return i + (count / 2 - sum) / t[i];
+    sum += t[i];
+  }
+  return t.length;
+}
+
+/** The mode of a tally of `count`, in steps: again and again the narrowest stretch that holds half of what is left (half-sample mode, Bickel & Frühwirth 2006). */
+function modeOf(t: Float64Array, count: number): number {
+  let [from, to, left] = [0, t.length, count];
+  while (to - from > 4) {
+    let best = { from, to, held: left };
+    for (let a = from, b = from, held = 0; a < to; held -= t[a++]) {
+      while (b < to && held < left / 2) held += t[b++];
+      if (held < left / 2) break;
+      if (b - a < best.to - best.from || (b - a === best.to - best.from && held > best.held)) best = { from: a, to: b, held };
+    }
+    if (best.to - best.from === to - from) break;
+    [from, to, left] = [best.from, best.to, best.held];
+  }
+  let s = 0;
+  for (let i = from; i < to; i++) s += t[i] * (i + 0.5);
+  return s / left;
+}

@@ -102,6 +102,30 @@ describe("noise", () => {
       expect(Math.abs(g.correlation[0] - (soft ? 0.5 : 0))).toBeLessThan(0.08);
     }
   });
+
+  it.each([0.6, 1.3, 4])("of σ %d is found though something moves in half of the picture and more", (sigma) => {
+    const [w, h] = [320, 192];
+    const normal = normals(5);
+    for (const share of [0, 0.3, 0.6]) {
+      const meter = new NoiseMeter();
+      // slopes of any height and direction over the lower part, other ones in every frame
+      const rnd = random(9);
+      const make = (): Plane => {
+        const slopes = Array.from({ length: (w / 8) * (h / 8) }, () => [rnd() * 24 - 12, rnd() * 24 - 12, rnd() * 16 - 8]);
+        const data = new Uint8Array(w * h);
+        for (let y = 0; y < h; y++)
+          for (let x = 0; x < w; x++) {
+            const [sx, sy, lift] = slopes[Math.floor(y / 8) * (w / 8) + Math.floor(x / 8)];
+            const wave = y >= h * (1 - share) ? (sx * (x % 8) + sy * (y % 8)) / 8 + lift : 0;
+            data[y * w + x] = clip(100 + wave + sigma * normal());
+          }
+        return { width: w, height: h, data };
+      };
+      for (let n = 1; n < 9; n++) meter.add(make(), make(), 8);
+      // a code value is a step of its own: its rounding adds a twelfth
+      expect(Math.abs(meter.result().sigma / Math.sqrt(sigma ** 2 + 1 / 12) - 1), `${share} moves`).toBeLessThan(0.13);
+    }
+  });
 });
 
 describe("bars", () => {
