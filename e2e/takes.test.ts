@@ -6,7 +6,7 @@ import { AxeBuilder } from "@axe-core/webdriverjs";
 import type { WebDriver } from "selenium-webdriver";
 import { afterAll, beforeAll, expect, it } from "vitest";
 import type { Production } from "../src/wire/shot";
-import { ffmpeg } from "../tests/support/ffmpeg";
+import { ffmpeg, ffprobe } from "../tests/support/ffmpeg";
 import { type App, startApp, until } from "./support/app";
 import { BenchDriver, By, complaints, downloads, Key, openBrowser } from "./support/browser";
 
@@ -154,4 +154,143 @@ it("axe finds nothing serious on the first page, the bench, retouching, render a
   expect(await serious()).toEqual([]);
   const noise = (await complaints(d)).filter((m) => !/status of 422|willReadFrequently/.test(m)); // the refused files, and this test's own reading of pixels
   expect(noise).toEqual([]);
+});
+
+it("nothing that comes or goes moves the picture; its figures are true after a resize, and panes stay as they were left", async () => {
+  await b.open(app.url, "pier");
+  const place = () =>
+    d.executeScript<number[]>(
+      "const r = document.querySelector('[data-testid=picture]').getBoundingClientRect(); return [r.left, r.top, r.width, r.height].map(Math.round);",
+    );
+  const first = await place();
+  for (const stage of ["Scout", "Plate", "Patch", "Render", "Patch"]) {
+    await (await b.byText(stage)).click();
+    expect(await place(), stage).toEqual(first);
+  }
+  // rows come: five patches more than the timeline can show
+  for (let i = 0; i < 5; i++) {
+    await b.keys("3");
+    await b.drag([
+      [40 + 50 * i, 20],
+      [60 + 50 * i, 40],
+    ]);
+    await b.saved();
+  }
+  expect(await place()).toEqual(first);
+  await b.keys("b");
+  await b.find('section[aria-label="Touches"]');
+  expect(await place()).toEqual(first);
+  await b.keys(Key.ESCAPE);
+  // a pane is dragged by its edge: the picture has more room, the figure says so, and it is so after a reload
+  const zoom = async () => Number(/\d+/.exec(await (await b.find("[data-testid=zoom]")).getText())![0]);
+  const true_ = async () => Math.round((100 * (await place())[2]) / 320);
+  await b.dragElement(await b.byLabel("Height of the timeline"), 0, 60);
+  await until("more room", async () => (await place())[3] > first[3]);
+  expect(Math.abs((await zoom()) - (await true_()))).toBeLessThanOrEqual(1);
+  const wider = await place();
+  await d.navigate().refresh();
+  await b.exact();
+  await until("the pane as it was left", async () => String(await place()) === String(wider));
+  const rect = await d.manage().window().getRect();
+  await d
+    .manage()
+    .window()
+    .setRect({ ...rect, width: rect.width + 240 });
+  await until("another size", async () => (await place())[2] !== wider[2]);
+  expect(Math.abs((await zoom()) - (await true_()))).toBeLessThanOrEqual(1);
+  // one key folds all panes, and puts them back as usual
+  await d.manage().window().setRect(rect);
+  await b.chord(Key.SHIFT, "z");
+  await until("the usual panes", async () => String(await place()) === String(first));
+  await b.chord(Key.SHIFT, "z");
+  await until("the picture alone with its timeline's ruler", async () => (await place())[2] > 1.4 * first[2]);
+  await b.chord(Key.SHIFT, "z");
+  // read at 200 %: 640 by 400 pixels for all of it; picture and card are both there to be used
+  const [w, h] = await d.executeScript<[number, number]>("return [outerWidth - innerWidth, outerHeight - innerHeight]");
+  await d
+    .manage()
+    .window()
+    .setRect({ ...rect, width: 640 + w, height: 400 + h });
+  await until("the picture in its place", async () => {
+    const [x, y, pw, ph] = await place();
+    return x >= 0 && y > 60 && pw > 250 && x + pw < 400 && y + ph < 380;
+  });
+  await (await b.byText("Plate")).click();
+  await (await d.findElement(By.xpath("//aside[@aria-label='Card']//button[starts-with(normalize-space(.), 'Hold frame')]"))).click();
+  await b.saved();
+  await d.manage().window().setRect(rect);
+});
+
+it("a film that lies on its side is shown upright, by its flag or by hand; its samples stay, and what is rendered is flagged", async () => {
+  // red on the left as it was recorded; its flag says a quarter to the right, so red belongs on top
+  const halves = "color=red:s=160x180:r=25:d=0.4[a];color=blue:s=160x180:r=25:d=0.4[b];[a][b]hstack";
+  ffmpeg(["-y", "-f", "lavfi", "-i", halves, "-c:v", "libx264", "-pix_fmt", "yuv420p", file("flat.mp4")]);
+  ffmpeg(["-y", "-i", file("flat.mp4"), "-c", "copy", "-metadata:s:v", "rotate=90", file("phone.mp4")]);
+  await d.get(app.url);
+  await (await until("the page", () => d.findElement(By.css("input[type=file]")))).sendKeys(file("phone.mp4"));
+  await b.open(app.url, "phone");
+  const box = () =>
+    d.executeScript<number[]>(
+      "const r = document.querySelector('[data-testid=picture]').getBoundingClientRect(); return [r.left, r.top, r.width, r.height];",
+    );
+  const [x, y, w, h] = await box();
+  expect(h / w).toBeCloseTo(320 / 180, 1);
+  const { default: sharp } = await import("sharp");
+  const seen = async (px: number, py: number) => {
+    const { data, info } = await sharp(Buffer.from(await d.takeScreenshot(), "base64"))
+      .raw()
+      .toBuffer({ resolveWithObject: true });
+    const k = (Math.round(py) * info.width + Math.round(px)) * info.channels;
+    return data[k] > data[k + 2] ? "red" : "blue";
+  };
+  expect([await seen(x + w / 2, y + h * 0.1), await seen(x + w / 2, y + h * 0.9)]).toEqual(["red", "blue"]);
+  // drawn at the right of the upper half as it is seen: near the recorded picture's left side, and its upper edge
+  await b.keys("4");
+  const from = { x: Math.round(x + w * 0.6), y: Math.round(y + h * 0.1) };
+  const a = d.actions().move({ ...from }).press(); // prettier-ignore
+  await a
+    .move({ x: Math.round(x + w * 0.9), y: Math.round(y + h * 0.3), duration: 60 })
+    .release()
+    .perform();
+  await b.saved();
+  const { id, recipe } = await (async () => {
+    const shot = (await productions()).flatMap((p) => p.shots).find((s) => s.name === "phone")!;
+    const { recipe: r } = (await (await fetch(`${app.url}/api/shots/${shot.id}`)).json()) as { recipe: unknown };
+    return { id: shot.id, recipe: JSON.stringify(r) };
+  })();
+  const [, cx, cy] = /"center":(?:\{"keys":\[\{"f":0,"v":)?\[([\d.]+),([\d.]+)\]/.exec(recipe)!;
+  expect(Math.abs(Number(cx) - 320 * 0.2)).toBeLessThan(3);
+  expect(Math.abs(Number(cy) - 180 * 0.25)).toBeLessThan(3);
+  // by hand: as it was recorded
+  await (await b.byText("Scout")).click();
+  await (await b.byLabel("How the take is turned")).click();
+  await d.findElement(By.css("option[value='0']")).click();
+  await until("the picture as it was recorded", async () => {
+    const [, , rw, rh] = await box();
+    return rw > rh;
+  });
+  await d.findElement(By.css("option[value='270']")).click();
+  await until("the picture on its other side", async () => {
+    const [, , rw, rh] = await box();
+    return rh > rw;
+  });
+  const body = { codec: "h264", preset: "ultrafast", crf: 20, what: "result", convert: false };
+  const job = (await (
+    await fetch(`${app.url}/api/shots/${id}/renders`, {
+      method: "POST",
+      headers: { "content-type": "application/json", origin: app.url },
+      body: JSON.stringify(body),
+    })
+  ).json()) as { id: string };
+  const film = await until("the render", async () => {
+    const r = await fetch(`${app.url}/api/jobs/${job.id}/file`);
+    return r.ok && Buffer.from(await r.arrayBuffer());
+  });
+  writeFileSync(file("mended.mp4"), film);
+  const [stream] = ffprobe(file("mended.mp4"), "-select_streams", "v", "-show_streams").streams as {
+    width: number;
+    side_data_list: { rotation: number }[];
+  }[];
+  expect(stream.width).toBe(320);
+  expect(((-stream.side_data_list[0].rotation % 360) + 360) % 360).toBe(270);
 });

@@ -3,6 +3,7 @@ import { desk as bareDesk } from "../../../tests/support/desk";
 import { recipeWith, YUV420 } from "../../../tests/support/pictures";
 import type { PaintLayer, Recipe, Touch } from "../../core/document";
 import type { Painter } from "../picture/painter";
+import { atFrame } from "./counting";
 import { byLoop, createRetouching, hindrance, offsetFor, sourceRef } from "./retouching";
 import { type BenchState, firstRetouch, type Retouch } from "./state";
 
@@ -52,7 +53,7 @@ describe("a touch in the making", () => {
     expect(touchesOf(get())[0]).toMatchObject({ kind: "uncover", frames: [3, 5], source: { take: "a", frame: 9 }, light: true });
     expect(get().frame).toBe(6);
     expect(get().retouch.from.uncover).toEqual({ take: "a", frame: 9 });
-    expect(done).toEqual(["Uncover dab"]);
+    expect(done).toEqual([`Uncover dab on frame ${atFrame(3)}`]);
   });
 
   it("takes the aids of a fill along, and only of a fill", () => {

@@ -5,7 +5,7 @@ import { recipeWith } from "../../../tests/support/pictures";
 import type { PatchLayer } from "../../core/document";
 import { valueAt } from "../../core/time/keyed";
 import { keysOf, KEYS, pressedKey, shownKeys, whyNot, withOwnKey } from "../input/keys";
-import { countingOf } from "./counting";
+import { atFrame, counted, countingOf } from "./counting";
 import { curvesOf, drawnValue, putCurve } from "./curves";
 import { copyKeys, keyframesOf, pasteKeys, removeKeys } from "./keyframes";
 import { createKeys } from "./keys";
@@ -38,7 +38,7 @@ describe("keyframes", () => {
     expect(keyframesOf(d.get().recipe, l)).toEqual([6, 8]);
     expect(l.opacity).toEqual({ keys: [{ f: 6, v: 0 }] });
     expect(d.get().keysPicked).toEqual([{ layer: "l", f: 6 }]);
-    expect(d.done).toEqual(["Move a keyframe of thing to frame 6"]);
+    expect(d.done.map((x) => counted(x, String))).toEqual(["Move a keyframe of thing to frame 6"]);
     keys.easeKeysTo("step", "held");
     expect((d.get().recipe.intruders[0].layers[0] as PatchLayer).opacity).toEqual({ keys: [{ f: 6, v: 0, ease: "step" }] });
   });
@@ -141,5 +141,17 @@ describe("keys", () => {
     // the key that became free can be given away
     expect(whyNot("keyframe", "h", own)).toBeNull();
     expect(withOwnKey(own, "handles", "h")).toEqual({});
+  });
+});
+
+describe("the name of an edit", () => {
+  const info = { rate: [25, 1], timecode: "10:00:00:00" } as unknown as Parameters<typeof countingOf>[1];
+  it("tells its frames as they are counted when it is read, whatever was chosen when it was done", () => {
+    const name = `Move a keyframe of Boom 2 to frame ${atFrame(30)}`;
+    expect(counted(name, countingOf({ counting: "frames", first: 1001 }, info).show)).toBe("Move a keyframe of Boom 2 to frame 1031");
+    expect(counted(name, countingOf({ counting: "timecode", first: 0 }, info).show)).toBe("Move a keyframe of Boom 2 to frame 10:00:01:05");
+    // as it is stored it reads well too, and what somebody typed is left alone
+    expect(name.replace(/\u2060/g, "")).toBe("Move a keyframe of Boom 2 to frame 30");
+    expect(counted("Name it Boom 12", String)).toBe("Name it Boom 12");
   });
 });

@@ -30,6 +30,8 @@ export function ValueCurve({ layer, curve, axis, first, last, height }: Props) {
   const box = useRef<SVGSVGElement>(null);
   const grip = useRef<{ g: Grip; value: Keyed<Value>; range: { low: number; high: number }; moved: boolean } | null>(null);
   const frozen = useRef<{ low: number; high: number } | null>(null);
+  // a curve that is opened can be seen at once
+  useEffect(() => box.current!.scrollIntoView({ block: "nearest" }), []);
   const numeric = isNumber(curve);
   const keys: Key<Value>[] = isKeyed(curve.value) ? curve.value.keys : [];
   const frames = Array.from({ length: last - first + 1 }, (_, i) => first + i);

@@ -100,6 +100,8 @@ export function Viewer() {
     if (e.pointerType === "touch") {
       fingers.current.set(e.pointerId, { x: e.clientX, y: e.clientY });
       if (fingers.current.size > 1) {
+        // what the first finger began is not meant
+        bench.breakOff();
         setPinching(true);
         e.stopPropagation();
         return;
