@@ -19,12 +19,19 @@ export function BenchPage({ id }: { id: string }) {
   const doc = query.data;
   useEffect(() => {
     if (!doc) return;
+    // one note at a time: a new one takes the place of the one before (each with an id of its own, since one that goes takes its id along a moment later)
+    let note: string | number | null = null;
+    const away = () => {
+      if (note !== null) toast.dismiss(note);
+      note = null;
+    };
     const b = createBench(doc, {
       problem: (m) => void toast.error(m, { id: m, duration: 12000 }),
-      // one note at a time: a new one takes the place of the one before
-      said: (m, instead) =>
-        void toast(m, { id: "said", action: instead && { label: instead.words, onClick: instead.run }, duration: instead ? 9000 : 4000 }),
-      ended: () => void toast.dismiss("said"),
+      said(m, instead) {
+        away();
+        note = toast(m, { action: instead && { label: instead.words, onClick: instead.run }, duration: instead ? 9000 : 4000 });
+      },
+      ended: away,
     });
     void loadPreferences();
     setBench(b);

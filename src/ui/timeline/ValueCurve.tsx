@@ -31,7 +31,9 @@ export function ValueCurve({ layer, curve, axis, first, last, height }: Props) {
   const grip = useRef<{ g: Grip; value: Keyed<Value>; range: { low: number; high: number }; moved: boolean } | null>(null);
   const frozen = useRef<{ low: number; high: number } | null>(null);
   // a curve that is opened can be seen at once
-  useEffect(() => box.current!.scrollIntoView({ block: "nearest" }), []);
+  useEffect(() => {
+    void box.current!.scrollIntoView({ block: "nearest" }); // newer browsers answer with a promise, which is no clean-up
+  }, []);
   const numeric = isNumber(curve);
   const keys: Key<Value>[] = isKeyed(curve.value) ? curve.value.keys : [];
   const frames = Array.from({ length: last - first + 1 }, (_, i) => first + i);
