@@ -1,4 +1,4 @@
-/** Arrows point down only: app → ui → client → wire → recipe → core; app → server → wire; engine → wire → recipe → core. */
+/** Arrows point down only: app → ui → client → wire → recipe → core; app → web → wire; engine → wire → recipe → core. */
 const layer = (name) => `^src/${name}/`;
 const no = (from, to) => ({
   name: `${from}-not-${to.join("-")}`,
@@ -9,13 +9,13 @@ const no = (from, to) => ({
 
 module.exports = {
   forbidden: [
-    no("core", ["recipe", "wire", "engine", "server", "client", "ui", "app"]),
-    no("recipe", ["wire", "engine", "server", "client", "ui", "app"]),
-    no("wire", ["engine", "server", "client", "ui", "app"]),
-    no("engine", ["server", "client", "ui", "app"]),
-    no("server", ["engine", "client", "ui", "app"]),
-    no("client", ["engine", "server", "ui", "app"]),
-    no("ui", ["engine", "server", "app"]),
+    no("core", ["recipe", "wire", "engine", "web", "client", "ui", "app"]),
+    no("recipe", ["wire", "engine", "web", "client", "ui", "app"]),
+    no("wire", ["engine", "web", "client", "ui", "app"]),
+    no("engine", ["web", "client", "ui", "app"]),
+    no("web", ["engine", "client", "ui", "app"]),
+    no("client", ["engine", "web", "ui", "app"]),
+    no("ui", ["engine", "web", "app"]),
     no("app", ["engine"]),
     {
       name: "core-stands-alone",

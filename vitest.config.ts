@@ -10,10 +10,20 @@ export default defineConfig({
         resolve: { alias },
         test: {
           name: "unit",
-          include: ["src/**/*.test.ts", "demo/**/*.test.ts", "tests/**/*.test.ts"],
+          include: ["src/**/*.test.ts"],
           testTimeout: 600_000,
           hookTimeout: 600_000,
           isolate: false, // none of them changes what others import
+        },
+      },
+      {
+        resolve: { alias },
+        test: {
+          name: "integration",
+          include: ["demo/**/*.test.ts", "tests/integration/**/*.test.ts"],
+          testTimeout: 600_000,
+          hookTimeout: 600_000,
+          isolate: false,
         },
       },
       {

@@ -3,21 +3,21 @@ import { existsSync, readdirSync } from "node:fs";
 import { join } from "node:path";
 import type { WebDriver } from "selenium-webdriver";
 import { afterAll, beforeAll, expect, it } from "vitest";
-import { Truth } from "../bench/truth/truth";
+import { Truth } from "../benchmarks/truth/truth";
 import { frames } from "../demo/make/decode";
 import { type App, ROOT, startApp, until } from "./support/app";
-import { BenchDriver, By, downloads, Key, openBrowser } from "./support/browser";
+import { EditorDriver, By, downloads, Key, openBrowser } from "./support/browser";
 
 /** The first walk of the README without a pointer: a plate, an outline, its edge and its frames, an oval, and the file that comes of it. */
 let app: App;
 let d: WebDriver;
-let b: BenchDriver;
+let b: EditorDriver;
 const dl = downloads();
 
 beforeAll(async () => {
   app = await startApp("demo");
   d = await openBrowser(dl);
-  b = new BenchDriver(d);
+  b = new EditorDriver(d);
 });
 afterAll(async () => {
   await d?.quit();

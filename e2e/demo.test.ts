@@ -2,18 +2,18 @@ import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import type { WebDriver } from "selenium-webdriver";
 import type { Production } from "../src/wire/shot";
 import { startApp, until, type App } from "./support/app";
-import { BenchDriver, By, downloads, Key, openBrowser } from "./support/browser";
+import { EditorDriver, By, downloads, Key, openBrowser } from "./support/browser";
 
 /** The whole demo production, as a visitor finds it. */
 let app: App;
 let d: WebDriver;
-let b: BenchDriver;
+let b: EditorDriver;
 const state = async () => ((await (await fetch(`${app.url}/api/state`)).json()) as { productions: Production[] }).productions[0];
 
 beforeAll(async () => {
   app = await startApp("demo", undefined, { UMBER_DEMO: "1" });
   d = await openBrowser(downloads());
-  b = new BenchDriver(d);
+  b = new EditorDriver(d);
   await until("all takes to be read", async () => (await state())?.takes.filter((t) => t.state === "ready").length === 7, 120_000);
 });
 afterAll(async () => {

@@ -19,14 +19,14 @@ import { By, Key, type WebDriver } from "selenium-webdriver";
 import { afterAll, beforeAll, expect, it } from "vitest";
 import type { Production, ShotDocument } from "../src/wire/shot";
 import { type App, startApp, until } from "./support/app";
-import { BenchDriver, downloads, openBrowser } from "./support/browser";
+import { EditorDriver, downloads, openBrowser } from "./support/browser";
 
 /** Footage used where it lies, stills, originals that move or change, and taking things away again; by hand on the first page. */
 const media = mkdtempSync(join(tmpdir(), "umber-media-"));
 const outside = mkdtempSync(join(tmpdir(), "umber-outside-"));
 let app: App;
 let d: WebDriver;
-let b: BenchDriver;
+let b: EditorDriver;
 
 const PROBE = ["-v", "error", "-select_streams", "v", "-of", "csv=p=0"];
 const ff = (...args: string[]) => execFileSync("ffmpeg", ["-v", "error", "-y", ...args]);
@@ -55,7 +55,7 @@ beforeAll(async () => {
   ff("-f", "lavfi", "-i", "testsrc2=s=120x80:r=12", "-frames:v", "9", join(media, "day 1", "frames", "x_%03d.png"));
   app = await startApp("start", undefined, { UMBER_MEDIA: media });
   d = await openBrowser(downloads());
-  b = new BenchDriver(d);
+  b = new EditorDriver(d);
 });
 afterAll(async () => {
   await d?.quit();

@@ -1,22 +1,22 @@
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import type { WebDriver } from "selenium-webdriver";
 import type { PatchLayer } from "../src/core/document";
-import { tracksOf } from "../src/client/bench/keyframes";
+import { tracksOf } from "../src/client/editor/keyframes";
 import { type App, startApp } from "./support/app";
-import { BenchDriver, By, downloads, openBrowser } from "./support/browser";
+import { EditorDriver, By, downloads, openBrowser } from "./support/browser";
 import { Session } from "./support/session";
 import { againstTruth } from "./support/truth";
 
 /** Things that move, by pointer and keys: a moving mask over the same take slipped; the same frame beside. Against the truth of the demo takes. */
 let app: App;
 let d: WebDriver;
-let b: BenchDriver;
+let b: EditorDriver;
 let session: Session;
 
 beforeAll(async () => {
   app = await startApp("demo", undefined, { UMBER_DEMO: "quay,hull" });
   d = await openBrowser(downloads());
-  b = new BenchDriver(d);
+  b = new EditorDriver(d);
   session = new Session(app);
   for (const n of ["Quay", "Hull"]) await session.shot(n);
 });

@@ -3,23 +3,23 @@ import { join } from "node:path";
 import { Origin, type WebDriver } from "selenium-webdriver";
 import sharp from "sharp";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
-import { type Picture, Truth } from "../bench/truth/truth";
+import { type Picture, Truth } from "../benchmarks/truth/truth";
 import { frames } from "../demo/make/decode";
 import { blur } from "../demo/make/image";
 import type { Touch } from "../src/core/document";
 import type { Rect } from "../src/core/pixels/frame";
 import { type App, ROOT, startApp, until } from "./support/app";
-import { BenchDriver, Button, By, downloads, Key, openBrowser } from "./support/browser";
+import { EditorDriver, Button, By, downloads, Key, openBrowser } from "./support/browser";
 
 /** Retouching by pointer and keys, on single frames and on a held plate; what comes out is held against the truth. */
 let app: App;
 let d: WebDriver;
-let b: BenchDriver;
+let b: EditorDriver;
 
 beforeAll(async () => {
   app = await startApp("demo", undefined, { UMBER_DEMO: "hall,letter,office" });
   d = await openBrowser(downloads());
-  b = new BenchDriver(d);
+  b = new EditorDriver(d);
   await until(
     "the takes to be read",
     async () => ((await (await fetch(`${app.url}/api/state`)).json()) as { productions: { shots: unknown[] }[] }).productions[0]?.shots.length === 3,

@@ -4,20 +4,20 @@ import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import type { WebDriver } from "selenium-webdriver";
 import sharp from "sharp";
 import { startApp, until, type App, ROOT } from "./support/app";
-import { BenchDriver, By, downloads, Key, openBrowser } from "./support/browser";
+import { EditorDriver, By, downloads, Key, openBrowser } from "./support/browser";
 import { Session } from "./support/session";
 import { againstTruth } from "./support/truth";
 
 /** Scouting and clean pictures by pointer and keys; what comes out is compared with the truth of the demo takes. */
 let app: App;
 let d: WebDriver;
-let b: BenchDriver;
+let b: EditorDriver;
 let session: Session;
 
 beforeAll(async () => {
   app = await startApp("demo", undefined, { UMBER_DEMO: "hall,office,office-b,hull" });
   d = await openBrowser(downloads());
-  b = new BenchDriver(d);
+  b = new EditorDriver(d);
   session = new Session(app);
   for (const n of ["Ticket hall", "Ticket office", "Ticket office, second take", "Hull"]) await session.shot(n);
 });

@@ -4,17 +4,17 @@ import type { WebDriver } from "selenium-webdriver";
 import { afterAll, beforeAll, expect, it } from "vitest";
 import type { ShotDocument } from "../src/wire/shot";
 import { type App, startApp, until } from "./support/app";
-import { BenchDriver, By, downloads, Key, openBrowser } from "./support/browser";
+import { EditorDriver, By, downloads, Key, openBrowser } from "./support/browser";
 
 /** Web and engine are killed at bad moments; what was acknowledged is there, undo included. */
 let app: App;
 let d: WebDriver;
-let b: BenchDriver;
+let b: EditorDriver;
 
 beforeAll(async () => {
   app = await startApp("demo");
   d = await openBrowser(downloads());
-  b = new BenchDriver(d);
+  b = new EditorDriver(d);
 });
 afterAll(async () => {
   await d?.quit();
@@ -61,7 +61,7 @@ it("after kill -9 of the web process and a reload, all is there and can be undon
     "the page to come back",
     async () => {
       await d.navigate().refresh();
-      return until("the bench", () => d.findElement(By.css('[data-testid="frame"]')), 4000);
+      return until("the editor", () => d.findElement(By.css('[data-testid="frame"]')), 4000);
     },
     30_000,
   );

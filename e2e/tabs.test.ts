@@ -1,7 +1,7 @@
 import type { WebDriver } from "selenium-webdriver";
 import { afterAll, beforeAll, expect, it } from "vitest";
 import { type App, startApp, until } from "./support/app";
-import { BenchDriver, By, downloads, Key, openBrowser } from "./support/browser";
+import { EditorDriver, By, downloads, Key, openBrowser } from "./support/browser";
 import { Session } from "./support/session";
 
 /** Two windows on one shot: each follows the other, and no edit is written over another unasked. */
@@ -9,7 +9,7 @@ let app: App;
 let s: Session;
 let shot: string;
 let d: WebDriver;
-let b: BenchDriver;
+let b: EditorDriver;
 let tabs: string[];
 
 const to = (k: 0 | 1) => d.switchTo().window(tabs[k]);
@@ -31,7 +31,7 @@ beforeAll(async () => {
   s = new Session(app);
   shot = (await s.shot("Ticket hall")).id;
   d = await openBrowser(downloads());
-  b = new BenchDriver(d);
+  b = new EditorDriver(d);
   await b.open(app.url, "Ticket hall");
   const [first] = await d.getAllWindowHandles();
   await d.switchTo().newWindow("tab");

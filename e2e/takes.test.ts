@@ -6,21 +6,21 @@ import { AxeBuilder } from "@axe-core/webdriverjs";
 import type { WebDriver } from "selenium-webdriver";
 import { afterAll, beforeAll, expect, it } from "vitest";
 import type { Production } from "../src/wire/shot";
-import { ffmpeg, ffprobe } from "../tests/support/ffmpeg";
+import { ffmpeg, ffprobe } from "../testkit/ffmpeg";
 import { type App, startApp, until } from "./support/app";
-import { BenchDriver, By, complaints, downloads, Key, openBrowser } from "./support/browser";
+import { EditorDriver, By, complaints, downloads, Key, openBrowser } from "./support/browser";
 
 /** The user's own footage over the first page: what is refused, what becomes a take; who may ask; who can use it. */
 let app: App;
 let d: WebDriver;
-let b: BenchDriver;
+let b: EditorDriver;
 const dir = mkdtempSync(join(tmpdir(), "umber-takes-"));
 const file = (n: string) => join(dir, n);
 
 beforeAll(async () => {
   app = await startApp("start");
   d = await openBrowser(downloads());
-  b = new BenchDriver(d);
+  b = new EditorDriver(d);
   ffmpeg([
     "-y",
     "-f",
@@ -129,7 +129,7 @@ it("answers only its own page: foreign hosts, origins and paths are refused", as
   expect(await status("/api/state", {})).toBe(200);
 });
 
-it("axe finds nothing serious on the first page, the bench, retouching, render and keys; the console is quiet", async () => {
+it("axe finds nothing serious on the first page, the editor, retouching, render and keys; the console is quiet", async () => {
   expect(await serious()).toEqual([]);
   await b.keys("?");
   await b.byText("Done");

@@ -7,16 +7,16 @@ import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import type { Recipe } from "../src/core/document";
 import { frameFromBytes } from "../src/core/pixels/frame";
 import { toRgba8 } from "../src/core/pixels/toRgb";
-import { decodeAll } from "../tests/support/ffmpeg";
-import { YUV420 } from "../tests/support/pictures";
+import { decodeAll } from "../testkit/ffmpeg";
+import { YUV420 } from "../testkit/pictures";
 import { type App, ROOT, startApp, until } from "./support/app";
-import { BenchDriver, By, downloads, Key, openBrowser } from "./support/browser";
+import { EditorDriver, By, downloads, Key, openBrowser } from "./support/browser";
 import { luma, luma10, psnr } from "./support/measure";
 
 /** The whole job on the take `hall`, by pointer and keys; then the files that came out, against the truth. */
 let app: App;
 let d: WebDriver;
-let b: BenchDriver;
+let b: EditorDriver;
 const dl = downloads();
 const [W, H] = [1280, 720];
 const CLEAN = 28;
@@ -25,7 +25,7 @@ const WORST = 55;
 beforeAll(async () => {
   app = await startApp("demo");
   d = await openBrowser(dl);
-  b = new BenchDriver(d);
+  b = new EditorDriver(d);
   await until(
     "the take to be read",
     async () => ((await (await fetch(`${app.url}/api/state`)).json()) as { productions: { shots: unknown[] }[] }).productions[0]?.shots.length,

@@ -1,13 +1,13 @@
 /** Takes the pictures in docs/screenshots from the running demo, on a data folder of its own, at 1280×800. */
 import { mkdirSync } from "node:fs";
 import { startApp, until } from "../e2e/support/app";
-import { BenchDriver, By, downloads, Key, openBrowser } from "../e2e/support/browser";
+import { EditorDriver, By, downloads, Key, openBrowser } from "../e2e/support/browser";
 
 const out = new URL("../docs/screenshots/", import.meta.url).pathname;
 mkdirSync(out, { recursive: true });
 const app = await startApp("demo", undefined, { UMBER_DEMO: "1", UMBER_MEDIA: new URL("../demo", import.meta.url).pathname });
 const d = await openBrowser(downloads());
-const b = new BenchDriver(d);
+const b = new EditorDriver(d);
 const pause = (ms: number) => new Promise((r) => setTimeout(r, ms));
 try {
   await until(
@@ -78,7 +78,7 @@ try {
   await b.exact();
   await b.hover(1100, 650);
   await pause(400);
-  await b.picture(`${out}bench.png`);
+  await b.picture(`${out}editor.png`);
   await b.keys("8", "h");
   await b.exact();
   await b.dragElement(await b.find('[data-testid="wipe-bar"]'), 60, 0);

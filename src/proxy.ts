@@ -1,6 +1,6 @@
 import { NextResponse, type NextRequest } from "next/server";
-import { hasEntered, isExposed } from "@/server/entry";
-import { fromOurPage, fromThisMachine } from "@/server/route";
+import { hasEntered, isExposed } from "@/web/entry";
+import { fromOurPage, fromThisMachine } from "@/web/route";
 
 /** A content security policy by nonce for pages. Routes under /api do not pass here: a proxy would buffer what is uploaded. */
 export function proxy(req: NextRequest): NextResponse {

@@ -46,8 +46,8 @@ export async function complaints(d: WebDriver): Promise<string[]> {
   return entries.filter((e) => e.level.value >= logging.Level.WARNING.value).map((e) => e.message);
 }
 
-/** The bench, driven as a user would: keys, and the pointer on the picture in the take's pixels. */
-export class BenchDriver {
+/** The editor, driven as a user would: keys, and the pointer on the picture in the take's pixels. */
+export class EditorDriver {
   constructor(readonly d: WebDriver) {}
 
   /** Finds an element, waiting a moment for it to come. */

@@ -1,4 +1,4 @@
-import { decodeAll } from "../../tests/support/ffmpeg";
+import { decodeAll } from "../../testkit/ffmpeg";
 
 /** PSNR in dB of 8-bit luma `a` against `b` (any depth scaled to 8 bit by the caller), over the samples `where` marks. */
 export function psnr(a: Uint8Array, b: ArrayLike<number>, where: (i: number) => boolean): number {

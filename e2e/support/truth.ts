@@ -1,6 +1,6 @@
 import { expect } from "vitest";
 import sharp from "sharp";
-import { Truth } from "../../bench/truth/truth";
+import { Truth } from "../../benchmarks/truth/truth";
 
 /** The shot's mended frame as 8-bit R′G′B′, and the take's own. */
 export async function still(url: string, shot: string, what: "frame" | "original", n: number) {

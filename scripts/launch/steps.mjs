@@ -67,7 +67,7 @@ export async function buildEngine(root) {
   await build({
     absWorkingDir: root,
     entryPoints: {
-      engine: "src/engine/server/main.ts",
+      engine: "src/engine/main.ts",
       "render-job": "src/engine/jobs/render-job.ts",
       "analysis-job": "src/engine/jobs/analysis-job.ts",
       cli: "src/engine/cli/main.ts",

@@ -43,15 +43,23 @@ export async function test(root) {
   const later = browser.filter((f) => LATER.includes(f.replace(".test.ts", "")));
   const of = (files) => files.map((f) => `e2e/${f}`);
   const parts = [
-    { name: "unit", project: "unit", files: [] },
-    { name: "browser", project: "e2e", files: of(browser.filter((f) => !later.includes(f))) },
-    { name: "browser, later", project: "e2e", files: of(later) },
-  ].map((p, i) => ({ ...p, report: join(reports, `${i}-${p.project}.json`) }));
+    { name: "unit and integration", projects: ["unit", "integration"], files: [] },
+    { name: "browser", projects: ["e2e"], files: of(browser.filter((f) => !later.includes(f))) },
+    { name: "browser, later", projects: ["e2e"], files: of(later) },
+  ].map((p, i) => ({ ...p, report: join(reports, `${i}-${p.projects[0]}.json`) }));
   for (const { report } of parts) rmSync(report, { force: true });
-  const start = ({ project, files, report }) =>
+  const start = ({ projects, files, report }) =>
     run(
       bin("vitest"),
-      ["run", "--project", project, "--maxWorkers=1", "--reporter=default", "--reporter=json", `--outputFile=${report}`, ...files],
+      [
+        "run",
+        ...projects.flatMap((p) => ["--project", p]),
+        "--maxWorkers=1",
+        "--reporter=default",
+        "--reporter=json",
+        `--outputFile=${report}`,
+        ...files,
+      ],
       root,
     );
   const [unit, first, second] = parts;

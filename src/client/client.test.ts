@@ -1,8 +1,8 @@
 import { describe, expect, it } from "vitest";
 import { shapePolygon } from "../core/shape/mask";
 import type { PatchLayer, Shape } from "../core/document";
-import { keyframesOf, moveKeys } from "./bench/keyframes";
-import { dragHandle, handlesOf, moveShape, STILL } from "./bench/shapes";
+import { keyframesOf, moveKeys } from "./editor/keyframes";
+import { dragHandle, handlesOf, moveShape, STILL } from "./editor/shapes";
 import { calculate } from "./input/arithmetic";
 
 describe("number fields", () => {

@@ -2,7 +2,7 @@ import fc from "fast-check";
 import { readFileSync } from "node:fs";
 import { describe, expect, it } from "vitest";
 import { z } from "zod";
-import { recipeWith } from "../../tests/support/pictures";
+import { recipeWith } from "../../testkit/pictures";
 import type { Recipe } from "../core/document";
 import { apply, disjoint, edit, type Revision, stacks } from "./edits";
 import { parseRecipe, recipeSchema } from "./schema";

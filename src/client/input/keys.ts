@@ -1,4 +1,4 @@
-/** Every key of the bench, in one place: what it does, where it is shown, which key it is unless somebody has chosen another. */
+/** Every key of the editor, in one place: what it does, where it is shown, which key it is unless somebody has chosen another. */
 export interface KeyEntry {
   id: string;
   group: "Time" | "Picture" | "Work" | "Tools";

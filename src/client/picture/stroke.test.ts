@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { noise, recipeWith, YUV420, YUV444 } from "../../../tests/support/pictures";
+import { noise, recipeWith, YUV420, YUV444 } from "../../../testkit/pictures";
 import type { Touch } from "../../core/document";
 import { bytesOf } from "../../core/pixels/frame";
 import { evaluatePlate } from "../../core/retouch/plate";

@@ -1,7 +1,7 @@
 import type { Point, Touch } from "../../core/document";
 import type { SitingName } from "../../core/pixels/colour";
 import { copyBack, copyFrame, type Frame, isEmpty, type Rect } from "../../core/pixels/frame";
-import { StrokeAlpha } from "../../core/retouch/brush";
+import { StrokeAlpha } from "../../core/shape/stroke";
 import { fenced } from "../../core/retouch/area";
 import { touchInput, type TouchPictures } from "../../core/retouch/source";
 import { layTouch, touchLight } from "../../core/retouch/touch";

@@ -1,7 +1,7 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
-import { ffmpeg } from "../../../tests/support/ffmpeg";
-import { noise, recipeWith, YUV420, YUV444 } from "../../../tests/support/pictures";
+import { ffmpeg } from "../../../testkit/ffmpeg";
+import { noise, recipeWith, YUV420, YUV444 } from "../../../testkit/pictures";
 import type { PatchLayer } from "../document";
 import { bytesOf, copyFrame, createFrame, type Frame, frameFromBytes } from "../pixels/frame";
 import { catmullRom } from "../pixels/resample";

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { noise, recipeWith, YUV420, YUV444 } from "../../../tests/support/pictures";
+import { noise, recipeWith, YUV420, YUV444 } from "../../../testkit/pictures";
 import type { PatchLayer, Recipe } from "../document";
 import { bytesOf, copyFrame, type PixelFormat } from "../pixels/frame";
 import { random } from "../random";

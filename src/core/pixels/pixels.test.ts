@@ -1,7 +1,7 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
-import { ffmpeg } from "../../../tests/support/ffmpeg";
-import { noise, YUV420, YUV444 } from "../../../tests/support/pictures";
+import { ffmpeg } from "../../../testkit/ffmpeg";
+import { noise, YUV420, YUV444 } from "../../../testkit/pictures";
 import { type Colour, codeRange, LUMA, rgbToYcbcr, ycbcrToRgb } from "./colour";
 import { bytesOf, createFrame, frameFromBytes, planeSizes } from "./frame";
 import { catmullRom, movedPlane } from "./resample";

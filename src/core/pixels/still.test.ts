@@ -3,7 +3,7 @@ import { random } from "../random";
 import type { Mask } from "../document";
 import { maskMatte } from "../shape/mask";
 import { over } from "../shape/matte";
-import { YUV420, YUV444 } from "../../../tests/support/pictures";
+import { YUV420, YUV444 } from "../../../testkit/pictures";
 import { type Still, stillFrame, stillValues } from "./still";
 
 const still = (width: number, height: number, channels: Still["channels"], bits: 8 | 16 = 8, seed = 3): Still => {

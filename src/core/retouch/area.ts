@@ -5,7 +5,7 @@ import { coverage } from "../shape/coverage";
 import { maskBounds, maskMatte } from "../shape/mask";
 import { join, type Matte } from "../shape/matte";
 import { flattenOutline } from "../shape/path";
-import { strokeBounds, strokeMatte } from "./brush";
+import { strokeBounds, strokeMatte } from "../shape/stroke";
 
 const outlineMask = (outline: Outline, feather = 0) => ({ shapes: [{ kind: "path" as const, op: "add" as const, points: outline }], feather });
 

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { YUV420, YUV444, noise } from "../../../tests/support/pictures";
+import { YUV420, YUV444, noise } from "../../../testkit/pictures";
 import type { Brush, Outline, Touch } from "../document";
 import { bytesOf, copyFrame, createFrame, type Frame, planeShift } from "../pixels/frame";
 import { random } from "../random";

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { noise, recipeWith, YUV420 } from "../../../tests/support/pictures";
+import { noise, recipeWith, YUV420 } from "../../../testkit/pictures";
 import { assertRuns, composeFrame, neededPictures, type Pictures } from "../compose/compose";
 import type { Canvas } from "../compose/patch";
 import { partsAlone } from "../compose/views";

@@ -1,6 +1,6 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
-import { noise, YUV420 } from "../../../tests/support/pictures";
+import { noise, YUV420 } from "../../../testkit/pictures";
 import type { Touch } from "../document";
 import { bytesOf, copyFrame, type Frame } from "../pixels/frame";
 import { planReplay } from "./replay";

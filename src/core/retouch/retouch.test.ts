@@ -1,8 +1,8 @@
 import { describe, expect, it } from "vitest";
-import { noise, recipeWith, YUV420 } from "../../../tests/support/pictures";
+import { noise, recipeWith, YUV420 } from "../../../testkit/pictures";
 import type { Brush, Touch } from "../document";
 import { bytesOf } from "../pixels/frame";
-import { DabWalker, dabAlpha, strokeMatte } from "./brush";
+import { DabWalker, dabAlpha, strokeMatte } from "../shape/stroke";
 import { evaluatePlate, type FileRef, platePictures } from "./plate";
 
 const brush: Brush = { size: 20, hardness: 1, opacity: 1, flow: 1, spacing: 0.1 };

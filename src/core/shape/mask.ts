@@ -1,7 +1,7 @@
 import { PX, UNIT } from "../ranges";
 import { NotSupportedYet, type Mask, type PaintedShape, type PictureShape, type Shape } from "../document";
 import { type Rect, union } from "../pixels/frame";
-import { strokeBounds, strokeMatte } from "../retouch/brush";
+import { strokeBounds, strokeMatte } from "./stroke";
 import { valueAt } from "../time/keyed";
 import { boundaryOf, type Edges } from "./boundary";
 import { halfContour } from "./contour";

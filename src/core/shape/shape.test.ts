@@ -11,7 +11,7 @@ import { signedDistance } from "./distance";
 import { maskMatte, softEdge } from "./mask";
 import { over } from "./matte";
 import { boxPolygon, ellipsePolygon, flattenOutline } from "./path";
-import { YUV420 } from "../../../tests/support/pictures";
+import { YUV420 } from "../../../testkit/pictures";
 
 const R = (w: number, h: number) => ({ x0: 0, y0: 0, x1: w, y1: h });
 const sum = (a: Float64Array) => a.reduce((x, y) => x + y, 0);

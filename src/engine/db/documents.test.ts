@@ -9,7 +9,7 @@ import { edit, type Patch } from "../../recipe/edits";
 import { RecipeError } from "../../recipe/schema";
 import type { TakeInfo } from "../../wire/take";
 import { Documents, Stale } from "./documents";
-import { Library } from "./library";
+import { Library } from "../library/library";
 import { openDatabase } from "./open";
 
 const folder = mkdtempSync(join(tmpdir(), "umber-db-"));

@@ -3,8 +3,8 @@ import type { Recipe } from "../../core/document";
 import type { Still } from "../../core/pixels/still";
 import { random } from "../../core/random";
 import { mergedPicture, openRaster } from "../media/openraster";
-import { joinedRecipe } from "./cutting";
-import { comparedWith } from "./returned";
+import { joinedRecipe } from "../library/cutting";
+import { comparedWith } from "../library/returned";
 import { unzipSync } from "fflate";
 
 const [W, H] = [12, 8];

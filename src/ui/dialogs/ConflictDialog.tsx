@@ -1,11 +1,11 @@
 "use client";
 import { AlertDialog } from "radix-ui";
-import { useBenchState } from "../bench/context";
+import { useEditorState } from "../editor/context";
 import { Button } from "../parts/Button";
 
 /** Somebody changed the same thing elsewhere: the gesture is kept, and asked about. */
 export function ConflictDialog() {
-  const c = useBenchState((s) => s.conflict);
+  const c = useEditorState((s) => s.conflict);
   return (
     <AlertDialog.Root open={!!c}>
       <AlertDialog.Portal>

@@ -2,29 +2,29 @@
 import { useQuery } from "@tanstack/react-query";
 import clsx from "clsx";
 import { fetchHistory } from "@/client/api";
-import { counted } from "@/client/bench/counting";
-import { useBench, useBenchPick, useBenchState } from "../bench/context";
-import { useCounting } from "../bench/usePreferences";
+import { counted } from "@/client/editor/counting";
+import { useEditor, useEditorPick, useEditorState } from "../editor/context";
+import { useCounting } from "../editor/usePreferences";
 import { Button } from "../parts/Button";
 import { Modal } from "../parts/Modal";
 
 /** Everything that was done to the shot, newest first; a click goes there. */
 export function HistoryDialog() {
-  const bench = useBench();
-  const open = useBenchState((s) => s.dialog === "history");
-  return open ? <History onClose={() => bench.set({ dialog: null })} /> : null;
+  const editor = useEditor();
+  const open = useEditorState((s) => s.dialog === "history");
+  return open ? <History onClose={() => editor.set({ dialog: null })} /> : null;
 }
 
 function History({ onClose }: { onClose: () => void }) {
-  const bench = useBench();
+  const editor = useEditor();
   const { show } = useCounting();
-  const { shot, saved } = useBenchPick("shot", "saved");
+  const { shot, saved } = useEditorPick("shot", "saved");
   const list = useQuery({ queryKey: ["history", shot.id, saved.undo, saved.redo, saved.waiting], queryFn: () => fetchHistory(shot.id), gcTime: 0 });
   const entries = list.data ?? [];
   const done = entries.filter((e) => !e.undone).length;
   const time = (at: number) => new Date(at).toLocaleString(undefined, { month: "short", day: "numeric", hour: "2-digit", minute: "2-digit" });
   /** Goes to the state after so many entries. */
-  const go = (count: number) => void bench.leap(count < done ? "undo" : "redo", Math.abs(count - done));
+  const go = (count: number) => void editor.leap(count < done ? "undo" : "redo", Math.abs(count - done));
   return (
     <Modal
       title="Everything that was done"

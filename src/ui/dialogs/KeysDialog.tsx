@@ -2,8 +2,8 @@
 import { useEffect, useState } from "react";
 import { type KeyId, KEYS, keysOf, pressedKey, shownKeys, whyNot, withOwnKey } from "@/client/input/keys";
 import { prefer } from "@/client/preferences";
-import { useBench, useBenchState } from "../bench/context";
-import { useCounting, usePreferences } from "../bench/usePreferences";
+import { useEditor, useEditorState } from "../editor/context";
+import { useCounting, usePreferences } from "../editor/usePreferences";
 import { Button } from "../parts/Button";
 import { Choice } from "../parts/Choice";
 import { Modal } from "../parts/Modal";
@@ -13,9 +13,9 @@ const GROUPS = ["Time", "Picture", "Work", "Tools"] as const;
 
 /** Every key, in groups, and how frames are counted: all of it can be changed here. */
 export function KeysDialog() {
-  const bench = useBench();
-  const open = useBenchState((s) => s.dialog === "keys");
-  return open ? <Keys onClose={() => bench.set({ dialog: null })} /> : null;
+  const editor = useEditor();
+  const open = useEditorState((s) => s.dialog === "keys");
+  return open ? <Keys onClose={() => editor.set({ dialog: null })} /> : null;
 }
 
 function Keys({ onClose }: { onClose: () => void }) {

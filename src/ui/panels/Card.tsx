@@ -1,7 +1,7 @@
 "use client";
-import { retouching, selectedLayer, selectedPaint } from "@/client/bench/state";
-import { useBenchPick, useBenchState } from "../bench/context";
-import { useKeyShown } from "../bench/usePreferences";
+import { retouching, selectedLayer, selectedPaint } from "@/client/editor/state";
+import { useEditorPick, useEditorState } from "../editor/context";
+import { useKeyShown } from "../editor/usePreferences";
 import { PatchCard } from "./patch/PatchCard";
 import { PaintCard } from "./PaintCard";
 import { PlateCard } from "./PlateCard";
@@ -13,7 +13,7 @@ import { SeenCard } from "./SeenCard";
 
 /** The settings of what is selected, in the order in which they are used. */
 export function Card() {
-  const s = useBenchPick("recipe", "selection", "plate", "paint", "stage");
+  const s = useEditorPick("recipe", "selection", "plate", "paint", "stage");
   const layer = selectedLayer(s);
   const paint = selectedPaint(s);
   return (
@@ -46,8 +46,8 @@ export function Card() {
 }
 
 function Hint() {
-  const plates = useBenchState((s) => Object.keys(s.recipe.plates).length);
-  const layers = useBenchState((s) => s.recipe.intruders.length);
+  const plates = useEditorState((s) => Object.keys(s.recipe.plates).length);
+  const layers = useEditorState((s) => s.recipe.intruders.length);
   const [plate, outline, original] = [useKeyShown("plate"), useKeyShown("tool1"), useKeyShown("peekOriginal")];
   const steps: [boolean, string, string][] = [
     [plates > 0, "Step to the last clean frame before the thing comes in, and make it a plate.", plate],

@@ -1,5 +1,5 @@
 "use client";
-import { useCounting } from "../bench/usePreferences";
+import { useCounting } from "../editor/usePreferences";
 import { NumberField } from "../parts/NumberField";
 
 interface Frame {

@@ -1,14 +1,14 @@
 "use client";
 import clsx from "clsx";
 import { ArrowDown, ArrowUp, Eye, EyeOff, Lock, LockOpen, Plus } from "lucide-react";
-import { isDrawn, maskFor } from "@/client/bench/shapes";
-import { retouching, takeOf } from "@/client/bench/state";
-import { leaks } from "@/client/bench/scout";
+import { isDrawn, maskFor } from "@/client/editor/shapes";
+import { retouching, takeOf } from "@/client/editor/state";
+import { leaks } from "@/client/editor/scout";
 import { type Intruder, isPaint, isPatch, type Layer, type PatchLayer, seenFrames } from "@/core/document";
 import { shapePolygon } from "@/core/shape/mask";
 import type { ReactNode } from "react";
-import { useBench, useBenchPick } from "../bench/context";
-import { useCounting, useKeyShown } from "../bench/usePreferences";
+import { useEditor, useEditorPick } from "../editor/context";
+import { useCounting, useKeyShown } from "../editor/usePreferences";
 import { IconButton } from "../parts/Button";
 import { PlatePicture } from "./PlatePicture";
 import { ThingPicture } from "./ThingPicture";
@@ -26,8 +26,8 @@ export function sourceWords(l: PatchLayer, plates: Record<string, { name?: strin
 
 /** The to-do list of the shot: what must go, with what removes it; below it the plates. */
 export function Ledger() {
-  const bench = useBench();
-  const s = useBenchPick("recipe", "selection", "plate", "paint", "shot");
+  const editor = useEditor();
+  const s = useEditorPick("recipe", "selection", "plate", "paint", "shot");
   const [outline, loop] = [useKeyShown("tool1"), useKeyShown("tool2")];
   return (
     <aside className="h-full overflow-y-auto bg-panel" aria-label="Ledger">
@@ -40,8 +40,8 @@ export function Ledger() {
             name="Draw round what must go"
             keys=""
             onAdd={() => {
-              bench.select(null);
-              bench.setStage("Scout");
+              editor.select(null);
+              editor.setStage("Scout");
             }}
           />
           {s.recipe.intruders.length === 0 && (
@@ -58,7 +58,7 @@ export function Ledger() {
         </section>
       )}
       <section aria-label="Plates" className="mt-2 border-t border-line pt-1 pb-4">
-        <Title text="Plates" name="Make this frame a plate" keys={useKeyShown("plate")} onAdd={bench.makePlate} />
+        <Title text="Plates" name="Make this frame a plate" keys={useKeyShown("plate")} onAdd={editor.makePlate} />
         {Object.keys(s.recipe.plates).length === 0 && (
           <p className="px-3.5 text-dim">
             None yet. Step to the last clean frame before the thing comes in and press <kbd className="num text-ochre">P</kbd>.
@@ -86,8 +86,8 @@ function Title({ text, name, keys, onAdd }: { text: string; name: string; keys: 
 }
 
 function IntruderRow({ intruder }: { intruder: Intruder }) {
-  const bench = useBench();
-  const s = useBenchPick("recipe", "selection", "plate", "shot", "stage");
+  const editor = useEditor();
+  const s = useEditorPick("recipe", "selection", "plate", "shot", "stage");
   const layers = intruder.layers.filter((l) => isPatch(l) || isPaint(l));
   const patches = layers.filter(isPatch);
   const mine = s.selection?.kind === "layer" && layers.some((l) => s.selection?.kind === "layer" && l.id === s.selection.layer);
@@ -112,7 +112,7 @@ function IntruderRow({ intruder }: { intruder: Intruder }) {
           className="flex min-w-0 flex-1 items-center gap-2.5 rounded-md text-left"
           aria-pressed={selected}
           onClick={() =>
-            bench.select(
+            editor.select(
               layers.length && s.stage !== "Scout" ? { kind: "layer", layer: layers.at(-1)!.id } : { kind: "intruder", intruder: intruder.id },
             )
           }
@@ -144,7 +144,7 @@ function IntruderRow({ intruder }: { intruder: Intruder }) {
           name={off ? `Switch ${intruder.name} on` : `Switch ${intruder.name} off`}
           side="right"
           onClick={() =>
-            bench.commit(`Switch ${intruder.name} ${off ? "on" : "off"}`, (d) => {
+            editor.commit(`Switch ${intruder.name} ${off ? "on" : "off"}`, (d) => {
               const i = d.intruders.find((x) => x.id === intruder.id);
               if (i) i.on = off;
             })
@@ -166,8 +166,8 @@ function IntruderRow({ intruder }: { intruder: Intruder }) {
 
 /** One layer of an intruder: which it is, its frames, on or off, locked, and its place in the order. */
 function LayerRow({ layer: l, index, count }: { layer: Layer; index: number; count: number }) {
-  const bench = useBench();
-  const s = useBenchPick("recipe", "selection");
+  const editor = useEditor();
+  const s = useEditorPick("recipe", "selection");
   const { show } = useCounting();
   const on = s.selection?.kind === "layer" && s.selection.layer === l.id;
   const what = isPatch(l) ? `Patch, ${sourceWords(l, s.recipe.plates, show)}` : isPaint(l) ? `Painted, ${l.touches.length} touches` : l.kind;
@@ -182,8 +182,8 @@ function LayerRow({ layer: l, index, count }: { layer: Layer; index: number; cou
       <button
         type="button"
         aria-pressed={on}
-        onClick={() => bench.select({ kind: "layer", layer: l.id })}
-        onDoubleClick={() => isPaint(l) && bench.openPaint(l.id)}
+        onClick={() => editor.select({ kind: "layer", layer: l.id })}
+        onDoubleClick={() => isPaint(l) && editor.openPaint(l.id)}
         className={clsx(
           "flex h-7 min-w-0 flex-1 items-center justify-between gap-2 rounded-md px-1 text-left",
           on ? "text-ochre" : "text-dim hover:text-bone",
@@ -197,13 +197,13 @@ function LayerRow({ layer: l, index, count }: { layer: Layer; index: number; cou
       </button>
       {on && (
         <>
-          {index < count - 1 && small("Lay it higher", <ArrowUp size={13} />, () => bench.orderLayer(l.id, index + 1))}
-          {index > 0 && small("Lay it lower", <ArrowDown size={13} />, () => bench.orderLayer(l.id, index - 1))}
+          {index < count - 1 && small("Lay it higher", <ArrowUp size={13} />, () => editor.orderLayer(l.id, index + 1))}
+          {index > 0 && small("Lay it lower", <ArrowDown size={13} />, () => editor.orderLayer(l.id, index - 1))}
           {small(l.on === false ? `Switch the layer on` : `Switch the layer off`, l.on === false ? <EyeOff size={13} /> : <Eye size={13} />, () =>
-            bench.setOn(l, l.on === false),
+            editor.setOn(l, l.on === false),
           )}
           {small(l.locked ? "Unlock the layer" : "Lock the layer", l.locked ? <Lock size={13} /> : <LockOpen size={13} />, () =>
-            bench.setLocked(l, !l.locked),
+            editor.setLocked(l, !l.locked),
           )}
         </>
       )}

@@ -1,9 +1,9 @@
 "use client";
 import { useMemo } from "react";
-import { takeOf } from "@/client/bench/state";
+import { takeOf } from "@/client/editor/state";
 import { sentences } from "@/core/survey/sentences";
 import type { SurveyAnswer } from "@/wire/plate";
-import { useBench, useBenchPick } from "../bench/context";
+import { useEditor, useEditorPick } from "../editor/context";
 import { CurveChart } from "./CurveChart";
 import { Section } from "./Section";
 
@@ -12,7 +12,7 @@ const DUSK = "#7d93b8";
 
 /** What the survey measured, one sentence a subject, with its curve. */
 export function Measured() {
-  const s = useBenchPick("survey", "shot", "recipe", "frame");
+  const s = useEditorPick("survey", "shot", "recipe", "frame");
   const reading = takeOf(s).state === "reading";
   if (reading) return <Line text="Measuring begins when all of the take is read." />;
   if (!s.survey) return <Line text="Asking for what was measured …" />;
@@ -43,7 +43,7 @@ function Line({ text, share, fault }: { text: string; share?: number; fault?: bo
 }
 
 function Curves({ survey, frame }: { survey: NonNullable<SurveyAnswer["survey"]>; frame: number }) {
-  const bench = useBench();
+  const editor = useEditor();
   const words = useMemo(() => sentences(survey), [survey]);
   const camera = useMemo(
     () => [
@@ -56,7 +56,7 @@ function Curves({ survey, frame }: { survey: NonNullable<SurveyAnswer["survey"]>
     () => [{ name: "luma, × the first frame", values: survey.light.perFrame.map(([y]) => y[0] + y[1] / 110), colour: OCHRE }],
     [survey],
   );
-  const chart = { first: 0, frame, goTo: bench.goTo };
+  const chart = { first: 0, frame, goTo: editor.goTo };
   return (
     <>
       <Section title="Camera">

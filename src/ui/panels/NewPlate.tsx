@@ -2,10 +2,10 @@
 import { useQuery } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { fetchState } from "@/client/api";
-import { takeOf } from "@/client/bench/state";
+import { takeOf } from "@/client/editor/state";
 import type { BuiltFrom } from "@/core/document";
-import { useBench, useBenchPick } from "../bench/context";
-import { useCounting } from "../bench/usePreferences";
+import { useEditor, useEditorPick } from "../editor/context";
+import { useCounting } from "../editor/usePreferences";
 import { Button } from "../parts/Button";
 import { NumberField } from "../parts/NumberField";
 import { Pair } from "./FrameFields";
@@ -14,8 +14,8 @@ import { Section } from "./Section";
 /** Ways to a clean picture. */
 export function NewPlate() {
   const { show } = useCounting();
-  const bench = useBench();
-  const s = useBenchPick("recipe", "frame", "work", "shot");
+  const editor = useEditor();
+  const s = useEditorPick("recipe", "frame", "work", "shot");
   const file = useRef<HTMLInputElement>(null);
   return (
     <>
@@ -24,7 +24,7 @@ export function NewPlate() {
       </div>
       <Section title="Hold one frame">
         <p className="mb-2 text-dim">The last clean frame before the thing comes in, or the first after it has gone.</p>
-        <Button tone="main" className="w-full" onClick={bench.makePlate}>
+        <Button tone="main" className="w-full" onClick={editor.makePlate}>
           Hold frame {show(s.frame)}
         </Button>
       </Section>
@@ -41,7 +41,7 @@ export function NewPlate() {
           onChange={(e) => {
             const f = e.target.files?.[0];
             e.target.value = "";
-            if (f) void bench.fromPicture(f);
+            if (f) void editor.fromPicture(f);
           }}
         />
         <Button className="w-full" disabled={!!s.work} onClick={() => file.current?.click()}>
@@ -58,8 +58,8 @@ export function NewPlate() {
 /** Builds a plate from a stretch of frames. */
 function FromMany() {
   const { show } = useCounting();
-  const bench = useBench();
-  const s = useBenchPick("recipe", "frame", "work");
+  const editor = useEditor();
+  const s = useEditorPick("recipe", "frame", "work");
   const { in: a, out: b } = s.recipe.shot;
   const [stretch, setStretch] = useState<[number, number]>([a, b]);
   const [skip, setSkip] = useState("");
@@ -75,7 +75,7 @@ function FromMany() {
       ...(outlines.length ? { keepOut: outlines.map((i) => ({ outline: i.seen!.outline })) } : {}),
       ...(average ? { average } : {}),
     };
-    void bench.buildFromMany(built);
+    void editor.buildFromMany(built);
   };
   return (
     <Section title="Build from many frames">
@@ -131,8 +131,8 @@ export function parseSkip(text: string): [number, number][] | null {
 /** Another take of the production as the clean picture. */
 function FromTake() {
   const { show } = useCounting();
-  const bench = useBench();
-  const s = useBenchPick("recipe", "shot", "work", "frame");
+  const editor = useEditor();
+  const s = useEditorPick("recipe", "shot", "work", "frame");
   const state = useQuery({ queryKey: ["state"], queryFn: fetchState });
   const mine = takeOf(s);
   const others = (state.data?.productions.find((p) => p.id === s.shot.production.id)?.takes ?? []).filter(
@@ -169,7 +169,7 @@ function FromTake() {
             onDrag={setFrame}
             onCommit={setFrame}
           />
-          <Button className="mt-1 w-full" disabled={!!s.work} onClick={() => void bench.fromTake(take, Math.min(frame, take.info!.frames - 1))}>
+          <Button className="mt-1 w-full" disabled={!!s.work} onClick={() => void editor.fromTake(take, Math.min(frame, take.info!.frames - 1))}>
             Bring into line with frame {show(s.frame)}
           </Button>
         </>
@@ -180,8 +180,8 @@ function FromTake() {
 
 /** The colour from around an intruder's outline. */
 function PlainColour() {
-  const bench = useBench();
-  const intruders = useBenchPick("recipe").recipe.intruders.filter((i) => i.seen);
+  const editor = useEditor();
+  const intruders = useEditorPick("recipe").recipe.intruders.filter((i) => i.seen);
   if (!intruders.length)
     return <p className="text-dim">Outline the thing in Scout first; the colour is taken from around it, sloping if the surroundings do.</p>;
   return (
@@ -191,7 +191,7 @@ function PlainColour() {
           key={i.id}
           className="w-full"
           onClick={() =>
-            void bench.plainColour(
+            void editor.plainColour(
               i.seen!.outline.map((p) => [...p]),
               i.seen!.at,
             )

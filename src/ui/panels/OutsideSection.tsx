@@ -3,7 +3,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { toast } from "sonner";
 import { endOutside, fetchOutside, writeOutside } from "@/client/api";
-import { useBench, useBenchPick } from "../bench/context";
+import { useEditor, useEditorPick } from "../editor/context";
 import { Button } from "../parts/Button";
 import { Section } from "./Section";
 
@@ -16,8 +16,8 @@ const KINDS: [string, string][] = [
 
 /** Writes a plate out to be retouched in another program, and waits for it to come back. */
 export function OutsideSection({ plate }: { plate: string }) {
-  const bench = useBench();
-  const s = useBenchPick("shot", "frame", "recipe");
+  const editor = useEditor();
+  const s = useEditorPick("shot", "frame", "recipe");
   const client = useQueryClient();
   const [kind, setKind] = useState("ora");
   const key = ["outside", s.shot.id, plate];
@@ -63,7 +63,7 @@ export function OutsideSection({ plate }: { plate: string }) {
           disabled={under}
           onClick={() =>
             void run(async () => {
-              await bench.queue.settled();
+              await editor.queue.settled();
               return writeOutside(s.shot.id, { plate, kind, frame: s.frame });
             })
           }
@@ -77,7 +77,10 @@ export function OutsideSection({ plate }: { plate: string }) {
         </Button>
       )}
       {returned && (
-        <Button className="mt-2 w-full" onClick={() => bench.commit("Drop what came back from outside", (d) => void delete d.plates[plate].returned)}>
+        <Button
+          className="mt-2 w-full"
+          onClick={() => editor.commit("Drop what came back from outside", (d) => void delete d.plates[plate].returned)}
+        >
           Drop what came back
         </Button>
       )}

@@ -1,9 +1,9 @@
 "use client";
-import { atFrame } from "@/client/bench/counting";
+import { atFrame } from "@/client/editor/counting";
 import type { PaintLayer } from "@/core/document";
 import type { Draft } from "@/recipe/edits";
-import { layerTitle } from "@/client/bench/state";
-import { useBench, useBenchPick } from "../bench/context";
+import { layerTitle } from "@/client/editor/state";
+import { useEditor, useEditorPick } from "../editor/context";
 import { Button } from "../parts/Button";
 import { Tick } from "./retouch/Tick";
 import { FrameField } from "./FrameFields";
@@ -11,11 +11,11 @@ import { Section } from "./Section";
 
 /** A paint layer that is selected, not opened. */
 export function PaintCard({ layer }: { layer: PaintLayer }) {
-  const bench = useBench();
-  const s = useBenchPick("recipe");
+  const editor = useEditor();
+  const s = useEditorPick("recipe");
   const { in: first, out: last } = s.recipe.shot;
   const change = (name: string, run: (d: Draft<PaintLayer>) => void) =>
-    bench.commit(name, (d) => {
+    editor.commit(name, (d) => {
       const l = d.intruders.flatMap((i) => i.layers).find((x) => x.id === layer.id);
       if (l) run(l as Draft<PaintLayer>);
     });
@@ -31,7 +31,7 @@ export function PaintCard({ layer }: { layer: PaintLayer }) {
             ? "Nothing yet."
             : `${layer.touches.length} ${layer.touches.length === 1 ? "touch" : "touches"} on ${frames} ${frames === 1 ? "frame" : "frames"}.`}
         </p>
-        <Button tone="main" className="w-full" onClick={() => bench.openPaint(layer.id)}>
+        <Button tone="main" className="w-full" onClick={() => editor.openPaint(layer.id)}>
           Paint <kbd className="num">B</kbd>
         </Button>
       </Section>
@@ -53,7 +53,7 @@ export function PaintCard({ layer }: { layer: PaintLayer }) {
         <Tick label="On" on={layer.on !== false} onChange={(on) => change(`Switch the paint ${on ? "on" : "off"}`, (d) => void (d.on = on))} />
       </Section>
       <div className="px-3.5 py-3">
-        <Button tone="fault" className="w-full" onClick={bench.removeSelected}>
+        <Button tone="fault" className="w-full" onClick={editor.removeSelected}>
           Delete
         </Button>
       </div>

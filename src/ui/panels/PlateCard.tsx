@@ -1,9 +1,9 @@
 "use client";
 import { useEffect } from "react";
-import { words } from "@/client/bench/plates";
+import { words } from "@/client/editor/plates";
 import type { Plate } from "@/core/document";
-import { useBench, useBenchPick } from "../bench/context";
-import { useCounting } from "../bench/usePreferences";
+import { useEditor, useEditorPick } from "../editor/context";
+import { useCounting } from "../editor/usePreferences";
 import { Button } from "../parts/Button";
 import { zoomTo } from "../viewer/zoom";
 import { OutsideSection } from "./OutsideSection";
@@ -23,8 +23,8 @@ export function fromWords(p: Plate, takeName: (key: string) => string, show: (n:
 
 /** A plate that is selected, not opened. */
 export function PlateCard({ id }: { id: string }) {
-  const bench = useBench();
-  const s = useBenchPick("recipe", "shot");
+  const editor = useEditor();
+  const s = useEditorPick("recipe", "shot");
   const { show } = useCounting();
   const plate = s.recipe.plates[id];
   const users = s.recipe.intruders
@@ -44,18 +44,18 @@ export function PlateCard({ id }: { id: string }) {
           {users ? `Used by ${users}.` : "Not used yet."}
         </p>
         <div className="space-y-2">
-          <Button tone="main" className="w-full" onClick={() => bench.openPlate(id)}>
+          <Button tone="main" className="w-full" onClick={() => editor.openPlate(id)}>
             Retouch
           </Button>
           {plate.from.frame !== undefined && !plate.from.line && (
-            <Button className="w-full" onClick={() => bench.goTo(plate.from.frame!)}>
+            <Button className="w-full" onClick={() => editor.goTo(plate.from.frame!)}>
               Go to frame {show(plate.from.frame)}
             </Button>
           )}
           <Button className="w-full" onClick={() => void saveFile(`/api/shots/${s.shot.id}/still?what=plate&frame=0&plate=${id}`)}>
             Save as PNG
           </Button>
-          <Button tone="fault" className="w-full" onClick={bench.removeSelected}>
+          <Button tone="fault" className="w-full" onClick={editor.removeSelected}>
             Delete
           </Button>
         </div>
@@ -69,12 +69,12 @@ export function PlateCard({ id }: { id: string }) {
 /** The frames a built plate is made of, and what was never clean. */
 function MadeOf({ id }: { id: string }) {
   const { show } = useCounting();
-  const bench = useBench();
-  const { builds } = useBenchPick("builds");
+  const editor = useEditor();
+  const { builds } = useEditorPick("builds");
   const made = builds[id];
   useEffect(() => {
-    void bench.recallBuild(id);
-  }, [bench, id]);
+    void editor.recallBuild(id);
+  }, [editor, id]);
   if (!made) return null;
   const areas = (title: string, list: [number, number, number, number][]) =>
     list.length > 0 && (
@@ -89,8 +89,8 @@ function MadeOf({ id }: { id: string }) {
                 title={`${w}×${h} pixels at ${x}, ${y}`}
                 className="block w-full rounded-md border border-line p-0.5 hover:border-dim"
                 onClick={() => {
-                  bench.look({ how: "plate" });
-                  zoomTo(bench, { x0: x, y0: y, x1: x + w, y1: y + h });
+                  editor.look({ how: "plate" });
+                  zoomTo(editor, { x0: x, y0: y, x1: x + w, y1: y + h });
                 }}
               >
                 <SpotPicture plate={id} box={{ x, y, w, h }} />

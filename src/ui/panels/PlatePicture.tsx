@@ -2,22 +2,22 @@
 import clsx from "clsx";
 import { Brush } from "lucide-react";
 import { useEffect, useRef } from "react";
-import { useBench, useBenchState } from "../bench/context";
-import { takeOf } from "@/client/bench/state";
+import { useEditor, useEditorState } from "../editor/context";
+import { takeOf } from "@/client/editor/state";
 import { Upright } from "../parts/QuickPicture";
 import { IconButton } from "../parts/Button";
 
 /** A plate as a picture, with its touches; a click selects it, the brush opens it. */
 export function PlatePicture({ id }: { id: string }) {
-  const bench = useBench();
-  const plate = useBenchState((s) => s.recipe.plates[id]);
-  const selected = useBenchState((s) => s.selection?.kind === "plate" && s.selection.plate === id);
-  const open = useBenchState((s) => s.plate === id);
-  const take = useBenchState(takeOf);
+  const editor = useEditor();
+  const plate = useEditorState((s) => s.recipe.plates[id]);
+  const selected = useEditorState((s) => s.selection?.kind === "plate" && s.selection.plate === id);
+  const open = useEditorState((s) => s.plate === id);
+  const take = useEditorState(takeOf);
   const canvas = useRef<HTMLCanvasElement>(null);
   useEffect(() => {
     let gone = false;
-    void bench.painter.thumb(id, 192).then((d) => {
+    void editor.painter.thumb(id, 192).then((d) => {
       const c = canvas.current;
       if (gone || !c) return;
       c.width = d.width;
@@ -27,7 +27,7 @@ export function PlatePicture({ id }: { id: string }) {
     return () => {
       gone = true;
     };
-  }, [bench, id, plate]);
+  }, [editor, id, plate]);
   const name = plate.name ?? id;
   const count = plate.touches.length;
   return (
@@ -36,8 +36,8 @@ export function PlatePicture({ id }: { id: string }) {
         type="button"
         aria-pressed={selected}
         aria-label={`Plate ${name}`}
-        onClick={() => bench.select({ kind: "plate", plate: id })}
-        onDoubleClick={() => bench.openPlate(id)}
+        onClick={() => editor.select({ kind: "plate", plate: id })}
+        onDoubleClick={() => editor.openPlate(id)}
         className={clsx("block w-full rounded-md border p-0.5 text-left", open || selected ? "border-ochre" : "border-line hover:border-dim")}
       >
         <Upright take={take} className="aspect-video w-full rounded bg-black">
@@ -51,7 +51,7 @@ export function PlatePicture({ id }: { id: string }) {
         keys={open ? "Esc" : undefined}
         active={open}
         className="absolute top-1.5 right-1.5 h-6 w-6 bg-ground opacity-90"
-        onClick={() => bench.openPlate(open ? null : id)}
+        onClick={() => editor.openPlate(open ? null : id)}
       >
         <Brush size={13} />
       </IconButton>

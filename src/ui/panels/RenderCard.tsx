@@ -5,8 +5,8 @@ import { useEffect } from "react";
 import { toast } from "sonner";
 import { fetchRenders, runAgain, stopJob } from "@/client/api";
 import type { Job } from "@/wire/shot";
-import { useBench, useBenchState } from "../bench/context";
-import { useCounting } from "../bench/usePreferences";
+import { useEditor, useEditorState } from "../editor/context";
+import { useCounting } from "../editor/usePreferences";
 import { Button, IconButton } from "../parts/Button";
 import { RenderSettings } from "./RenderSettings";
 import { saveFile } from "./save";
@@ -15,8 +15,8 @@ import { Section } from "./Section";
 /** What will be written, what is being written, what has been written. */
 export function RenderCard() {
   const { show } = useCounting();
-  const bench = useBench();
-  const s = useBenchState((x) => x);
+  const editor = useEditor();
+  const s = useEditorState((x) => x);
   const client = useQueryClient();
   const key = ["renders", s.shot.id];
   const jobs = useQuery({ queryKey: key, queryFn: () => fetchRenders(s.shot.id) });
@@ -49,7 +49,7 @@ export function RenderCard() {
         {jobs.data?.length === 0 && <p className="text-dim">Nothing yet.</p>}
         <ul className="space-y-3">
           {jobs.data?.map((j) => (
-            <JobRow key={j.id} job={j} stale={j.rev !== bench.queue.revision} run={guarded} />
+            <JobRow key={j.id} job={j} stale={j.rev !== editor.queue.revision} run={guarded} />
           ))}
         </ul>
       </Section>

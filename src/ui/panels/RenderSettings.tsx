@@ -1,12 +1,12 @@
 "use client";
 import { type ReactNode, useState } from "react";
 import { startRender } from "@/client/api";
-import { takeOf } from "@/client/bench/state";
+import { takeOf } from "@/client/editor/state";
 import { mendedStretch, outputOf } from "@/core/document";
 import { cannotCarry } from "@/wire/formats";
 import type { RenderRequest } from "@/wire/shot";
-import { useBenchState } from "../bench/context";
-import { useCounting } from "../bench/usePreferences";
+import { useEditorState } from "../editor/context";
+import { useCounting } from "../editor/usePreferences";
 import { Button } from "../parts/Button";
 import { NumberField } from "../parts/NumberField";
 import { Section } from "./Section";
@@ -39,7 +39,7 @@ const isStills = (c: Codec): c is "png" | "tiff" => c === "png" || c === "tiff";
 
 /** What is to be written: picture, codec, frames. */
 export function RenderSettings({ run }: { run: (f: () => Promise<unknown>) => Promise<void> }) {
-  const s = useBenchState((x) => x);
+  const s = useEditorState((x) => x);
   const { show } = useCounting();
   const [what, setWhat] = useState<What>("result");
   const [codec, setCodec] = useState<Codec>("h264");

@@ -1,6 +1,6 @@
 "use client";
-import { takeOf } from "@/client/bench/state";
-import { useBenchState } from "../bench/context";
+import { takeOf } from "@/client/editor/state";
+import { useEditorState } from "../editor/context";
 import { Measured } from "./Measured";
 import { toast } from "sonner";
 import { turnTake } from "@/client/api";
@@ -12,7 +12,7 @@ const channels = (n: number) => (n === 1 ? "mono" : n === 2 ? "stereo" : `${n} c
 
 /** What is known about the take. */
 export function ScoutCard() {
-  const take = useBenchState(takeOf);
+  const take = useEditorState(takeOf);
   const info = take.info!;
   const seconds = info.seconds ?? (info.frames * info.rate[1]) / info.rate[0];
   const rows: [string, string][] = [

@@ -1,10 +1,10 @@
 "use client";
 import { RotateCcw, Search } from "lucide-react";
 import { useEffect } from "react";
-import { takeOf } from "@/client/bench/state";
+import { takeOf } from "@/client/editor/state";
 import { seenFrames } from "@/core/document";
-import { useBench, useBenchPick } from "../bench/context";
-import { useCounting } from "../bench/usePreferences";
+import { useEditor, useEditorPick } from "../editor/context";
+import { useCounting } from "../editor/usePreferences";
 import { Button, IconButton } from "../parts/Button";
 import { FramePicture } from "./FramePicture";
 import { FrameField } from "./FrameFields";
@@ -19,14 +19,14 @@ const stretchWords = (list: readonly (readonly [number, number])[], show: (n: nu
 
 /** An intruder: where and when it is seen, and the cleanest frames for its place. */
 export function SeenCard({ id }: { id: string }) {
-  const bench = useBench();
-  const s = useBenchPick("recipe", "found", "work", "shot", "frame");
+  const editor = useEditor();
+  const s = useEditorPick("recipe", "found", "work", "shot", "frame");
   const { show } = useCounting();
   const intruder = s.recipe.intruders.find((i) => i.id === id);
   const outlined = !!intruder?.seen;
   useEffect(() => {
-    void bench.recall(id);
-  }, [bench, id, outlined]);
+    void editor.recall(id);
+  }, [editor, id, outlined]);
   if (!intruder) return null;
   const { seen } = intruder;
   const band = seenFrames(intruder);
@@ -40,14 +40,14 @@ export function SeenCard({ id }: { id: string }) {
         value={value}
         min={first}
         max={last}
-        onDrag={(v) => bench.setSeen(id, which, v, true)}
-        onCommit={(v) => bench.setSeen(id, which, v)}
+        onDrag={(v) => editor.setSeen(id, which, v, true)}
+        onCommit={(v) => editor.setSeen(id, which, v)}
       />
       {seen?.[which] !== undefined ? (
         <IconButton
           name={`Back to what was measured: ${seen.measured ? show(seen.measured[which]) : "nothing yet"}`}
           side="left"
-          onClick={() => bench.setSeen(id, which, null)}
+          onClick={() => editor.setSeen(id, which, null)}
         >
           <RotateCcw size={13} />
         </IconButton>
@@ -82,7 +82,7 @@ export function SeenCard({ id }: { id: string }) {
                 ["Worst", band.worst],
                 ["Last", band.out],
               ].map(([k, n]) => (
-                <Button key={k} className="h-6 flex-1 px-1 text-[12px]" title="Go there" onClick={() => bench.goTo(n as number)}>
+                <Button key={k} className="h-6 flex-1 px-1 text-[12px]" title="Go there" onClick={() => editor.goTo(n as number)}>
                   {k} <span className="num text-dim">{show(n as number)}</span>
                 </Button>
               ))}
@@ -105,15 +105,15 @@ export function SeenCard({ id }: { id: string }) {
         )}
         {found && found.others.length > 0 && <p className="mt-2 text-dim">Something else is in its place at {stretchWords(found.others, show)}.</p>}
         {seen && (
-          <Button tone="main" className="mt-2 w-full" onClick={() => bench.cover(id)}>
+          <Button tone="main" className="mt-2 w-full" onClick={() => editor.cover(id)}>
             Cover it with a patch
           </Button>
         )}
-        <Button className="mt-2 w-full" onClick={bench.paintFrames}>
+        <Button className="mt-2 w-full" onClick={editor.paintFrames}>
           Paint on its frames <kbd className="num text-ochre">B</kbd>
         </Button>
         {seen && (
-          <Button className="mt-2 w-full" disabled={!!s.work} onClick={() => void bench.measure(id)}>
+          <Button className="mt-2 w-full" disabled={!!s.work} onClick={() => void editor.measure(id)}>
             <Search size={14} /> Measure again
           </Button>
         )}
@@ -136,9 +136,9 @@ export function SeenCard({ id }: { id: string }) {
                         aria-label={`Hold frame ${show(c.frame)} as a plate`}
                         className={`block w-full rounded-md border p-0.5 text-left ${s.frame === c.frame ? "border-ochre" : "border-line hover:border-dim"}`}
                         onClick={() => {
-                          bench.goTo(c.frame);
-                          bench.holdFrame(c.frame);
-                          bench.select({ kind: "intruder", intruder: id });
+                          editor.goTo(c.frame);
+                          editor.holdFrame(c.frame);
+                          editor.select({ kind: "intruder", intruder: id });
                         }}
                       >
                         <FramePicture take={take} frame={c.frame} box={found.box} />

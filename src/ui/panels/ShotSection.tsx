@@ -1,12 +1,12 @@
 "use client";
-import { atFrame } from "@/client/bench/counting";
+import { atFrame } from "@/client/editor/counting";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Scissors } from "lucide-react";
 import { toast } from "sonner";
 import { cutShot, fetchNext, joinNext, orderStills } from "@/client/api";
-import { takeOf } from "@/client/bench/state";
-import { useBench, useBenchPick } from "../bench/context";
-import { useCounting } from "../bench/usePreferences";
+import { takeOf } from "@/client/editor/state";
+import { useEditor, useEditorPick } from "../editor/context";
+import { useCounting } from "../editor/usePreferences";
 import { Button } from "../parts/Button";
 import { NumberField } from "../parts/NumberField";
 import { Pair } from "./FrameFields";
@@ -14,8 +14,8 @@ import { Section } from "./Section";
 
 /** The stretch of the take that is this shot: trimmed, cut, joined again; the order of numbered stills. */
 export function ShotSection() {
-  const bench = useBench();
-  const s = useBenchPick("recipe", "shot", "frame", "survey");
+  const editor = useEditor();
+  const s = useEditorPick("recipe", "shot", "frame", "survey");
   const client = useQueryClient();
   const take = takeOf(s);
   const { in: a, out: b } = s.recipe.shot;
@@ -24,7 +24,7 @@ export function ShotSection() {
   const cuts = (s.survey?.survey?.cuts ?? []).filter((c) => c > a && c <= b);
   const run = async (ask: () => Promise<unknown>, said: string) => {
     try {
-      await bench.queue.settled();
+      await editor.queue.settled();
       await ask();
       toast(said);
     } catch (e) {
@@ -33,7 +33,7 @@ export function ShotSection() {
     void client.invalidateQueries({ queryKey: ["next"] });
   };
   const trim = (which: "in" | "out", n: number) =>
-    bench.commit(`${which === "in" ? "Begin" : "End"} the shot at frame ${atFrame(n)}`, (d) => {
+    editor.commit(`${which === "in" ? "Begin" : "End"} the shot at frame ${atFrame(n)}`, (d) => {
       d.shot[which] = n;
       if (d.output) d.output[which] = n;
     });

@@ -1,19 +1,19 @@
 "use client";
 import { useEffect, useRef } from "react";
-import { takeOf } from "@/client/bench/state";
-import { useBench, useBenchState } from "../bench/context";
+import { takeOf } from "@/client/editor/state";
+import { useEditor, useEditorState } from "../editor/context";
 import { Upright } from "../parts/QuickPicture";
 
 /** A spot of a plate as a small picture, with a little of what surrounds it. */
 export function SpotPicture({ plate, box }: { plate: string; box: { x: number; y: number; w: number; h: number } }) {
-  const bench = useBench();
-  const take = useBenchState(takeOf);
-  const version = useBenchState((s) => s.recipe.plates[plate]);
+  const editor = useEditor();
+  const take = useEditorState(takeOf);
+  const version = useEditorState((s) => s.recipe.plates[plate]);
   const canvas = useRef<HTMLCanvasElement>(null);
   const { x, y, w, h } = box;
   useEffect(() => {
     let gone = false;
-    void bench.painter.source({ plate }).then((picture) => {
+    void editor.painter.source({ plate }).then((picture) => {
       const c = canvas.current;
       if (gone || !c) return;
       // three times the spot, in the shape of a picture
@@ -32,7 +32,7 @@ export function SpotPicture({ plate, box }: { plate: string; box: { x: number; y
     return () => {
       gone = true;
     };
-  }, [bench, plate, version, x, y, w, h]);
+  }, [editor, plate, version, x, y, w, h]);
   return (
     <Upright take={take} className="aspect-video w-full rounded bg-black">
       <canvas ref={canvas} className="h-full w-full object-contain" />

@@ -1,10 +1,10 @@
 "use client";
-import { atFrame } from "@/client/bench/counting";
+import { atFrame } from "@/client/editor/counting";
 import clsx from "clsx";
 import { type PointerEvent, useRef } from "react";
 import type { PatchLayer } from "@/core/document";
-import { useBench, useBenchPick } from "../bench/context";
-import { useCounting } from "../bench/usePreferences";
+import { useEditor, useEditorPick } from "../editor/context";
+import { useCounting } from "../editor/usePreferences";
 import type { Axis } from "./axis";
 import { KeyMarks } from "./KeyMarks";
 
@@ -25,8 +25,8 @@ type Grip = { kind: "in" | "out" | "body" | "fadeIn" | "fadeOut"; from: number }
 
 /** Where one patch covers its intruder: ends, fades and keyframes can be dragged. With Shift an end takes its fade along, so that the part under full cover stays. */
 export function Band({ layer, axis, top, first, last, title, off, selected, keyframes }: Props) {
-  const bench = useBench();
-  const { keysPicked } = useBenchPick("keysPicked");
+  const editor = useEditor();
+  const { keysPicked } = useEditorPick("keysPicked");
   const count = useCounting();
   const grip = useRef<Grip | null>(null);
   const begun = useRef<PatchLayer>(layer);
@@ -39,8 +39,8 @@ export function Band({ layer, axis, top, first, last, title, off, selected, keyf
   const start = (kind: Grip["kind"]) => (e: PointerEvent) => {
     if (e.button !== 0) return;
     e.stopPropagation();
-    bench.select({ kind: "layer", layer: layer.id });
-    if (bench.isLocked(layer)) return;
+    editor.select({ kind: "layer", layer: layer.id });
+    if (editor.isLocked(layer)) return;
     e.currentTarget.setPointerCapture(e.pointerId);
     begun.current = layer;
     grip.current = { kind, from: frameOf(e) };
@@ -50,7 +50,7 @@ export function Band({ layer, axis, top, first, last, title, off, selected, keyf
     const g = grip.current;
     if (!g) return;
     const was = begun.current;
-    const change = (name: string, run: Parameters<typeof bench.changeLayer>[2]) => bench.changeLayer(layer.id, name, run, dragging);
+    const change = (name: string, run: Parameters<typeof editor.changeLayer>[2]) => editor.changeLayer(layer.id, name, run, dragging);
     const shown = atFrame(n);
     if (g.kind === "in")
       change(`${dissolve ? "Dissolve" : "Begin"} ${title} ${dissolve ? "in from" : "at"} frame ${shown}`, (l) => {
@@ -76,7 +76,7 @@ export function Band({ layer, axis, top, first, last, title, off, selected, keyf
     if (!grip.current) return;
     const g = grip.current;
     const n = frameOf(e);
-    if (g.from === n && g.kind === "body") bench.cancelPreview();
+    if (g.from === n && g.kind === "body") editor.cancelPreview();
     else edit(n, e.shiftKey, false);
     grip.current = null;
   };

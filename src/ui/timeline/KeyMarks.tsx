@@ -1,10 +1,10 @@
 "use client";
 import clsx from "clsx";
 import { type PointerEvent, useRef, useState } from "react";
-import type { KeyMark } from "@/client/bench/state";
+import type { KeyMark } from "@/client/editor/state";
 import type { PatchLayer } from "@/core/document";
-import { useBench } from "../bench/context";
-import { useCounting } from "../bench/usePreferences";
+import { useEditor } from "../editor/context";
+import { useCounting } from "../editor/usePreferences";
 import type { Axis } from "./axis";
 
 interface Props {
@@ -17,7 +17,7 @@ interface Props {
 
 /** A patch's keyframes: picked by a click (several with Shift), dragged to the exact frame; a double click goes there. */
 export function KeyMarks({ layer, axis, frames, picked, selected }: Props) {
-  const bench = useBench();
+  const editor = useEditor();
   const count = useCounting();
   const grip = useRef<{ x: number; by: number } | null>(null);
   const [by, setBy] = useState<number | null>(null);
@@ -25,10 +25,10 @@ export function KeyMarks({ layer, axis, frames, picked, selected }: Props) {
   const down = (f: number) => (e: PointerEvent) => {
     if (e.button !== 0) return;
     e.stopPropagation();
-    bench.select({ kind: "layer", layer: layer.id });
+    editor.select({ kind: "layer", layer: layer.id });
     const mark = { layer: layer.id, f };
-    if (e.shiftKey) bench.pickKeys(isPicked(f) ? picked.filter((k) => k.layer !== layer.id || k.f !== f) : [...picked, mark]);
-    else if (!isPicked(f)) bench.pickKeys([mark]);
+    if (e.shiftKey) editor.pickKeys(isPicked(f) ? picked.filter((k) => k.layer !== layer.id || k.f !== f) : [...picked, mark]);
+    else if (!isPicked(f)) editor.pickKeys([mark]);
     if (layer.locked) return;
     e.currentTarget.setPointerCapture(e.pointerId);
     grip.current = { x: e.clientX, by: 0 };
@@ -40,13 +40,13 @@ export function KeyMarks({ layer, axis, frames, picked, selected }: Props) {
     if (next === g.by) return;
     g.by = next;
     setBy(next);
-    bench.moveKeysBy(next, true);
+    editor.moveKeysBy(next, true);
   };
   const up = () => {
     const g = grip.current;
     grip.current = null;
     setBy(null);
-    if (g?.by) bench.moveKeysBy(g.by);
+    if (g?.by) editor.moveKeysBy(g.by);
   };
   // while keys are dragged the preview moves them: marks are shown where they stood, moved by as much
   const shown = by === null ? frames : [...new Set([...frames.filter((f) => !picked.some((k) => k.layer === layer.id && k.f + by === f)), ...picked.filter((k) => k.layer === layer.id).map((k) => k.f)])]; // prettier-ignore
@@ -70,7 +70,7 @@ export function KeyMarks({ layer, axis, frames, picked, selected }: Props) {
             onPointerDown={down(f)}
             onPointerMove={move}
             onPointerUp={up}
-            onDoubleClick={() => bench.goTo(f)}
+            onDoubleClick={() => editor.goTo(f)}
           >
             <span
               className={clsx("h-full rounded-sm", on ? "w-[5px] bg-ochre ring-1 ring-ground" : selected ? "w-[3px] bg-ochre" : "w-[3px] bg-ground")}

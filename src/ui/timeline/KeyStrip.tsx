@@ -1,10 +1,10 @@
 "use client";
 import { ChartSpline, Maximize } from "lucide-react";
-import { keyframesOf, tracksOf } from "@/client/bench/keyframes";
-import { selectedLayer } from "@/client/bench/state";
+import { keyframesOf, tracksOf } from "@/client/editor/keyframes";
+import { selectedLayer } from "@/client/editor/state";
 import type { Ease } from "@/core/time/easing";
-import { useBench, useBenchPick } from "../bench/context";
-import { useCounting, useKeyShown } from "../bench/usePreferences";
+import { useEditor, useEditorPick } from "../editor/context";
+import { useCounting, useKeyShown } from "../editor/usePreferences";
 import { IconButton } from "../parts/Button";
 import { Choice } from "../parts/Choice";
 import { NumberField } from "../parts/NumberField";
@@ -16,8 +16,8 @@ type Name = keyof typeof EASES;
 
 /** At the head of the timeline: the picked keyframes, with their exact frame and how they are left; else what the timeline shows. */
 export function KeyStrip() {
-  const bench = useBench();
-  const s = useBenchPick("recipe", "selection", "keysPicked", "curve", "span", "marked");
+  const editor = useEditor();
+  const s = useEditorPick("recipe", "selection", "keysPicked", "curve", "span", "marked");
   const count = useCounting();
   const layer = selectedLayer(s);
   const curveKey = useKeyShown("curve");
@@ -28,7 +28,7 @@ export function KeyStrip() {
         <span className="num">{count.by === "timecode" ? "timecode" : "frame"}</span>
         <span className="flex">
           {s.span && (
-            <IconButton name="Show the whole shot" className="!h-6" onClick={() => bench.set({ span: null })}>
+            <IconButton name="Show the whole shot" className="!h-6" onClick={() => editor.set({ span: null })}>
               <Maximize size={13} />
             </IconButton>
           )}
@@ -38,7 +38,7 @@ export function KeyStrip() {
             className="!h-6"
             active={!!s.curve}
             disabled={!layer}
-            onClick={() => bench.set({ curve: s.curve ? null : "opacity" })}
+            onClick={() => editor.set({ curve: s.curve ? null : "opacity" })}
           >
             <ChartSpline size={14} />
           </IconButton>
@@ -60,7 +60,7 @@ export function KeyStrip() {
           min={0}
           max={1e8}
           count={count}
-          onCommit={(v) => bench.moveKeysBy(v - Math.min(...frames))}
+          onCommit={(v) => editor.moveKeysBy(v - Math.min(...frames))}
         />
       </span>
       <span className="flex-1 text-[12px]">
@@ -73,7 +73,7 @@ export function KeyStrip() {
             ["soft", "soft"],
           ]}
           value={name ?? ("" as Name)}
-          onChange={(k) => bench.easeKeysTo(EASES[k], { hold: "held", straight: "straight", soft: "softly" }[k])}
+          onChange={(k) => editor.easeKeysTo(EASES[k], { hold: "held", straight: "straight", soft: "softly" }[k])}
         />
       </span>
     </span>

@@ -1,6 +1,6 @@
 "use client";
 import type { PaintLayer } from "@/core/document";
-import { useBench } from "../bench/context";
+import { useEditor } from "../editor/context";
 import type { Axis } from "./axis";
 
 interface Props {
@@ -14,7 +14,7 @@ interface Props {
 
 /** The frames of a paint layer: each that is painted on is a block of its own. */
 export function PaintBand({ layer, axis, top, title, off, selected }: Props) {
-  const bench = useBench();
+  const editor = useEditor();
   const runs: [number, number][] = [];
   const painted = new Set<number>();
   for (const t of layer.touches) {
@@ -42,8 +42,8 @@ export function PaintBand({ layer, axis, top, title, off, selected }: Props) {
         boxShadow: selected ? "inset 0 0 0 1px #dfae57" : "inset 0 0 0 1px #453b31",
       }}
       title={`${title}: painted on ${painted.size} ${painted.size === 1 ? "frame" : "frames"}`}
-      onClick={() => bench.select({ kind: "layer", layer: layer.id })}
-      onDoubleClick={() => bench.openPaint(layer.id)}
+      onClick={() => editor.select({ kind: "layer", layer: layer.id })}
+      onDoubleClick={() => editor.openPaint(layer.id)}
     >
       {runs.map(([a, b]) => (
         <span

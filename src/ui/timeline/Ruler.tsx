@@ -1,7 +1,7 @@
 "use client";
 import { type PointerEvent, useRef } from "react";
-import { useBench, useBenchPick } from "../bench/context";
-import { useCounting } from "../bench/usePreferences";
+import { useEditor, useEditorPick } from "../editor/context";
+import { useCounting } from "../editor/usePreferences";
 import type { Axis } from "./axis";
 
 /** A round number of frames between two labels. */
@@ -12,8 +12,8 @@ function niceStep(least: number): number {
 
 /** The frames' numbers, the playhead, and the marked stretch. */
 export function Ruler({ axis, first: a, last: b, width }: { axis: Axis; first: number; last: number; width: number }) {
-  const bench = useBench();
-  const { frame, playing, marked } = useBenchPick("frame", "playing", "marked");
+  const editor = useEditor();
+  const { frame, playing, marked } = useEditorPick("frame", "playing", "marked");
   const count = useCounting();
   const end = useRef<"in" | "out" | null>(null);
   const step = niceStep((count.by === "timecode" ? 110 : 70) / axis.per);
@@ -24,9 +24,9 @@ export function Ruler({ axis, first: a, last: b, width }: { axis: Axis; first: n
     if (e.type === "pointerdown") {
       if (e.button !== 0) return;
       e.currentTarget.setPointerCapture(e.pointerId);
-      if (playing) bench.stopPlaying();
+      if (playing) editor.stopPlaying();
     } else if (!e.currentTarget.hasPointerCapture(e.pointerId)) return;
-    bench.goTo(axis.frameAt(e.clientX - e.currentTarget.getBoundingClientRect().left));
+    editor.goTo(axis.frameAt(e.clientX - e.currentTarget.getBoundingClientRect().left));
   };
   const at = axis.x(frame) + axis.per / 2;
   return (
@@ -75,7 +75,7 @@ export function Ruler({ axis, first: a, last: b, width }: { axis: Axis; first: n
               onPointerMove={(e) => {
                 e.stopPropagation();
                 const r = e.currentTarget.closest('[data-testid="ruler"]')!.getBoundingClientRect();
-                if (end.current) bench.mark(end.current, axis.frameAt(e.clientX - r.left));
+                if (end.current) editor.mark(end.current, axis.frameAt(e.clientX - r.left));
               }}
               onPointerUp={() => (end.current = null)}
             />

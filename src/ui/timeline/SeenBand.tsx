@@ -1,8 +1,8 @@
 "use client";
 import { type PointerEvent, useRef } from "react";
 import { type Intruder, seenFrames } from "@/core/document";
-import { useBench } from "../bench/context";
-import { useCounting } from "../bench/usePreferences";
+import { useEditor } from "../editor/context";
+import { useCounting } from "../editor/usePreferences";
 import type { Axis } from "./axis";
 
 interface Props {
@@ -17,7 +17,7 @@ interface Props {
 
 /** Where an intruder is seen: bone hatching; its ends can be dragged. What is seen and not covered is marked as a leak. */
 export function SeenBand({ intruder, axis, leaks, beyond, first, last }: Props) {
-  const bench = useBench();
+  const editor = useEditor();
   const { show } = useCounting();
   const grip = useRef<"in" | "out" | null>(null);
   const band = seenFrames(intruder);
@@ -29,7 +29,7 @@ export function SeenBand({ intruder, axis, leaks, beyond, first, last }: Props) 
     const k = grip.current;
     if (!k) return;
     const n = frameOf(e);
-    bench.setSeen(intruder.id, k, k === "in" ? Math.min(n, band.out) : Math.max(n, band.in), dragging);
+    editor.setSeen(intruder.id, k, k === "in" ? Math.min(n, band.out) : Math.max(n, band.in), dragging);
   };
   const byHand = (k: "in" | "out") => intruder.seen?.[k] !== undefined;
   return (
@@ -46,7 +46,7 @@ export function SeenBand({ intruder, axis, leaks, beyond, first, last }: Props) 
           boxShadow: "inset 0 0 0 1px #b5a893",
         }}
         title={`${intruder.name} is seen from frame ${show(band.in)} to ${show(band.out)}`}
-        onPointerDown={() => bench.select({ kind: "intruder", intruder: intruder.id })}
+        onPointerDown={() => editor.select({ kind: "intruder", intruder: intruder.id })}
       />
       {leaks.map(([a, b]) => (
         <div

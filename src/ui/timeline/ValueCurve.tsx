@@ -1,12 +1,12 @@
 "use client";
-import { atFrame } from "@/client/bench/counting";
+import { atFrame } from "@/client/editor/counting";
 import { type PointerEvent, useEffect, useRef, useState } from "react";
-import { type Curve, drawnValue, isNumber, putCurve } from "@/client/bench/curves";
-import { layerTitle } from "@/client/bench/state";
+import { type Curve, drawnValue, isNumber, putCurve } from "@/client/editor/curves";
+import { layerTitle } from "@/client/editor/state";
 import type { PatchLayer } from "@/core/document";
 import type { Ease } from "@/core/time/easing";
 import { isKeyed, type Key, type Keyed, type Value, valueAt, withoutKey, withValue } from "@/core/time/keyed";
-import { useBench, useBenchPick } from "../bench/context";
+import { useEditor, useEditorPick } from "../editor/context";
 import type { Axis } from "./axis";
 
 interface Props {
@@ -24,8 +24,8 @@ const THIRDS: [number, number, number, number] = [1 / 3, 1 / 3, 2 / 3, 2 / 3];
 
 /** The curve of one value over time: keys are dragged, a double click sets one, Delete takes one out; the picked key's way to the next has two arms. */
 export function ValueCurve({ layer, curve, axis, first, last, height }: Props) {
-  const bench = useBench();
-  const { recipe } = useBenchPick("recipe");
+  const editor = useEditor();
+  const { recipe } = useEditorPick("recipe");
   const [picked, setPicked] = useState<number | null>(null);
   const box = useRef<SVGSVGElement>(null);
   const grip = useRef<{ g: Grip; value: Keyed<Value>; range: { low: number; high: number }; moved: boolean } | null>(null);
@@ -48,8 +48,8 @@ export function ValueCurve({ layer, curve, axis, first, last, height }: Props) {
   const shownOf = (f: number) => drawnValue(curve, f);
 
   const set = (value: Keyed<Value>, name: string, dragging: boolean) => {
-    if (dragging) bench.preview((d) => putCurve(d, layer.id, curve, value));
-    else if (!bench.isLocked(layer)) bench.commit(name, (d) => putCurve(d, layer.id, curve, value));
+    if (dragging) editor.preview((d) => putCurve(d, layer.id, curve, value));
+    else if (!editor.isLocked(layer)) editor.commit(name, (d) => putCurve(d, layer.id, curve, value));
   };
   const begin = (g: Grip) => (e: PointerEvent) => {
     if (e.button !== 0) return;

@@ -1,7 +1,7 @@
 "use client";
 import { type PointerEvent, useEffect, useRef } from "react";
 import type { Shown } from "@/client/picture/painter";
-import { useBench, useBenchPick } from "../bench/context";
+import { useEditor, useEditorPick } from "../editor/context";
 import { panBy } from "./zoom";
 import { Stage } from "./Stage";
 import type { Lie, Quarter } from "./zoom";
@@ -31,7 +31,7 @@ const place = (lie: Lie, width: number, height: number) => ({
 
 /** The original over the mended picture, up to the wipe's line. */
 export function Wipe({ shown, lie, width, height }: { shown: Shown; lie: Lie; width: number; height: number }) {
-  const { looks } = useBenchPick("looks");
+  const { looks } = useEditorPick("looks");
   const canvas = useOriginal(shown);
   const rest = `${(100 * (1 - looks.wipe)).toFixed(3)}%`;
   return (
@@ -57,13 +57,13 @@ export function WipeBar({
   height: number;
   toTake: (e: { clientX: number; clientY: number }) => [number, number];
 }) {
-  const bench = useBench();
-  const { looks } = useBenchPick("looks");
+  const editor = useEditor();
+  const { looks } = useEditorPick("looks");
   const { wipe, across } = looks;
   const follow = (e: PointerEvent) => {
     if (!e.currentTarget.hasPointerCapture(e.pointerId)) return;
     const [x, y] = toTake(e);
-    bench.lookAgainst({ wipe: Math.min(1, Math.max(0, across ? y / height : x / width)) });
+    editor.lookAgainst({ wipe: Math.min(1, Math.max(0, across ? y / height : x / width)) });
   };
   const at = across ? lie.top + wipe * height * lie.scale : lie.left + wipe * width * lie.scale;
   const long = across
@@ -88,7 +88,7 @@ export function WipeBar({
       onPointerUp={(e) => e.currentTarget.releasePointerCapture(e.pointerId)}
       onDoubleClick={(e) => {
         e.stopPropagation();
-        bench.lookAgainst({ across: !across, wipe: 0.5 });
+        editor.lookAgainst({ across: !across, wipe: 0.5 });
       }}
     >
       <span className={across ? "h-[3px] w-full" : "h-full w-[3px]"} style={{ background: "#efe7da", outline: "1px solid rgb(0 0 0 / .6)" }} />
@@ -122,7 +122,7 @@ export function OriginalPane({
   width: number;
   height: number;
 }) {
-  const bench = useBench();
+  const editor = useEditor();
   const canvas = useOriginal(shown);
   const from = useRef<{ x: number; y: number } | null>(null);
   return (
@@ -136,7 +136,7 @@ export function OriginalPane({
       }}
       onPointerMove={(e) => {
         if (!from.current) return;
-        panBy(bench, e.clientX - from.current.x, e.clientY - from.current.y);
+        panBy(editor, e.clientX - from.current.x, e.clientY - from.current.y);
         from.current = { x: e.clientX, y: e.clientY };
       }}
       onPointerUp={() => (from.current = null)}

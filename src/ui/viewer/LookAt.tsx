@@ -1,8 +1,8 @@
 "use client";
 import clsx from "clsx";
-import type { Compare } from "@/client/bench/state";
-import { useBench, useBenchPick } from "../bench/context";
-import { useKeyShown } from "../bench/usePreferences";
+import type { Compare } from "@/client/editor/state";
+import { useEditor, useEditorPick } from "../editor/context";
+import { useKeyShown } from "../editor/usePreferences";
 import { Tip } from "../parts/Tip";
 
 const WAYS: [Compare, string, string][] = [
@@ -15,8 +15,8 @@ const WAYS: [Compare, string, string][] = [
 
 /** How a selected plate is looked at against the frame. */
 export function LookAt({ plate }: { plate: string }) {
-  const bench = useBench();
-  const { recipe, compare } = useBenchPick("recipe", "compare");
+  const editor = useEditor();
+  const { recipe, compare } = useEditorPick("recipe", "compare");
   const [patch, original] = [useKeyShown("peekPatch"), useKeyShown("peekOriginal")];
   const built = !!recipe.plates[plate]?.from.built;
   return (
@@ -26,7 +26,7 @@ export function LookAt({ plate }: { plate: string }) {
           <button
             type="button"
             aria-pressed={compare.how === how}
-            onClick={() => bench.look({ how })}
+            onClick={() => editor.look({ how })}
             className={clsx(
               "flex h-full items-center border-b-2 px-2.5",
               compare.how === how ? "border-ochre text-ochre" : "border-transparent text-bone hover:text-ochre",
@@ -44,7 +44,7 @@ export function LookAt({ plate }: { plate: string }) {
           min={0}
           max={100}
           value={Math.round(100 * compare.share)}
-          onChange={(e) => bench.look({ share: Number(e.target.value) / 100 })}
+          onChange={(e) => editor.look({ share: Number(e.target.value) / 100 })}
         />
       )}
     </>

@@ -1,7 +1,7 @@
 "use client";
 import { type PointerEvent, useRef } from "react";
 import type { Point } from "@/core/document";
-import { useBench, useBenchPick } from "../bench/context";
+import { useEditor, useEditorPick } from "../editor/context";
 import { capturePointer } from "./capturePointer";
 import type { Lie } from "./zoom";
 
@@ -14,34 +14,34 @@ interface Props {
 
 /** Scouting on the picture: one drag round a thing, and the outlines of what was found. */
 export function RingLayer({ lie, size, toTake, blocked }: Props) {
-  const bench = useBench();
-  const s = useBenchPick("ring", "recipe", "selection", "frame", "handles");
+  const editor = useEditor();
+  const s = useEditorPick("ring", "recipe", "selection", "frame", "handles");
   const drawing = useRef<Point[] | null>(null);
   const path = (points: readonly Point[]) =>
     points.map(([x, y], i) => `${i ? "L" : "M"}${lie.left + x * lie.scale} ${lie.top + y * lie.scale}`).join("");
   const down = (e: PointerEvent) => {
     if (e.button !== 0 || blocked) return;
     capturePointer(e.currentTarget, e.pointerId);
-    bench.gestureBegins(cancel);
+    editor.gestureBegins(cancel);
     drawing.current = [toTake(e)];
   };
   const move = (e: PointerEvent) => {
     if (!drawing.current) return;
     const events = e.nativeEvent.getCoalescedEvents?.() ?? [];
     drawing.current = [...drawing.current, ...(events.length ? events : [e]).map(toTake)];
-    bench.set({ ring: drawing.current });
+    editor.set({ ring: drawing.current });
   };
   const cancel = () => {
     drawing.current = null;
-    bench.set({ ring: [] });
-    bench.gestureEnds();
+    editor.set({ ring: [] });
+    editor.gestureEnds();
   };
   const up = () => {
     const ring = drawing.current;
     drawing.current = null;
-    bench.gestureEnds();
-    if (ring && ring.length > 4) void bench.ringed(ring);
-    else bench.set({ ring: [] });
+    editor.gestureEnds();
+    if (ring && ring.length > 4) void editor.ringed(ring);
+    else editor.set({ ring: [] });
   };
   const shown = s.recipe.intruders.filter((i) => i.seen?.at === s.frame && s.handles);
   return (

@@ -3,22 +3,22 @@ import clsx from "clsx";
 import { Columns2, Contrast, Maximize2, PanelsTopLeft, Pause, Play, Repeat, SquareSplitHorizontal } from "lucide-react";
 import { useLayoutEffect, useRef, useState } from "react";
 import { create, useStore } from "zustand";
-import { type Against, takeOf } from "@/client/bench/state";
+import { type Against, takeOf } from "@/client/editor/state";
 import { prefer } from "@/client/preferences";
 import type { KeyId } from "@/client/input/keys";
-import { useBench, useBenchPick } from "../bench/context";
-import { togglePanes } from "../bench/folding";
-import { useCounting, useKeyShown } from "../bench/usePreferences";
+import { useEditor, useEditorPick } from "../editor/context";
+import { togglePanes } from "../editor/folding";
+import { useCounting, useKeyShown } from "../editor/usePreferences";
 import { Tip } from "../parts/Tip";
 import { lieOf, viewerSize } from "./zoom";
 
-/** The value under the pointer; apart from the bench's state, since it changes with every move. */
+/** The value under the pointer; apart from the editor's state, since it changes with every move. */
 export const usePointer = create<{ text: string }>(() => ({ text: "" }));
 
 /** One quiet line: playing, frame, timecode, exact or quick, zoom, value under the pointer, looks against the original. */
 export function StatusLine() {
-  const bench = useBench();
-  const s = useBenchPick("shot", "recipe", "frame", "shown", "zoom", "playing", "dropped", "speed", "loop", "marked", "looks", "plate", "paint");
+  const editor = useEditor();
+  const s = useEditorPick("shot", "recipe", "frame", "shown", "zoom", "playing", "dropped", "speed", "loop", "marked", "looks", "plate", "paint");
   const pointer = usePointer((p) => p.text);
   const size = useStore(viewerSize);
   const count = useCounting();
@@ -28,13 +28,13 @@ export function StatusLine() {
   const reading = take.state === "reading";
   const fresh = s.shown && s.shown.frame === s.frame;
   const quality = !s.shown ? "loading" : fresh ? s.shown.quality : "quick";
-  const against = (what: Against) => bench.lookAgainst({ against: s.looks.against === what ? "off" : what });
+  const against = (what: Against) => editor.lookAgainst({ against: s.looks.against === what ? "off" : what });
   return (
     <div className="flex h-[28px] shrink-0 items-center gap-3 overflow-hidden border-t border-line bg-ground pr-2 pl-2 text-[12px] whitespace-nowrap">
-      <Small id="play" name={s.playing ? "Stop" : "Play"} onClick={bench.play}>
+      <Small id="play" name={s.playing ? "Stop" : "Play"} onClick={editor.play}>
         {s.playing ? <Pause size={13} /> : <Play size={13} />}
       </Small>
-      <Small id="loop" name={s.loop ? "Plays round and round" : "Plays once"} active={s.loop} onClick={() => bench.setLoop(!s.loop)}>
+      <Small id="loop" name={s.loop ? "Plays round and round" : "Plays once"} active={s.loop} onClick={() => editor.setLoop(!s.loop)}>
         <Repeat size={13} />
       </Small>
       <span className="num flex items-center" data-testid="frame" data-now={s.frame}>
@@ -80,7 +80,7 @@ export function StatusLine() {
             min={1}
             max={32}
             value={s.looks.gain}
-            onChange={(e) => bench.lookAgainst({ gain: Number(e.target.value) })}
+            onChange={(e) => editor.lookAgainst({ gain: Number(e.target.value) })}
           />
         </label>
       )}
@@ -118,7 +118,7 @@ export function StatusLine() {
         <Small id="panes" name="Panes folded, or as usual" onClick={togglePanes}>
           <PanelsTopLeft size={13} />
         </Small>
-        <Small id="alone" name="The picture alone on the whole screen" onClick={() => bench.set({ alone: true })}>
+        <Small id="alone" name="The picture alone on the whole screen" onClick={() => editor.set({ alone: true })}>
           <Maximize2 size={13} />
         </Small>
       </span>
@@ -163,8 +163,8 @@ function Small({
 
 /** The frame shown; a number, a sum, a timecode or so many frames on can be typed. */
 function GoTo() {
-  const bench = useBench();
-  const { frame } = useBenchPick("frame");
+  const editor = useEditor();
+  const { frame } = useEditorPick("frame");
   const count = useCounting();
   const [text, setText] = useState<string | null>(null);
   const [wrong, setWrong] = useState(false);
@@ -204,11 +204,11 @@ function GoTo() {
         if (e.key !== "Enter") return;
         const n = count.read(e.currentTarget.value, frame);
         if (n === null) {
-          bench.say(`“${e.currentTarget.value}” is no frame: type a number, a sum such as 88-31, or a timecode.`);
+          editor.say(`“${e.currentTarget.value}” is no frame: type a number, a sum such as 88-31, or a timecode.`);
           return setWrong(true);
         }
-        bench.stopPlaying();
-        bench.goTo(n);
+        editor.stopPlaying();
+        editor.goTo(n);
         e.currentTarget.blur();
       }}
     />

@@ -1,10 +1,10 @@
 "use client";
 import clsx from "clsx";
-import { TITLES } from "@/client/bench/retouching";
-import { BRUSH_TOOLS, type BrushTool, type DrawInto, layerTitle, MASK_TOOLS, type MaskTool, retouching, selectedLayer } from "@/client/bench/state";
+import { TITLES } from "@/client/editor/retouching";
+import { BRUSH_TOOLS, type BrushTool, type DrawInto, layerTitle, MASK_TOOLS, type MaskTool, retouching, selectedLayer } from "@/client/editor/state";
 import { type KeyId, keysOf, shownKeys } from "@/client/input/keys";
-import { useBench, useBenchPick } from "../bench/context";
-import { useCounting, usePreferences } from "../bench/usePreferences";
+import { useEditor, useEditorPick } from "../editor/context";
+import { useCounting, usePreferences } from "../editor/usePreferences";
 import { Button } from "../parts/Button";
 import { Tip } from "../parts/Tip";
 import { LookAt } from "./LookAt";
@@ -36,16 +36,16 @@ const INTO: [DrawInto, string][] = [
 
 /** The tools of the stage, and what is selected. */
 export function ToolLine() {
-  const bench = useBench();
-  const s = useBenchPick("recipe", "selection", "plate", "paint", "stage", "tool", "retouch", "drawInto", "peek", "handles", "frame");
+  const editor = useEditor();
+  const s = useEditorPick("recipe", "selection", "plate", "paint", "stage", "tool", "retouch", "drawInto", "peek", "handles", "frame");
   const own = usePreferences((p) => p.keys);
   const keyOf = (id: KeyId) => shownKeys(keysOf(id, own));
   const count = useCounting();
   const selected = selectedLayer(s);
   const tools: [string, string, string, boolean, () => void][] = retouching(s)
-    ? BRUSH_TOOLS.map((t) => [t, TITLES[t], BRUSH[t], s.retouch.tool === t && !s.retouch.aid, () => bench.takeTool(t)])
+    ? BRUSH_TOOLS.map((t) => [t, TITLES[t], BRUSH[t], s.retouch.tool === t && !s.retouch.aid, () => editor.takeTool(t)])
     : s.stage === "Patch"
-      ? MASK_TOOLS.map((t) => [t, ...PATCH[t], s.tool === t, () => bench.set({ tool: t })])
+      ? MASK_TOOLS.map((t) => [t, ...PATCH[t], s.tool === t, () => editor.set({ tool: t })])
       : [];
   const looked = s.selection?.kind === "plate" ? s.selection.plate : null;
   const what = s.plate
@@ -81,7 +81,7 @@ export function ToolLine() {
       {s.stage === "Plate" && !s.plate && looked && <LookAt plate={looked} />}
       {s.stage === "Plate" && !s.plate && !looked && (
         <>
-          <Button className="h-6" onClick={bench.makePlate}>
+          <Button className="h-6" onClick={editor.makePlate}>
             Make frame {count.show(s.frame)} a plate <kbd className="num text-ochre">{keyOf("plate")}</kbd>
           </Button>
           <span className="truncate px-3 text-dim">Step to the last clean frame before the thing comes in, or the first after it has gone.</span>
@@ -93,7 +93,7 @@ export function ToolLine() {
       {s.stage === "Render" && <span className="px-1.5 text-dim">What is on the screen is what is written.</span>}
       {s.stage === "Patch" && !s.paint && (
         <Tip text="Paint on single frames of the shot: clone, uncover, heal" keys={keyOf("paint")}>
-          <button type="button" onClick={bench.paintFrames} className="flex h-full items-center gap-1.5 px-2 text-bone hover:text-ochre">
+          <button type="button" onClick={editor.paintFrames} className="flex h-full items-center gap-1.5 px-2 text-bone hover:text-ochre">
             Frames <span className="num text-[12px] text-dim">{keyOf("paint")}</span>
           </button>
         </Tip>
@@ -105,7 +105,7 @@ export function ToolLine() {
             aria-label="A new shape becomes"
             className="h-6 rounded-md border border-line bg-ground px-1 text-bone"
             value={s.drawInto}
-            onChange={(e) => bench.set({ drawInto: e.target.value as DrawInto })}
+            onChange={(e) => editor.set({ drawInto: e.target.value as DrawInto })}
           >
             {INTO.map(([v, l]) => (
               <option key={v} value={v}>

@@ -1,9 +1,9 @@
 "use client";
 import { type PointerEvent, useEffect, useRef, useState } from "react";
 import { useStore } from "zustand";
-import { takeOf } from "@/client/bench/state";
-import { useBench, useBenchPick } from "../bench/context";
-import { useHeld } from "../bench/useHeld";
+import { takeOf } from "@/client/editor/state";
+import { useEditor, useEditorPick } from "../editor/context";
+import { useHeld } from "../editor/useHeld";
 import { MaskLayer } from "./mask/MaskLayer";
 import { OriginalPane, Wipe, WipeBar } from "./Against";
 import { RetouchLayer } from "./retouch/RetouchLayer";
@@ -16,8 +16,8 @@ import { lieOf, onStage, panBy, quarterOf, stageSize, viewerSize, zoomBy } from 
 
 /** The big picture on a neutral ground, with what is drawn over it. Panning and zooming never paint. */
 export function Viewer() {
-  const bench = useBench();
-  const s = useBenchPick("recipe", "shot", "shown", "zoom", "frame", "plate", "paint", "stage", "looks");
+  const editor = useEditor();
+  const s = useEditorPick("recipe", "shot", "shown", "zoom", "frame", "plate", "paint", "stage", "looks");
   const box = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
   const size = useStore(viewerSize);
@@ -26,7 +26,7 @@ export function Viewer() {
   const fingers = useRef(new Map<number, { x: number; y: number }>());
   const pan = useRef<{ x: number; y: number } | null>(null);
   const { info } = takeOf(s);
-  const cross = useCross(bench, box);
+  const cross = useCross(editor, box);
 
   useEffect(() => {
     const el = box.current!;
@@ -38,15 +38,15 @@ export function Viewer() {
     const wheel = (e: WheelEvent) => {
       e.preventDefault();
       const r = el.getBoundingClientRect();
-      if (e.shiftKey || (Math.abs(e.deltaX) > Math.abs(e.deltaY) && !e.ctrlKey)) panBy(bench, -e.deltaX || -e.deltaY, 0);
-      else zoomBy(bench, Math.exp(-e.deltaY * (e.ctrlKey ? 0.01 : 0.0016)), { x: e.clientX - r.left, y: e.clientY - r.top });
+      if (e.shiftKey || (Math.abs(e.deltaX) > Math.abs(e.deltaY) && !e.ctrlKey)) panBy(editor, -e.deltaX || -e.deltaY, 0);
+      else zoomBy(editor, Math.exp(-e.deltaY * (e.ctrlKey ? 0.01 : 0.0016)), { x: e.clientX - r.left, y: e.clientY - r.top });
     };
     el.addEventListener("wheel", wheel, { passive: false });
     return () => {
       o.disconnect();
       el.removeEventListener("wheel", wheel);
     };
-  }, [bench]);
+  }, [editor]);
 
   // the picture, and while a stroke is drawn, the parts of it that change
   useEffect(() => {
@@ -60,8 +60,8 @@ export function Viewer() {
     c.getContext("2d")!.putImageData(new ImageData(p.pixels, p.width, p.height), 0, 0);
   }, [s.shown]);
   useEffect(() => {
-    bench.onPart((x, y, part) => canvas.current?.getContext("2d")?.putImageData(part, x, y));
-  }, [bench]);
+    editor.onPart((x, y, part) => canvas.current?.getContext("2d")?.putImageData(part, x, y));
+  }, [editor]);
 
   if (!info) return null;
   const lie = lieOf(s, size.w, size.h);
@@ -91,8 +91,8 @@ export function Viewer() {
     const middle = (f: typeof now) => ({ x: (f[0].x + f[1].x) / 2 - r.left, y: (f[0].y + f[1].y) / 2 - r.top });
     const apart = (f: typeof now) => Math.max(1, Math.hypot(f[0].x - f[1].x, f[0].y - f[1].y));
     const [a, b] = [middle(before), middle(now)];
-    panBy(bench, b.x - a.x, b.y - a.y);
-    zoomBy(bench, apart(now) / apart(before), b);
+    panBy(editor, b.x - a.x, b.y - a.y);
+    zoomBy(editor, apart(now) / apart(before), b);
     return true;
   };
   const panDown = (e: PointerEvent) => {
@@ -101,7 +101,7 @@ export function Viewer() {
       fingers.current.set(e.pointerId, { x: e.clientX, y: e.clientY });
       if (fingers.current.size > 1) {
         // what the first finger began is not meant
-        bench.breakOff();
+        editor.breakOff();
         setPinching(true);
         e.stopPropagation();
         return;
@@ -119,7 +119,7 @@ export function Viewer() {
     if (e.pointerType === "touch" && fingers.current.has(e.pointerId)) fingers.current.set(e.pointerId, { x: e.clientX, y: e.clientY });
     if (!pan.current) return;
     e.stopPropagation();
-    panBy(bench, e.clientX - pan.current.x, e.clientY - pan.current.y);
+    panBy(editor, e.clientX - pan.current.x, e.clientY - pan.current.y);
     pan.current = { x: e.clientX, y: e.clientY };
   };
   const lift = (e: PointerEvent) => {

@@ -1,12 +1,12 @@
 "use client";
 import { Square } from "lucide-react";
-import { useBench, useBenchState } from "../bench/context";
+import { useEditor, useEditorState } from "../editor/context";
 import { Button } from "../parts/Button";
 
 /** What the engine is doing for this page, how far it is, and a way to stop it. */
 export function WorkLine() {
-  const bench = useBench();
-  const work = useBenchState((s) => s.work);
+  const editor = useEditor();
+  const work = useEditorState((s) => s.work);
   if (!work) return null;
   const share = work.total > 0 ? work.done / work.total : 0;
   return (
@@ -20,7 +20,7 @@ export function WorkLine() {
           {work.done} of {work.total}
         </span>
       )}
-      <Button className="h-6 px-2" onClick={bench.stopWork}>
+      <Button className="h-6 px-2" onClick={editor.stopWork}>
         <Square size={12} /> Stop
       </Button>
     </div>

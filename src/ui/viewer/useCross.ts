@@ -1,11 +1,11 @@
 "use client";
 import { type FocusEvent, type KeyboardEvent, type RefObject, useEffect, useRef } from "react";
 import { create } from "zustand";
-import type { Bench } from "@/client/bench/store";
-import { takeOf } from "@/client/bench/state";
+import type { Editor } from "@/client/editor/store";
+import { takeOf } from "@/client/editor/state";
 import { lieOf, offStage, quarterOf, turnedStep, viewerSize } from "./zoom";
 
-/** The cross with which the picture is drawn on by keys, in whole pixels of the take; apart from the bench's state, since it changes with every key. */
+/** The cross with which the picture is drawn on by keys, in whole pixels of the take; apart from the editor's state, since it changes with every key. */
 export const useCrossPlace = create<{ on: boolean; x: number; y: number; down: boolean }>(() => ({ on: false, x: 0, y: 0, down: false }));
 
 const ARROWS: Record<string, [number, number]> = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
@@ -18,7 +18,7 @@ const POINTER = 4711;
  * Drawing on the picture by keys: while it has the focus, arrows move a cross by one pixel, with Shift by ten; Space presses and
  * lets go there, as a pointer would, so that every tool can be used; Enter ends what was begun, or closes an outline.
  */
-export function useCross(bench: Bench, box: RefObject<HTMLElement | null>) {
+export function useCross(editor: Editor, box: RefObject<HTMLElement | null>) {
   /** A press that brings the focus along is the pointer's: the arrows go on stepping through the frames then. */
   const byPointer = useRef(false);
   useEffect(() => {
@@ -37,7 +37,7 @@ export function useCross(bench: Bench, box: RefObject<HTMLElement | null>) {
   const tell = (type: "pointermove" | "pointerdown" | "pointerup" | "pointercancel", e: { altKey: boolean }) => {
     const surface = box.current?.querySelector<HTMLElement>("[data-surface]");
     if (!surface) return;
-    const s = bench.store.getState();
+    const s = editor.store.getState();
     const size = viewerSize.getState();
     const lie = lieOf(s, size.w, size.h);
     const { x, y } = useCrossPlace.getState();
@@ -59,7 +59,7 @@ export function useCross(bench: Bench, box: RefObject<HTMLElement | null>) {
   };
 
   const step = (e: KeyboardEvent, way: [number, number]) => {
-    const s = bench.store.getState();
+    const s = editor.store.getState();
     const { width, height } = takeOf(s).info!;
     const by = e.shiftKey ? FAR : 1;
     const [dx, dy] = turnedStep(quarterOf(s), way[0] * by, way[1] * by);
@@ -79,13 +79,13 @@ export function useCross(bench: Bench, box: RefObject<HTMLElement | null>) {
 
   const onKeyDown = (e: KeyboardEvent) => {
     if (e.target !== box.current || e.ctrlKey || e.metaKey) return;
-    const s = bench.store.getState();
+    const s = editor.store.getState();
     const drawing = s.stage === "Patch" && !s.plate && !s.paint;
     const { down } = useCrossPlace.getState();
     if (ARROWS[e.key]) step(e, ARROWS[e.key]);
     else if (e.code === "Space" && !e.repeat) press(e, drawing && s.tool === "outline");
     else if (e.key === "Enter" && down) press(e, false);
-    else if (e.key === "Enter" && drawing && s.drawing.length >= 3) bench.closeOutline();
+    else if (e.key === "Enter" && drawing && s.drawing.length >= 3) editor.closeOutline();
     else if (e.key === "Escape" && down) {
       tell("pointercancel", e);
       useCrossPlace.setState({ down: false });
@@ -98,7 +98,7 @@ export function useCross(bench: Bench, box: RefObject<HTMLElement | null>) {
   const onFocus = (e: FocusEvent) => {
     if (e.target !== box.current) return;
     if (byPointer.current) return box.current!.blur();
-    const s = bench.store.getState();
+    const s = editor.store.getState();
     const size = viewerSize.getState();
     const lie = lieOf(s, size.w, size.h);
     const { width, height } = takeOf(s).info!;

@@ -1,6 +1,6 @@
 import { createStore } from "zustand/vanilla";
-import { type Bench } from "@/client/bench/store";
-import { type BenchState, takeOf } from "@/client/bench/state";
+import { type Editor } from "@/client/editor/store";
+import { type EditorState, takeOf } from "@/client/editor/state";
 import { type TakeInfo, turnOf } from "@/wire/take";
 
 /** Where the picture lies in the viewer, in CSS pixels. */
@@ -17,7 +17,7 @@ const STEPS = { min: 0.05, max: 40 };
 export type Quarter = 0 | 90 | 180 | 270;
 
 /** By how many quarters the take is shown turned. */
-export const quarterOf = (s: Pick<BenchState, "shot" | "recipe">): Quarter => quarter(takeOf(s).info!);
+export const quarterOf = (s: Pick<EditorState, "shot" | "recipe">): Quarter => quarter(takeOf(s).info!);
 export const quarter = (info: TakeInfo): Quarter => ((((Math.round(turnOf(info) / 90) * 90) % 360) + 360) % 360) as Quarter;
 
 /** A step on the screen as a step on the stage, which lies turned. */
@@ -45,7 +45,7 @@ export function offStage(q: Quarter, size: { w: number; h: number }, x: number, 
 }
 
 /** The picture's place on its stage, for a zoom in a viewer of `w` × `h`. */
-export function lieOf(s: Pick<BenchState, "zoom" | "shot" | "recipe">, viewerW: number, viewerH: number): Lie {
+export function lieOf(s: Pick<EditorState, "zoom" | "shot" | "recipe">, viewerW: number, viewerH: number): Lie {
   const { width, height } = takeOf(s).info!;
   const { w, h } = stageSize(quarterOf(s), viewerW, viewerH);
   if (s.zoom.scale === null) {
@@ -59,35 +59,35 @@ export function lieOf(s: Pick<BenchState, "zoom" | "shot" | "recipe">, viewerW: 
 /** The viewer's size in CSS pixels, kept by the viewer itself; whoever shows a number that hangs on it is told when it changes. */
 export const viewerSize = createStore<{ w: number; h: number }>(() => ({ w: 800, h: 500 }));
 
-const stageOf = (s: BenchState) => {
+const stageOf = (s: EditorState) => {
   const size = viewerSize.getState();
   return { size, q: quarterOf(s), ...stageSize(quarterOf(s), size.w, size.h) };
 };
 
 /** Zooms by a factor about a point of the viewer (its middle by default). */
-export function zoomBy(bench: Bench, factor: number, at?: { x: number; y: number }): void {
-  const s = bench.store.getState();
+export function zoomBy(editor: Editor, factor: number, at?: { x: number; y: number }): void {
+  const s = editor.store.getState();
   const { size, q, w, h } = stageOf(s);
   const lie = lieOf(s, size.w, size.h);
   const [px, py] = at ? onStage(q, size, at.x, at.y) : [w / 2, h / 2];
   const scale = Math.min(STEPS.max, Math.max(STEPS.min, lie.scale * factor));
   const tx = (px - lie.left) / lie.scale;
   const ty = (py - lie.top) / lie.scale;
-  bench.set({ zoom: { scale, x: tx - (px - w / 2) / scale, y: ty - (py - h / 2) / scale } });
+  editor.set({ zoom: { scale, x: tx - (px - w / 2) / scale, y: ty - (py - h / 2) / scale } });
 }
 
 /** Moves the picture by screen pixels. */
-export function panBy(bench: Bench, dx: number, dy: number): void {
-  const s = bench.store.getState();
+export function panBy(editor: Editor, dx: number, dy: number): void {
+  const s = editor.store.getState();
   const { size, q, w, h } = stageOf(s);
   const lie = lieOf(s, size.w, size.h);
   const [x, y] = turnedStep(q, dx, dy);
-  bench.set({ zoom: { scale: lie.scale, x: (w / 2 - lie.left - x) / lie.scale, y: (h / 2 - lie.top - y) / lie.scale } });
+  editor.set({ zoom: { scale: lie.scale, x: (w / 2 - lie.left - x) / lie.scale, y: (h / 2 - lie.top - y) / lie.scale } });
 }
 
 /** Shows a part of the picture with some room around it. */
-export function zoomTo(bench: Bench, box: { x0: number; y0: number; x1: number; y1: number }): void {
-  const { w, h } = stageOf(bench.store.getState());
+export function zoomTo(editor: Editor, box: { x0: number; y0: number; x1: number; y1: number }): void {
+  const { w, h } = stageOf(editor.store.getState());
   const scale = Math.min(8, Math.max(STEPS.min, Math.min(w / (2.5 * (box.x1 - box.x0)), h / (2.5 * (box.y1 - box.y0)))));
-  bench.set({ zoom: { scale, x: (box.x0 + box.x1) / 2, y: (box.y0 + box.y1) / 2 } });
+  editor.set({ zoom: { scale, x: (box.x0 + box.x1) / 2, y: (box.y0 + box.y1) / 2 } });
 }

@@ -1,5 +1,5 @@
-import { closedFor, entryCookie, isPassphrase } from "@/server/entry";
-import { jsonBody, Refusal, route } from "@/server/route";
+import { closedFor, entryCookie, isPassphrase } from "@/web/entry";
+import { jsonBody, Refusal, route } from "@/web/route";
 import { z } from "zod";
 
 const schema = z.strictObject({ passphrase: z.string().max(1000) });

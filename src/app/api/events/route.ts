@@ -1,5 +1,5 @@
-import { engine } from "@/server/engine";
-import { route } from "@/server/route";
+import { engine } from "@/web/engine";
+import { route } from "@/web/route";
 
 /** The one stream of events that every tab listens to. */
 export const GET = route(async (req) => {

@@ -1,5 +1,5 @@
-import { pass } from "@/server/engine";
-import { route } from "@/server/route";
+import { pass } from "@/web/engine";
+import { route } from "@/web/route";
 
 /** Names of the media folders. */
 export const GET = route(() => pass("/media"));

@@ -1,5 +1,5 @@
-import { pass } from "@/server/engine";
-import { jsonBody, route } from "@/server/route";
+import { pass } from "@/web/engine";
+import { jsonBody, route } from "@/web/route";
 import { preferencesSchema } from "@/wire/preferences";
 
 export const GET = route(() => pass("/preferences"));

@@ -1,4 +1,4 @@
-import { pass } from "@/server/engine";
-import { route } from "@/server/route";
+import { pass } from "@/web/engine";
+import { route } from "@/web/route";
 
 export const GET = route(() => pass("/state"));

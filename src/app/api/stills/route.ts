@@ -1,5 +1,5 @@
-import { route } from "@/server/route";
-import { finishStills } from "@/server/upload";
+import { route } from "@/web/route";
+import { finishStills } from "@/web/upload";
 
 /** All stills are here: they become a take. */
 export const POST = route(finishStills);

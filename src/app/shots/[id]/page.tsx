@@ -1,5 +1,5 @@
-import { BenchPage } from "@/ui/bench/BenchPage";
+import { EditorPage } from "@/ui/editor/EditorPage";
 
 export default async function Page({ params }: { params: Promise<{ id: string }> }) {
-  return <BenchPage id={(await params).id} />;
+  return <EditorPage id={(await params).id} />;
 }

@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
-import { coloursOf, cut, type Hole, HOLES, holePsnr, holeSsim, rimError } from "../../../../tests/support/holes";
-import { inpainted, openCv } from "../../../../tests/support/opencv";
-import { YUV420 } from "../../../../tests/support/pictures";
+import { coloursOf, cut, type Hole, HOLES, holePsnr, holeSsim, rimError } from "../../../../testkit/holes";
+import { inpainted, openCv } from "../../../../testkit/opencv";
+import { YUV420 } from "../../../../testkit/pictures";
 import type { Touch } from "../../document";
 import { bytesOf, copyFrame, createFrame } from "../../pixels/frame";
 import { random } from "../../random";

@@ -5,7 +5,7 @@ import type { MovedPlane } from "../../pixels/resample";
 import { overFootprint, sitedPlane } from "../../pixels/siting";
 import type { Matte } from "../../shape/matte";
 import { areaMatte } from "../area";
-import { strokeBounds } from "../brush";
+import { strokeBounds } from "../../shape/stroke";
 import { fillHole } from "./fill";
 import { throughPoints } from "./guides";
 import { CHANNELS, createFillPicture, type FillPicture } from "./picture";

@@ -1,9 +1,9 @@
 "use client";
 import type { ComponentProps } from "react";
-import { type Dragging, layerTitle } from "@/client/bench/state";
+import { type Dragging, layerTitle } from "@/client/editor/state";
 import type { PatchLayer } from "@/core/document";
 import { isKeyed, type Keyed, valueAt, withKey, withoutKey, withValue } from "@/core/time/keyed";
-import { useBenchPick } from "../../bench/context";
+import { useEditorPick } from "../../editor/context";
 import { NumberField } from "../../parts/NumberField";
 
 type Range = Pick<ComponentProps<typeof NumberField>, "label" | "min" | "max" | "least" | "most" | "step" | "unit" | "reset">;
@@ -18,7 +18,7 @@ interface Props extends Range {
 
 /** A field over a number that can be keyed: shows its value at the frame shown, sets it there, and can key it. */
 export function KeyedField({ layer, label, name = label, value: k, put, percent, ...rest }: Props) {
-  const { frame, recipe } = useBenchPick("frame", "recipe");
+  const { frame, recipe } = useEditorPick("frame", "recipe");
   const f = percent ? 100 : 1;
   const title = layerTitle(recipe, layer.id);
   const here = isKeyed(k) && k.keys.some((x) => x.f === frame);

@@ -1,14 +1,14 @@
 "use client";
-import { useBench, useBenchPick } from "../../bench/context";
+import { useEditor, useEditorPick } from "../../editor/context";
 import { Choice } from "../../parts/Choice";
 import { NumberField } from "../../parts/NumberField";
 import { Tick } from "../retouch/Tick";
 
 /** The brush of a painted mask. */
 export function MaskBrushFields() {
-  const bench = useBench();
-  const { maskBrush: b } = useBenchPick("maskBrush");
-  const set = (part: Partial<typeof b>) => bench.set({ maskBrush: { ...b, ...part } });
+  const editor = useEditor();
+  const { maskBrush: b } = useEditorPick("maskBrush");
+  const set = (part: Partial<typeof b>) => editor.set({ maskBrush: { ...b, ...part } });
   const percent = (label: string, field: "hardness" | "opacity") => (
     <NumberField
       label={label}

@@ -1,11 +1,11 @@
 "use client";
 import { useMemo, useRef } from "react";
-import { maskFor } from "@/client/bench/shapes";
-import { layerTitle, takeOf } from "@/client/bench/state";
+import { maskFor } from "@/client/editor/shapes";
+import { layerTitle, takeOf } from "@/client/editor/state";
 import type { Mask, PatchLayer } from "@/core/document";
 import { maskMatte } from "@/core/shape/mask";
-import { useBench, useBenchPick } from "../../bench/context";
-import { useKeyShown } from "../../bench/usePreferences";
+import { useEditor, useEditorPick } from "../../editor/context";
+import { useKeyShown } from "../../editor/usePreferences";
 import { Button } from "../../parts/Button";
 import { Choice } from "../../parts/Choice";
 import { Section } from "../Section";
@@ -24,8 +24,8 @@ function useThin(mask: Mask, frame: number, info: { width: number; height: numbe
 
 /** The patch's mask: its edge, its shapes, who else uses it. */
 export function MaskSection({ layer }: { layer: PatchLayer }) {
-  const bench = useBench();
-  const s = useBenchPick("recipe", "shot", "frame", "playing", "holds", "tool");
+  const editor = useEditor();
+  const s = useEditorPick("recipe", "shot", "frame", "playing", "holds", "tool");
   const { recipe } = s;
   const file = useRef<HTMLInputElement>(null);
   const mask = maskFor(recipe, layer);
@@ -37,7 +37,7 @@ export function MaskSection({ layer }: { layer: PatchLayer }) {
       layer={layer}
       label={label}
       value={mask[field] ?? 0}
-      put={(v, name, dragging) => bench.changeMask(layer, name, (m) => void (m[field] = v as typeof m.feather), dragging)}
+      put={(v, name, dragging) => editor.changeMask(layer, name, (m) => void (m[field] = v as typeof m.feather), dragging)}
       unit="px"
       reset={0}
       {...o}
@@ -61,7 +61,7 @@ export function MaskSection({ layer }: { layer: PatchLayer }) {
               ["throughout", "throughout"],
             ]}
             value={s.holds}
-            onChange={(holds) => bench.set({ holds })}
+            onChange={(holds) => editor.set({ holds })}
           />
         </div>
       </div>
@@ -74,7 +74,7 @@ export function MaskSection({ layer }: { layer: PatchLayer }) {
           className="h-4 w-4 accent-ochre"
           checked={mask.invert ?? false}
           onChange={(e) =>
-            bench.changeMask(
+            editor.changeMask(
               layer,
               `${e.target.checked ? "Turn" : "Turn back"} the mask of ${title} inside out`,
               (m) => void (m.invert = e.target.checked),
@@ -93,14 +93,14 @@ export function MaskSection({ layer }: { layer: PatchLayer }) {
       <div className="mt-1.5 flex flex-wrap gap-1.5">
         <Button
           className="h-6 px-2 text-[12px]"
-          onClick={() => bench.beginPainted(false)}
+          onClick={() => editor.beginPainted(false)}
           title="The mask becomes a painted one; nothing of the patch shows yet"
         >
           Paint from hidden
         </Button>
         <Button
           className="h-6 px-2 text-[12px]"
-          onClick={() => bench.beginPainted(true)}
+          onClick={() => editor.beginPainted(true)}
           title="The mask becomes a painted one; all of the patch shows, and is painted away"
         >
           from shown
@@ -121,7 +121,7 @@ export function MaskSection({ layer }: { layer: PatchLayer }) {
           onChange={(e) => {
             const f = e.target.files?.[0];
             e.target.value = "";
-            if (f) void bench.addPicture(f);
+            if (f) void editor.addPicture(f);
           }}
         />
       </div>
@@ -132,8 +132,8 @@ export function MaskSection({ layer }: { layer: PatchLayer }) {
 
 /** Whether the mask is the layer's own, or shared with others. */
 function Shared({ layer }: { layer: PatchLayer }) {
-  const bench = useBench();
-  const { recipe } = useBenchPick("recipe");
+  const editor = useEditor();
+  const { recipe } = useEditorPick("recipe");
   const masks = Object.entries(recipe.masks ?? {});
   const used = "use" in layer.mask ? layer.mask.use : "";
   const users = used
@@ -154,7 +154,7 @@ function Shared({ layer }: { layer: PatchLayer }) {
           aria-label="Whose mask it is"
           className="h-7 w-[150px] rounded-md border border-line bg-ground px-1.5"
           value={used}
-          onChange={(e) => (e.target.value === "+" ? bench.shareMask() : bench.useMask(e.target.value || null))}
+          onChange={(e) => (e.target.value === "+" ? editor.shareMask() : editor.useMask(e.target.value || null))}
         >
           <option value="">{used ? "make it its own" : "its own"}</option>
           {masks.map(([id, m]) => (

@@ -1,9 +1,9 @@
 "use client";
 import { Copy, ImageDown, Lock, LockOpen, Trash2 } from "lucide-react";
-import { maskFor } from "@/client/bench/shapes";
+import { maskFor } from "@/client/editor/shapes";
 import type { PatchLayer } from "@/core/document";
-import { useBench, useBenchPick } from "../../bench/context";
-import { useKeyShown } from "../../bench/usePreferences";
+import { useEditor, useEditorPick } from "../../editor/context";
+import { useKeyShown } from "../../editor/usePreferences";
 import { IconButton } from "../../parts/Button";
 import { NameField } from "../../parts/NameField";
 import { saveFile } from "../save";
@@ -13,8 +13,8 @@ import { TimeSection } from "./TimeSection";
 
 /** What a patch shows, its mask, its time: in the order in which they are used. */
 export function PatchCard({ layer }: { layer: PatchLayer }) {
-  const bench = useBench();
-  const { recipe, shot, frame } = useBenchPick("recipe", "shot", "frame");
+  const editor = useEditor();
+  const { recipe, shot, frame } = useEditorPick("recipe", "shot", "frame");
   const intruder = recipe.intruders.find((i) => i.layers.some((l) => l.id === layer.id))!;
   const hole = useKeyShown("peekHole");
   const inverted = maskFor(recipe, layer).invert;
@@ -27,7 +27,7 @@ export function PatchCard({ layer }: { layer: PatchLayer }) {
           className="h-7 min-w-0 flex-1 rounded-md border border-transparent bg-transparent px-1.5 font-semibold outline-none hover:border-line focus:border-ochre"
           settle={(name) => {
             if (name)
-              bench.commit(`Name it ${name}`, (d) => {
+              editor.commit(`Name it ${name}`, (d) => {
                 const i = d.intruders.find((x) => x.id === intruder.id);
                 if (i) i.name = name;
               });
@@ -37,11 +37,11 @@ export function PatchCard({ layer }: { layer: PatchLayer }) {
           name={layer.locked ? "Unlock this patch" : "Lock this patch"}
           side="left"
           active={layer.locked}
-          onClick={() => bench.setLocked(layer, !layer.locked)}
+          onClick={() => editor.setLocked(layer, !layer.locked)}
         >
           {layer.locked ? <Lock size={15} /> : <LockOpen size={15} />}
         </IconButton>
-        <IconButton name="Duplicate this patch" side="left" onClick={() => bench.duplicateLayer(layer.id)}>
+        <IconButton name="Duplicate this patch" side="left" onClick={() => editor.duplicateLayer(layer.id)}>
           <Copy size={15} />
         </IconButton>
         <IconButton
@@ -51,7 +51,7 @@ export function PatchCard({ layer }: { layer: PatchLayer }) {
         >
           <ImageDown size={15} />
         </IconButton>
-        <IconButton name="Delete this patch" side="left" onClick={bench.removeSelected}>
+        <IconButton name="Delete this patch" side="left" onClick={editor.removeSelected}>
           <Trash2 size={15} />
         </IconButton>
       </div>
@@ -63,7 +63,7 @@ export function PatchCard({ layer }: { layer: PatchLayer }) {
             name={layer.name ?? ""}
             placeholder="without a name"
             className="h-6 min-w-0 flex-1 rounded-md border border-line bg-ground px-1.5 outline-none focus:border-ochre"
-            settle={(name) => bench.nameLayer(layer, name)}
+            settle={(name) => editor.nameLayer(layer, name)}
           />
         </label>
       )}

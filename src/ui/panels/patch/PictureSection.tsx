@@ -1,15 +1,15 @@
 "use client";
-import { atFrame } from "@/client/bench/counting";
+import { atFrame } from "@/client/editor/counting";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { fetchState } from "@/client/api";
-import { type SourceKind, sourceKind } from "@/client/bench/patches";
-import { sourceShows } from "@/client/bench/scout";
-import { type Dragging, layerTitle, takeOf } from "@/client/bench/state";
+import { type SourceKind, sourceKind } from "@/client/editor/patches";
+import { sourceShows } from "@/client/editor/scout";
+import { type Dragging, layerTitle, takeOf } from "@/client/editor/state";
 import type { PatchLayer, Plate } from "@/core/document";
 import type { Draft } from "@/recipe/edits";
-import { useBench, useBenchPick } from "../../bench/context";
-import { useCounting } from "../../bench/usePreferences";
+import { useEditor, useEditorPick } from "../../editor/context";
+import { useCounting } from "../../editor/usePreferences";
 import { Button } from "../../parts/Button";
 import { Choice } from "../../parts/Choice";
 import { Section } from "../Section";
@@ -35,8 +35,8 @@ const WORDS: Record<SourceKind, string> = {
 
 /** Where the patch's picture comes from, and how it lies. */
 export function PictureSection({ layer }: { layer: PatchLayer }) {
-  const bench = useBench();
-  const { recipe, shot, tool } = useBenchPick("recipe", "shot", "tool");
+  const editor = useEditor();
+  const { recipe, shot, tool } = useEditorPick("recipe", "shot", "tool");
   const title = layerTitle(recipe, layer.id);
   const info = takeOf({ recipe, shot }).info!;
   const plates = Object.entries(recipe.plates);
@@ -45,7 +45,7 @@ export function PictureSection({ layer }: { layer: PatchLayer }) {
   const [open, setOpen] = useState(false);
   const placed = open || kind === "beside" || tool === "source" || layer.place !== undefined;
   const change = (name: string, edit: (d: Draft<PatchLayer>) => void, dragging: Dragging = false) =>
-    bench.changeLayer(layer.id, name, edit, dragging);
+    editor.changeLayer(layer.id, name, edit, dragging);
   const place = (
     field: "x" | "y" | "scale" | "angle",
     label: string,
@@ -71,7 +71,7 @@ export function PictureSection({ layer }: { layer: PatchLayer }) {
         tight
         options={KINDS}
         value={kind}
-        onChange={(k) => bench.setSource(layer, k)}
+        onChange={(k) => editor.setSource(layer, k)}
         reasons={plates.length ? {} : { plate: "There is no plate yet: go to a clean frame and press P." }}
       />
       <p className="py-1 text-[12px] text-dim">{WORDS[kind]}</p>
@@ -97,7 +97,7 @@ export function PictureSection({ layer }: { layer: PatchLayer }) {
         </label>
       )}
       {kind === "plate" && (
-        <Button className="mt-1 w-full" onClick={() => bench.openPlate(layer.source.plate!)}>
+        <Button className="mt-1 w-full" onClick={() => editor.openPlate(layer.source.plate!)}>
           Retouch this plate
         </Button>
       )}
@@ -161,8 +161,8 @@ const hasAlpha = (p: Plate | undefined) => p?.from.asset !== undefined;
 
 /** From which take of the production the picture comes; nothing where there is only one. */
 function TakeChoice({ layer }: { layer: PatchLayer }) {
-  const bench = useBench();
-  const { shot, recipe } = useBenchPick("shot", "recipe");
+  const editor = useEditor();
+  const { shot, recipe } = useEditorPick("shot", "recipe");
   const state = useQuery({ queryKey: ["state"], queryFn: fetchState, staleTime: 30_000 });
   const own = takeOf({ recipe, shot });
   const takes = state.data?.productions.find((p) => p.id === shot.production.id)?.takes.filter((t) => t.state === "ready") ?? [];
@@ -179,7 +179,7 @@ function TakeChoice({ layer }: { layer: PatchLayer }) {
         className="h-7 w-[118px] rounded-md border border-line bg-ground px-1.5"
         value={now}
         onChange={(e) =>
-          bench.setTake(
+          editor.setTake(
             layer,
             fits.find((t) => t.id === e.target.value)!,
           )

@@ -1,10 +1,10 @@
 "use client";
 import clsx from "clsx";
 import { ArrowDown, ArrowUp, Copy, Eye, EyeOff, Lock, LockOpen, Trash2 } from "lucide-react";
-import { type Placed, placeShape, shapeName } from "@/client/bench/shapes";
-import { layerTitle } from "@/client/bench/state";
+import { type Placed, placeShape, shapeName } from "@/client/editor/shapes";
+import { layerTitle } from "@/client/editor/state";
 import type { Mask, Op, PatchLayer, Shape } from "@/core/document";
-import { useBench, useBenchPick } from "../../bench/context";
+import { useEditor, useEditorPick } from "../../editor/context";
 import { IconButton } from "../../parts/Button";
 import { NameField } from "../../parts/NameField";
 import { valueAt } from "@/core/time/keyed";
@@ -22,8 +22,8 @@ const OPS: [Op, string][] = [
 
 /** The shapes of a mask in their order, each with how it joins those above it; the picked one opens. */
 export function ShapeList({ layer, mask }: { layer: PatchLayer; mask: Mask }) {
-  const bench = useBench();
-  const { picked, recipe } = useBenchPick("picked", "recipe");
+  const editor = useEditor();
+  const { picked, recipe } = useEditorPick("picked", "recipe");
   const title = layerTitle(recipe, layer.id);
   const open = picked.shapes.length === 1 ? picked.shapes[0] : picked.points.length ? picked.points[0].shape : null;
   return (
@@ -40,7 +40,7 @@ export function ShapeList({ layer, mask }: { layer: PatchLayer; mask: Mask }) {
                 aria-pressed={on}
                 onClick={(e) => {
                   const rest = picked.shapes.filter((k) => k !== i);
-                  bench.pick({ points: [], shapes: e.shiftKey ? (on ? rest : [...rest, i]) : [i] });
+                  editor.pick({ points: [], shapes: e.shiftKey ? (on ? rest : [...rest, i]) : [i] });
                 }}
                 className={clsx(
                   "min-w-0 flex-1 truncate px-1.5 text-left",
@@ -56,7 +56,7 @@ export function ShapeList({ layer, mask }: { layer: PatchLayer; mask: Mask }) {
                   className="h-6 rounded-md border border-line bg-ground px-0.5 text-[12px]"
                   value={s.op}
                   onChange={(e) =>
-                    bench.setShape(
+                    editor.setShape(
                       i,
                       `${name} ${OPS.find(([o]) => o === e.target.value)![1]} in the mask of ${title}`,
                       (d) => void (d.op = e.target.value as Op),
@@ -73,7 +73,7 @@ export function ShapeList({ layer, mask }: { layer: PatchLayer; mask: Mask }) {
               <Small
                 name={s.on === false ? `Switch ${name} on` : `Switch ${name} off`}
                 onClick={() =>
-                  bench.setShape(
+                  editor.setShape(
                     i,
                     `Switch ${name} of ${title} ${s.on === false ? "on" : "off"}`,
                     (d) => void (s.on === false ? delete d.on : (d.on = false)),
@@ -85,7 +85,7 @@ export function ShapeList({ layer, mask }: { layer: PatchLayer; mask: Mask }) {
               <Small
                 name={s.locked ? `Unlock ${name}` : `Lock ${name}`}
                 onClick={() =>
-                  bench.setShape(
+                  editor.setShape(
                     i,
                     `${s.locked ? "Unlock" : "Lock"} ${name} of ${title}`,
                     (d) => void (s.locked ? delete d.locked : (d.locked = true)),
@@ -113,15 +113,15 @@ function Small({ name, onClick, disabled, children }: { name: string; onClick: (
 
 /** What one shape has of its own: a name, an edge, its place in the order. */
 function ShapeFields({ layer, shape, index, name, count }: { layer: PatchLayer; shape: Shape; index: number; name: string; count: number }) {
-  const bench = useBench();
-  const { recipe } = useBenchPick("recipe");
+  const editor = useEditor();
+  const { recipe } = useEditorPick("recipe");
   const edge = (field: "feather" | "grow", label: string, o: { min: number; max: number; least?: number; most?: number }) => (
     <KeyedField
       layer={layer}
       label={label}
       name={`${label.replace("Its ", "")} of ${name}`}
       value={shape[field] ?? 0}
-      put={(v, words, dragging) => bench.setShape(index, words, (d) => void (d[field] = v as typeof d.feather), dragging)}
+      put={(v, words, dragging) => editor.setShape(index, words, (d) => void (d[field] = v as typeof d.feather), dragging)}
       unit="px"
       reset={0}
       {...o}
@@ -134,23 +134,23 @@ function ShapeFields({ layer, shape, index, name, count }: { layer: PatchLayer; 
           label="Name of the shape"
           name={name}
           className="h-6 min-w-0 flex-1 rounded-md border border-line bg-ground px-1.5 outline-none focus:border-ochre"
-          settle={(v) => bench.setShape(index, `Name the shape ${v}`, (d) => void (v ? (d.name = v) : delete d.name))}
+          settle={(v) => editor.setShape(index, `Name the shape ${v}`, (d) => void (v ? (d.name = v) : delete d.name))}
         />
-        <Small name="Earlier in the order" disabled={index === 0} onClick={() => bench.orderShape(index, index - 1)}>
+        <Small name="Earlier in the order" disabled={index === 0} onClick={() => editor.orderShape(index, index - 1)}>
           <ArrowUp size={13} />
         </Small>
-        <Small name="Later in the order" disabled={index === count - 1} onClick={() => bench.orderShape(index, index + 1)}>
+        <Small name="Later in the order" disabled={index === count - 1} onClick={() => editor.orderShape(index, index + 1)}>
           <ArrowDown size={13} />
         </Small>
-        <Small name="Duplicate the shape" onClick={() => bench.duplicateShape(index)}>
+        <Small name="Duplicate the shape" onClick={() => editor.duplicateShape(index)}>
           <Copy size={13} />
         </Small>
         <Small
           name="Delete the shape"
           disabled={count === 1}
           onClick={() => {
-            bench.pick({ shapes: [index], points: [] });
-            bench.deletePicked();
+            editor.pick({ shapes: [index], points: [] });
+            editor.deletePicked();
           }}
         >
           <Trash2 size={13} />
@@ -167,8 +167,8 @@ function ShapeFields({ layer, shape, index, name, count }: { layer: PatchLayer; 
 
 /** Where an oval or a box lies at the frame shown, how large it is and how it is turned, by number. */
 function PlaceFields({ shape, index, name, title }: { shape: Oval | Box; index: number; name: string; title: string }) {
-  const bench = useBench();
-  const { frame } = useBenchPick("frame");
+  const editor = useEditor();
+  const { frame } = useEditorPick("frame");
   const [x, y] = valueAt(shape.center, frame);
   const [w, h] = shape.kind === "ellipse" ? valueAt(shape.radii, frame).map((v) => 2 * v) : valueAt(shape.size, frame);
   const angle = valueAt(shape.angle ?? 0, frame);
@@ -179,7 +179,7 @@ function PlaceFields({ shape, index, name, title }: { shape: Oval | Box; index: 
     next: (v: number) => Partial<Placed>,
   ) => {
     const put = (v: number, dragging: boolean) =>
-      bench.changeShapes(`${label} of ${name} of ${title}`, [index], (s, _, holds) => placeShape(s, next(v), frame, holds), dragging);
+      editor.changeShapes(`${label} of ${name} of ${title}`, [index], (s, _, holds) => placeShape(s, next(v), frame, holds), dragging);
     return <NumberField label={label} value={value} step={0.5} unit="px" {...o} onDrag={(v) => put(v, true)} onCommit={(v) => put(v, false)} />;
   };
   const far = { min: -20_000, max: 20_000 };

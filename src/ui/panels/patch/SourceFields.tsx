@@ -1,9 +1,9 @@
 "use client";
-import { atFrame } from "@/client/bench/counting";
+import { atFrame } from "@/client/editor/counting";
 import type { PatchLayer } from "@/core/document";
 import { isKeyed } from "@/core/time/keyed";
 import type { Draft } from "@/recipe/edits";
-import { useBench, useBenchPick } from "../../bench/context";
+import { useEditor, useEditorPick } from "../../editor/context";
 import { Button } from "../../parts/Button";
 import { NumberField } from "../../parts/NumberField";
 import { Pair } from "../FrameFields";
@@ -75,13 +75,13 @@ export function Borrowed({ layer, last, change }: { layer: PatchLayer; last: num
 
 /** Offers to let a still picture follow the camera where the survey says that it moves. */
 export function Follow({ layer }: { layer: PatchLayer }) {
-  const bench = useBench();
-  const { survey } = useBenchPick("survey");
+  const editor = useEditor();
+  const { survey } = useEditorPick("survey");
   const verdict = survey?.survey?.stillness.verdict;
   if (!verdict || verdict === "locked") return null;
   const follows = isKeyed(layer.place?.x ?? 0) || isKeyed(layer.place?.y ?? 0);
   return (
-    <Button className="mt-1 w-full" onClick={() => bench.followCamera(layer.id)}>
+    <Button className="mt-1 w-full" onClick={() => editor.followCamera(layer.id)}>
       {follows ? "Follow the camera anew" : "Follow the camera"}
     </Button>
   );

@@ -1,9 +1,9 @@
 "use client";
-import { atFrame } from "@/client/bench/counting";
-import { layerTitle, takeOf } from "@/client/bench/state";
+import { atFrame } from "@/client/editor/counting";
+import { layerTitle, takeOf } from "@/client/editor/state";
 import { type PatchLayer, seenFrames } from "@/core/document";
 import type { Draft } from "@/recipe/edits";
-import { useBench, useBenchPick } from "../../bench/context";
+import { useEditor, useEditorPick } from "../../editor/context";
 import { Button } from "../../parts/Button";
 import { Section } from "../Section";
 import { Pair } from "../FrameFields";
@@ -11,8 +11,8 @@ import { KeyedField } from "./KeyedField";
 
 /** When the patch is there, and how much of it. */
 export function TimeSection({ layer }: { layer: PatchLayer }) {
-  const bench = useBench();
-  const { recipe, shot } = useBenchPick("recipe", "shot");
+  const editor = useEditor();
+  const { recipe, shot } = useEditorPick("recipe", "shot");
   const title = layerTitle(recipe, layer.id);
   const last = takeOf({ recipe, shot }).info!.frames - 1;
   const home = recipe.intruders.find((i) => i.layers.some((l) => l.id === layer.id))!;
@@ -23,8 +23,8 @@ export function TimeSection({ layer }: { layer: PatchLayer }) {
       value: layer[field] ?? 0,
       min,
       max,
-      onDrag: (v: number) => bench.changeLayer(layer.id, label, put(v), true),
-      onCommit: (v: number) => bench.changeLayer(layer.id, words(v), put(v)),
+      onDrag: (v: number) => editor.changeLayer(layer.id, label, put(v), true),
+      onCommit: (v: number) => editor.changeLayer(layer.id, words(v), put(v)),
     };
   };
   return (
@@ -36,11 +36,11 @@ export function TimeSection({ layer }: { layer: PatchLayer }) {
         b={set("Last frame", "out", layer.in, last, (v) => `End ${title} at frame ${atFrame(v)}`)}
       />
       <div className="flex gap-1.5 py-1 pl-[92px]">
-        <Button className="h-6 px-2 text-[12px]" onClick={() => bench.extend(layer, "shot")}>
+        <Button className="h-6 px-2 text-[12px]" onClick={() => editor.extend(layer, "shot")}>
           Whole shot
         </Button>
         {seenFrames(home) && (
-          <Button className="h-6 px-2 text-[12px]" onClick={() => bench.extend(layer, "seen")}>
+          <Button className="h-6 px-2 text-[12px]" onClick={() => editor.extend(layer, "seen")}>
             Where seen
           </Button>
         )}
@@ -54,7 +54,7 @@ export function TimeSection({ layer }: { layer: PatchLayer }) {
         layer={layer}
         label="Opacity"
         value={layer.opacity ?? 1}
-        put={(v, name, dragging) => bench.changeLayer(layer.id, name, (d) => void (d.opacity = v as typeof d.opacity), dragging)}
+        put={(v, name, dragging) => editor.changeLayer(layer.id, name, (d) => void (d.opacity = v as typeof d.opacity), dragging)}
         min={0}
         max={100}
         unit="%"

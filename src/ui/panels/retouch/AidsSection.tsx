@@ -1,14 +1,14 @@
 "use client";
 import { X } from "lucide-react";
-import type { Aid } from "@/client/bench/state";
-import { useBench, useBenchPick } from "../../bench/context";
+import type { Aid } from "@/client/editor/state";
+import { useEditor, useEditorPick } from "../../editor/context";
 import { Button, IconButton } from "../../parts/Button";
 import { Section } from "../Section";
 
 /** One thing that can be drawn beside touches: begins to draw it, says how much of it there is, clears it. */
 function AidRow({ aid, label, tip, count, clear }: { aid: Aid; label: string; tip: string; count: number; clear: () => void }) {
-  const bench = useBench();
-  const { retouch } = useBenchPick("retouch");
+  const editor = useEditor();
+  const { retouch } = useEditorPick("retouch");
   const on = retouch.aid === aid;
   return (
     <div className="flex h-8 items-center gap-1.5">
@@ -16,7 +16,7 @@ function AidRow({ aid, label, tip, count, clear }: { aid: Aid; label: string; ti
         className={`h-6 flex-1 px-2 text-[12px] ${on ? "border-ochre text-ochre" : ""}`}
         aria-pressed={on}
         title={tip}
-        onClick={() => bench.retouch({ aid: on ? null : aid })}
+        onClick={() => editor.retouch({ aid: on ? null : aid })}
       >
         {on ? `${label}: done` : label}
       </Button>
@@ -30,8 +30,8 @@ function AidRow({ aid, label, tip, count, clear }: { aid: Aid; label: string; ti
 
 /** What helps a fill: where it stays away from, where alone it takes from, and lines it carries on. */
 export function AidsSection() {
-  const bench = useBench();
-  const { retouch: r } = useBenchPick("retouch");
+  const editor = useEditor();
+  const { retouch: r } = useEditorPick("retouch");
   return (
     <Section title="Before you fill">
       <AidRow
@@ -39,21 +39,21 @@ export function AidsSection() {
         label="Stay away from"
         tip="Brush over what nothing may be taken from: the subject, beyond its edge"
         count={r.avoid.length}
-        clear={() => bench.retouch({ avoid: [] })}
+        clear={() => editor.retouch({ avoid: [] })}
       />
       <AidRow
         aid="only"
         label="Take only from"
         tip="Brush over the picture that alone may be taken"
         count={r.only.length}
-        clear={() => bench.retouch({ only: [] })}
+        clear={() => editor.retouch({ only: [] })}
       />
       <AidRow
         aid="guide"
         label="Carry on a line"
         tip="Drag along an edge, across the hole: it is carried on straight"
         count={r.guides.length}
-        clear={() => bench.retouch({ guides: [] })}
+        clear={() => editor.retouch({ guides: [] })}
       />
       <p className="text-dim">Straight edges on both sides are found and carried on anyway.</p>
     </Section>
@@ -62,8 +62,8 @@ export function AidsSection() {
 
 /** The fence: outlines inside which alone anything is painted. */
 export function FenceSection() {
-  const bench = useBench();
-  const { retouch: r } = useBenchPick("retouch");
+  const editor = useEditor();
+  const { retouch: r } = useEditorPick("retouch");
   return (
     <Section title="Fence">
       <AidRow
@@ -71,7 +71,7 @@ export function FenceSection() {
         label={r.fence.length ? "Draw another" : "Draw a fence"}
         tip="Drag a loop: nothing is painted outside it"
         count={r.fence.length}
-        clear={() => bench.retouch({ fence: [] })}
+        clear={() => editor.retouch({ fence: [] })}
       />
     </Section>
   );

@@ -1,18 +1,18 @@
 "use client";
 import { useState } from "react";
 import type { Brush } from "@/core/document";
-import { useBench, useBenchPick } from "../../bench/context";
+import { useEditor, useEditorPick } from "../../editor/context";
 import { NumberField } from "../../parts/NumberField";
 import { Section } from "../Section";
 import { Tick } from "./Tick";
 
 /** The brush by numbers. */
 export function BrushSection() {
-  const bench = useBench();
-  const { retouch } = useBenchPick("retouch");
+  const editor = useEditor();
+  const { retouch } = useEditorPick("retouch");
   const [more, setMore] = useState(false);
   const { brush } = retouch;
-  const set = (part: Partial<Brush>) => bench.retouch({ brush: { ...brush, ...part } });
+  const set = (part: Partial<Brush>) => editor.retouch({ brush: { ...brush, ...part } });
   const percent = (label: string, key: "hardness" | "opacity" | "flow" | "spacing", reset: number, min = 0) => (
     <NumberField
       label={label}

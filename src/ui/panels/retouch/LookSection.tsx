@@ -1,6 +1,6 @@
 "use client";
-import { sourceRef } from "@/client/bench/retouching";
-import { useBench, useBenchPick, useBenchState } from "../../bench/context";
+import { sourceRef } from "@/client/editor/retouching";
+import { useEditor, useEditorPick, useEditorState } from "../../editor/context";
 import { Section } from "../Section";
 
 const WAYS = [
@@ -12,9 +12,9 @@ const WAYS = [
 
 /** Another picture laid half through over the one that is worked on, to see whether both line up. */
 export function LookSection() {
-  const bench = useBench();
-  const { retouch } = useBenchPick("retouch");
-  const source = useBenchState((s) => sourceRef(s) !== null);
+  const editor = useEditor();
+  const { retouch } = useEditorPick("retouch");
+  const source = useEditorState((s) => sourceRef(s) !== null);
   const { veil } = retouch;
   return (
     <Section title="Lay over it, to look">
@@ -23,7 +23,7 @@ export function LookSection() {
           aria-label="Lay over it"
           className="h-7 min-w-0 flex-1 rounded-md border border-line bg-ground px-1.5"
           value={veil?.what ?? ""}
-          onChange={(e) => bench.veil(e.target.value ? { what: e.target.value as "source", share: veil?.share ?? 0.5 } : null)}
+          onChange={(e) => editor.veil(e.target.value ? { what: e.target.value as "source", share: veil?.share ?? 0.5 } : null)}
         >
           {WAYS.map(([v, label]) => (
             <option key={v} value={v} disabled={v === "source" && !source}>
@@ -39,7 +39,7 @@ export function LookSection() {
             min={0}
             max={100}
             value={Math.round(100 * veil.share)}
-            onChange={(e) => bench.veil({ ...veil, share: Number(e.target.value) / 100 })}
+            onChange={(e) => editor.veil({ ...veil, share: Number(e.target.value) / 100 })}
           />
         )}
       </div>

@@ -1,7 +1,7 @@
 "use client";
-import { takesPoint, takesSource, TITLES } from "@/client/bench/retouching";
-import { touchesOpen } from "@/client/bench/state";
-import { useBench, useBenchPick } from "../../bench/context";
+import { takesPoint, takesSource, TITLES } from "@/client/editor/retouching";
+import { touchesOpen } from "@/client/editor/state";
+import { useEditor, useEditorPick } from "../../editor/context";
 import { Button } from "../../parts/Button";
 import { Choice } from "../../parts/Choice";
 import { NumberField } from "../../parts/NumberField";
@@ -21,8 +21,8 @@ const HINTS: Partial<Record<keyof typeof TITLES, string>> = {
 
 /** What a tool of retouching is set to, in the order in which it is used; of a selected touch, what that is set to. */
 export function RetouchCard() {
-  const bench = useBench();
-  const s = useBenchPick("frame", "retouch", "plate", "paint", "recipe", "shot");
+  const editor = useEditor();
+  const s = useEditorPick("frame", "retouch", "plate", "paint", "recipe", "shot");
   const r = s.retouch;
   const chosen = touchesOpen(s).find((t) => t.id === r.touch);
   if (chosen) return <TouchCard key={chosen.id} touch={chosen} />;
@@ -43,15 +43,15 @@ export function RetouchCard() {
             max={s.recipe.shot.out - s.recipe.shot.in + 1}
             unit="f"
             reset={1}
-            onDrag={(v) => bench.retouch({ holds: v })}
-            onCommit={(v) => bench.retouch({ holds: v })}
+            onDrag={(v) => editor.retouch({ holds: v })}
+            onCommit={(v) => editor.retouch({ holds: v })}
           />
-          <Tick label="On to the next frame after each touch" on={r.stepOn} onChange={(stepOn) => bench.retouch({ stepOn })} />
+          <Tick label="On to the next frame after each touch" on={r.stepOn} onChange={(stepOn) => editor.retouch({ stepOn })} />
           <Button
             className="mt-1.5 w-full"
             disabled={s.frame <= s.recipe.shot.in}
             title={s.frame <= s.recipe.shot.in ? "This is the shot’s first frame: there is none before it to carry on from" : undefined}
-            onClick={() => bench.carry(null)}
+            onClick={() => editor.carry(null)}
           >
             Carry on the last frame’s touches <kbd className="num text-ochre">C</kbd>
           </Button>
@@ -66,9 +66,9 @@ export function RetouchCard() {
               ["loop", "draw round"],
             ]}
             value={r.area}
-            onChange={(area) => bench.retouch({ area })}
+            onChange={(area) => editor.retouch({ area })}
           />
-          {r.tool === "flat" && <Tick label="One colour, even where it slopes" on={r.plain} onChange={(plain) => bench.retouch({ plain })} />}
+          {r.tool === "flat" && <Tick label="One colour, even where it slopes" on={r.plain} onChange={(plain) => editor.retouch({ plain })} />}
         </Section>
       )}
       {brushes ? (
@@ -82,8 +82,8 @@ export function RetouchCard() {
             max={200}
             unit="px"
             reset={4}
-            onDrag={(v) => bench.retouch({ feather: v })}
-            onCommit={(v) => bench.retouch({ feather: v })}
+            onDrag={(v) => editor.retouch({ feather: v })}
+            onCommit={(v) => editor.retouch({ feather: v })}
           />
         </Section>
       )}

@@ -1,7 +1,7 @@
 "use client";
-import { homeOf, sourceOf } from "@/client/bench/retouching";
+import { homeOf, sourceOf } from "@/client/editor/retouching";
 import type { TouchSource } from "@/core/document";
-import { useBench, useBenchPick } from "../../bench/context";
+import { useEditor, useEditorPick } from "../../editor/context";
 import { Button } from "../../parts/Button";
 import { NumberField } from "../../parts/NumberField";
 import { FrameField } from "../FrameFields";
@@ -12,13 +12,13 @@ type Kind = "self" | "plate" | "frame" | "slip" | "take";
 
 /** Where a tool takes its picture from: which one, which point of it, how it is turned. */
 export function SourceSection({ point }: { point: boolean }) {
-  const bench = useBench();
-  const s = useBenchPick("retouch", "recipe", "plate", "paint", "frame", "shot");
+  const editor = useEditor();
+  const s = useEditorPick("retouch", "recipe", "plate", "paint", "frame", "shot");
   const r = s.retouch;
   const source = sourceOf(r);
   const set = (from: TouchSource | null) => {
-    bench.retouch({ from: { ...r.from, [r.tool]: from }, ...(from === null && r.from[r.tool] ? { point: null } : {}) });
-    bench.refresh();
+    editor.retouch({ from: { ...r.from, [r.tool]: from }, ...(from === null && r.from[r.tool] ? { point: null } : {}) });
+    editor.refresh();
   };
   const others = Object.entries(s.recipe.plates).filter(([id]) => id !== s.plate);
   const takes = Object.entries(s.shot.takes).filter(([k]) => k !== s.recipe.shot.take);
@@ -114,7 +114,7 @@ export function SourceSection({ point }: { point: boolean }) {
           onCommit={(v) => set({ slip: v })}
         />
       )}
-      {source && <Tick label="Takes on the light of this picture" on={r.light} onChange={(light) => bench.retouch({ light })} />}
+      {source && <Tick label="Takes on the light of this picture" on={r.light} onChange={(light) => editor.retouch({ light })} />}
       {point && (
         <p className="text-dim">
           {!r.point ? (
@@ -135,9 +135,9 @@ export function SourceSection({ point }: { point: boolean }) {
           )}
         </p>
       )}
-      {point && <Tick label="Every stroke begins at the point anew" on={r.anew} onChange={(anew) => bench.retouch({ anew })} />}
+      {point && <Tick label="Every stroke begins at the point anew" on={r.anew} onChange={(anew) => editor.retouch({ anew })} />}
       {point && r.point && (
-        <Button className="mb-1 h-6 px-2 text-[12px]" onClick={() => bench.retouch({ point: null })}>
+        <Button className="mb-1 h-6 px-2 text-[12px]" onClick={() => editor.retouch({ point: null })}>
           Forget the point
         </Button>
       )}
@@ -150,8 +150,8 @@ export function SourceSection({ point }: { point: boolean }) {
             max={1000}
             unit="%"
             reset={100}
-            onDrag={(v) => bench.retouch({ scale: v / 100 })}
-            onCommit={(v) => bench.retouch({ scale: v / 100 })}
+            onDrag={(v) => editor.retouch({ scale: v / 100 })}
+            onCommit={(v) => editor.retouch({ scale: v / 100 })}
           />
           <NumberField
             label="Turn"
@@ -161,10 +161,10 @@ export function SourceSection({ point }: { point: boolean }) {
             step={0.5}
             unit="°"
             reset={0}
-            onDrag={(v) => bench.retouch({ angle: v })}
-            onCommit={(v) => bench.retouch({ angle: v })}
+            onDrag={(v) => editor.retouch({ angle: v })}
+            onCommit={(v) => editor.retouch({ angle: v })}
           />
-          <Tick label="Mirrored" on={r.mirror} onChange={(mirror) => bench.retouch({ mirror })} />
+          <Tick label="Mirrored" on={r.mirror} onChange={(mirror) => editor.retouch({ mirror })} />
         </>
       )}
     </Section>

@@ -1,22 +1,22 @@
 "use client";
 import clsx from "clsx";
 import { ArrowLeft, ChevronDown, ChevronUp, Eye, EyeOff, Trash2 } from "lucide-react";
-import { layerTitle, touchesOpen } from "@/client/bench/state";
+import { layerTitle, touchesOpen } from "@/client/editor/state";
 import type { Touch } from "@/core/document";
-import { useBench, useBenchPick } from "../../bench/context";
-import { useCounting } from "../../bench/usePreferences";
+import { useEditor, useEditorPick } from "../../editor/context";
+import { useCounting } from "../../editor/usePreferences";
 import { Button, IconButton } from "../../parts/Button";
 
 const holds = (t: Touch, n: number) => !t.frames || (n >= t.frames[0] && n <= t.frames[1]);
 
 /** The touches of what is open, newest on top: of a plate all, of a paint layer those on the frame. */
 export function TouchList() {
-  const bench = useBench();
-  const s = useBenchPick("recipe", "plate", "paint", "frame", "retouch");
+  const editor = useEditor();
+  const s = useEditorPick("recipe", "plate", "paint", "frame", "retouch");
   const touches = touchesOpen(s);
   const { show } = useCounting();
   const shown = touches.map((t, i) => ({ t, i })).filter(({ t }) => !s.paint || holds(t, s.frame));
-  const close = () => (s.plate ? bench.openPlate(null) : bench.openPaint(null));
+  const close = () => (s.plate ? editor.openPlate(null) : editor.openPaint(null));
   return (
     <section aria-label="Touches">
       <div className="flex h-9 items-center justify-between pr-2 pl-3.5">
@@ -54,7 +54,7 @@ export function TouchList() {
                 aria-pressed={chosen}
                 aria-label={`Touch ${i + 1}: ${t.name || t.kind}`}
                 className={clsx("flex h-7 min-w-0 flex-1 items-center text-left", off && "text-dim line-through")}
-                onClick={() => bench.retouch({ touch: chosen ? null : t.id, loop: [] })}
+                onClick={() => editor.retouch({ touch: chosen ? null : t.id, loop: [] })}
               >
                 <span className="num w-7 shrink-0 text-[12px] text-dim">{i + 1}</span>
                 <span className="truncate">{t.name || t.kind}</span>
@@ -67,11 +67,11 @@ export function TouchList() {
                     side="right"
                     className="w-6"
                     disabled={i === touches.length - 1}
-                    onClick={() => bench.moveTouch(t.id, 1)}
+                    onClick={() => editor.moveTouch(t.id, 1)}
                   >
                     <ChevronUp size={14} />
                   </IconButton>
-                  <IconButton name="Lay it earlier" side="right" className="w-6" disabled={i === 0} onClick={() => bench.moveTouch(t.id, -1)}>
+                  <IconButton name="Lay it earlier" side="right" className="w-6" disabled={i === 0} onClick={() => editor.moveTouch(t.id, -1)}>
                     <ChevronDown size={14} />
                   </IconButton>
                 </>
@@ -80,11 +80,11 @@ export function TouchList() {
                 name={off ? "Switch this touch on" : "Switch this touch off"}
                 side="right"
                 className="w-6"
-                onClick={() => bench.changeTouch(t.id, `Switch a touch ${off ? "on" : "off"}`, (d) => void (d.on = off))}
+                onClick={() => editor.changeTouch(t.id, `Switch a touch ${off ? "on" : "off"}`, (d) => void (d.on = off))}
               >
                 {off ? <EyeOff size={14} /> : <Eye size={14} />}
               </IconButton>
-              <IconButton name="Delete this touch" side="right" className="w-6" onClick={() => bench.deleteTouch(t.id)}>
+              <IconButton name="Delete this touch" side="right" className="w-6" onClick={() => editor.deleteTouch(t.id)}>
                 <Trash2 size={14} />
               </IconButton>
             </li>

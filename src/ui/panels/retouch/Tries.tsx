@@ -2,17 +2,17 @@
 import { Dices } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 import type { Touch } from "@/core/document";
-import { useBench, useBenchPick } from "../../bench/context";
+import { useEditor, useEditorPick } from "../../editor/context";
 import { Button } from "../../parts/Button";
 import { Section } from "../Section";
 
 /** Other fills of the same area to choose from. */
 export function Tries({ touch }: { touch: Touch }) {
-  const bench = useBench();
-  const { work } = useBenchPick("work");
+  const editor = useEditor();
+  const { work } = useEditorPick("work");
   const [list, setList] = useState<{ seed: number; image: ImageData | null }[]>([]);
   const ask = () => {
-    const asked = bench.tries(touch);
+    const asked = editor.tries(touch);
     setList(asked.map(({ seed }) => ({ seed, image: null })));
     for (const { seed, picture } of asked) void picture.then((image) => setList((now) => now.map((x) => (x.seed === seed ? { seed, image } : x))));
   };
@@ -28,7 +28,7 @@ export function Tries({ touch }: { touch: Touch }) {
                 aria-pressed={touch.seed === seed}
                 disabled={!image}
                 className={`block h-24 w-full overflow-hidden rounded-md border bg-ground ${touch.seed === seed ? "border-ochre" : "border-line enabled:hover:border-dim"}`}
-                onClick={() => bench.changeTouch(touch.id, `Take try ${seed} of a fill`, (d) => void (d.seed = seed))}
+                onClick={() => editor.changeTouch(touch.id, `Take try ${seed} of a fill`, (d) => void (d.seed = seed))}
               >
                 {image ? <Picture image={image} /> : <span className="text-[12px] text-dim">…</span>}
               </button>
@@ -46,8 +46,8 @@ export function Tries({ touch }: { touch: Touch }) {
 
 /** Fills again with what has been drawn meanwhile. */
 function UseAids({ touch }: { touch: Touch }) {
-  const bench = useBench();
-  const { retouch: r } = useBenchPick("retouch");
+  const editor = useEditor();
+  const { retouch: r } = useEditorPick("retouch");
   const has = (touch.avoid?.length ?? 0) + (touch.only?.length ?? 0) + (touch.guides?.length ?? 0);
   const drawn = r.avoid.length + r.only.length + r.guides.length;
   return (
@@ -61,7 +61,7 @@ function UseAids({ touch }: { touch: Touch }) {
         <Button
           className="mt-1 w-full"
           onClick={() =>
-            bench.changeTouch(touch.id, "Fill with what was drawn", (d) => {
+            editor.changeTouch(touch.id, "Fill with what was drawn", (d) => {
               Object.assign(d, { avoid: structuredClone(r.avoid), only: structuredClone(r.only), guides: structuredClone(r.guides) });
             })
           }

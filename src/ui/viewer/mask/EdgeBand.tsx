@@ -1,6 +1,6 @@
 "use client";
 import { PX } from "@/core/ranges";
-import { type Drawn, isDrawn } from "@/client/bench/shapes";
+import { type Drawn, isDrawn } from "@/client/editor/shapes";
 import type { Mask } from "@/core/document";
 import { shapePolygon } from "@/core/shape/mask";
 import { valueAt } from "@/core/time/keyed";

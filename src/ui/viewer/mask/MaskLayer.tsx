@@ -1,11 +1,11 @@
 "use client";
 import { type PointerEvent, useEffect, useRef, useState } from "react";
-import { isDrawn, maskFor } from "@/client/bench/shapes";
-import { selectedLayer } from "@/client/bench/state";
+import { isDrawn, maskFor } from "@/client/editor/shapes";
+import { selectedLayer } from "@/client/editor/state";
 import { isPatch, type Point } from "@/core/document";
 import { shapePolygon } from "@/core/shape/mask";
-import { useBench, useBenchPick } from "../../bench/context";
-import { useHeld } from "../../bench/useHeld";
+import { useEditor, useEditorPick } from "../../editor/context";
+import { useHeld } from "../../editor/useHeld";
 import { capturePointer } from "../capturePointer";
 import { usePointerAtOnce } from "../usePointerAtOnce";
 import { type Lie, quarterOf } from "../zoom";
@@ -44,8 +44,8 @@ const modsOf = (e: { shiftKey: boolean; altKey: boolean }): Mods => ({ shift: e.
 
 /** Masks and sources on the picture: drawing, adjusting, painting, placing. */
 export function MaskLayer({ lie, size, toTake, blocked }: Props) {
-  const bench = useBench();
-  const { dragged, ...s } = useBenchPick("recipe", "dragged", "shot", "stage", "frame", "tool", "handles", "peek", "drawing", "selection", "picked", "ghosts", "maskBrush", "playing"); // prettier-ignore
+  const editor = useEditor();
+  const { dragged, ...s } = useEditorPick("recipe", "dragged", "shot", "stage", "frame", "tool", "handles", "peek", "drawing", "selection", "picked", "ghosts", "maskBrush", "playing"); // prettier-ignore
   const [hover, setHover] = useState<Point | null>(null);
   const [mods, setMods] = useState<Mods>({ shift: false, alt: false });
   const [live, setLive] = useState<{ g: MaskGesture; points: Point[] } | null>(null);
@@ -72,14 +72,14 @@ export function MaskLayer({ lie, size, toTake, blocked }: Props) {
     gesture.current.g.cancel();
     gesture.current = null;
     setLive(null);
-    bench.gestureEnds();
-  }, [blocked, bench]);
+    editor.gestureEnds();
+  }, [blocked, editor]);
 
   const cancel = () => {
     gesture.current?.g.cancel();
     gesture.current = null;
     setLive(null);
-    bench.gestureEnds();
+    editor.gestureEnds();
   };
 
   /** Chooses the topmost patch under the pointer. */
@@ -88,7 +88,7 @@ export function MaskLayer({ lie, size, toTake, blocked }: Props) {
     const hit = layers.findLast((l) =>
       maskFor(s.recipe, l).shapes.some((sh) => isDrawn(sh) && sh.on !== false && contains(shapePolygon(sh, frame), p)),
     );
-    bench.select(hit ? { kind: "layer", layer: hit.id } : null);
+    editor.select(hit ? { kind: "layer", layer: hit.id } : null);
   };
 
   /** What a press begins, as things stand. */
@@ -96,31 +96,31 @@ export function MaskLayer({ lie, size, toTake, blocked }: Props) {
     const clicked = () => pickLayer(p);
     if (tool === "outline") {
       const first = s.drawing[0];
-      if (first && s.drawing.length >= 3 && Math.hypot(first[0] - p[0], first[1] - p[1]) * lie.scale < NEAR) return (bench.closeOutline(), null);
-      return pointGesture(bench, p, lie.scale);
+      if (first && s.drawing.length >= 3 && Math.hypot(first[0] - p[0], first[1] - p[1]) * lie.scale < NEAR) return (editor.closeOutline(), null);
+      return pointGesture(editor, p, lie.scale);
     }
-    if (tool === "loop") return loopGesture(bench, p, lie.scale, clicked);
-    if (tool === "oval" || tool === "box") return drawGesture(bench, tool, p, lie.scale, clicked);
-    if (tool === "brush") return sizing ? ringGesture(bench, p) : layer && bench.isLocked(layer) ? null : brushGesture(bench, p, m);
+    if (tool === "loop") return loopGesture(editor, p, lie.scale, clicked);
+    if (tool === "oval" || tool === "box") return drawGesture(editor, tool, p, lie.scale, clicked);
+    if (tool === "brush") return sizing ? ringGesture(editor, p) : layer && editor.isLocked(layer) ? null : brushGesture(editor, p, m);
     if (tool === "source") {
       if (!layer || !mask) return (clicked(), null);
-      if (bench.isLocked(layer)) return null;
+      if (editor.isLocked(layer)) return null;
       const grip = sourceGripAt(layer, mask, recipe, s.shot, frame, p, lie.scale);
-      return grip ? sourceGesture(bench, grip, p) : (clicked(), null);
+      return grip ? sourceGesture(editor, grip, p) : (clicked(), null);
     }
-    if (!layer || !mask) return frameGesture(bench, p, lie.scale, clicked);
+    if (!layer || !mask) return frameGesture(editor, p, lie.scale, clicked);
     const t = targetAt(mask.shapes, s.picked, shown ? moveFrame : null, p, frame, lie.scale, m.alt, bands);
-    if (t && layer.locked) return (bench.isLocked(layer), null);
+    if (t && layer.locked) return (editor.isLocked(layer), null);
     switch (t?.kind) {
       case "handle":
-        return handleGesture(bench, t.handle, p, m);
+        return handleGesture(editor, t.handle, p, m);
       case "scale":
-        return scaleGesture(bench, moveFrame!, t.corner, p);
+        return scaleGesture(editor, moveFrame!, t.corner, p);
       case "turn":
-        return turnGesture(bench, moveFrame!, p);
+        return turnGesture(editor, moveFrame!, p);
       case "feather":
       case "grow":
-        return edgeGesture(bench, t.kind, t.grip, p, ownEdge);
+        return edgeGesture(editor, t.kind, t.grip, p, ownEdge);
       case "pivot":
         return pivotGesture((at) => setPivot({ of: what, at }));
       case "edge":
@@ -128,12 +128,12 @@ export function MaskLayer({ lie, size, toTake, blocked }: Props) {
         const one = t.shape;
         const mine = s.picked.shapes.includes(one);
         if (m.shift && !s.picked.points.length)
-          bench.pick({ points: [], shapes: mine ? s.picked.shapes.filter((i) => i !== one) : [...s.picked.shapes, one] });
-        else if (!mine) bench.pick({ points: [], shapes: [one] });
-        return moveGesture(bench, p, "Move");
+          editor.pick({ points: [], shapes: mine ? s.picked.shapes.filter((i) => i !== one) : [...s.picked.shapes, one] });
+        else if (!mine) editor.pick({ points: [], shapes: [one] });
+        return moveGesture(editor, p, "Move");
       }
       default:
-        return frameGesture(bench, p, lie.scale, clicked);
+        return frameGesture(editor, p, lie.scale, clicked);
     }
   };
 
@@ -145,7 +145,7 @@ export function MaskLayer({ lie, size, toTake, blocked }: Props) {
 
   const begin = (g: MaskGesture | null, e: PointerEvent, p: Point) => {
     if (!g) return;
-    bench.gestureBegins(cancel);
+    editor.gestureBegins(cancel);
     capturePointer(e.currentTarget.closest("[data-surface]")!, e.pointerId);
     gesture.current = { g, until: e.timeStamp, x: e.clientX, y: e.clientY };
     setLive({ g, points: [p] });
@@ -180,16 +180,16 @@ export function MaskLayer({ lie, size, toTake, blocked }: Props) {
     const now = gesture.current;
     gesture.current = null;
     setLive(null);
-    bench.gestureEnds();
+    editor.gestureEnds();
     now?.g.end(toTake(e), modsOf(e));
   };
   const twice = (e: React.MouseEvent) => {
     const p = toTake(e);
-    if (tool === "outline" && s.drawing.length >= 3) return bench.closeOutline();
+    if (tool === "outline" && s.drawing.length >= 3) return editor.closeOutline();
     if (tool !== "adjust" || !layer || !mask || layer.locked) return;
     const t = targetAt(mask.shapes, s.picked, null, p, frame, lie.scale);
-    if (t?.kind === "handle" && t.handle.kind === "point") bench.roundPoints({ shape: t.handle.shape, index: t.handle.index });
-    else if (t?.kind === "edge") bench.addPoint(t.shape, t.segment, t.t);
+    if (t?.kind === "handle" && t.handle.kind === "point") editor.roundPoints({ shape: t.handle.shape, index: t.handle.index });
+    else if (t?.kind === "edge") editor.addPoint(t.shape, t.segment, t.t);
   };
 
   const hot =

@@ -1,11 +1,11 @@
 "use client";
-import { keyframesOf } from "@/client/bench/keyframes";
-import { type Drawn, type Handle, isDrawn, maskFor, type Picked } from "@/client/bench/shapes";
-import { layerTitle } from "@/client/bench/state";
+import { keyframesOf } from "@/client/editor/keyframes";
+import { type Drawn, type Handle, isDrawn, maskFor, type Picked } from "@/client/editor/shapes";
+import { layerTitle } from "@/client/editor/state";
 import { isPatch, type PatchLayer, type Point, type Recipe } from "@/core/document";
 import { shapePolygon } from "@/core/shape/mask";
 import { valueAt } from "@/core/time/keyed";
-import { useBenchState } from "../../bench/context";
+import { useEditorState } from "../../editor/context";
 import { type Lie, quarterOf } from "../zoom";
 import { Line } from "./DrawingMarks";
 import { EdgeBand, edgeOf } from "./EdgeBand";
@@ -136,7 +136,7 @@ function FrameMarks({ frame, lie }: { frame: MoveFrame; lie: Lie }) {
 
 /** Whose mask it is, beside its lower edge. */
 function NameTag({ layer, recipe, drawn, frame, lie }: { layer: PatchLayer; recipe: Recipe; drawn: readonly Drawn[]; frame: number; lie: Lie }) {
-  const turned = useBenchState(quarterOf);
+  const turned = useEditorState(quarterOf);
   if (!drawn.length) return null;
   let [x0, y0, y1] = [Infinity, Infinity, -Infinity];
   for (const s of drawn) {

@@ -1,7 +1,7 @@
 "use client";
-import { laidAt, readAt } from "@/client/bench/placing";
-import { boxOfPicked } from "@/client/bench/shapes";
-import { type BenchState, takeOf } from "@/client/bench/state";
+import { laidAt, readAt } from "@/client/editor/placing";
+import { boxOfPicked } from "@/client/editor/shapes";
+import { type EditorState, takeOf } from "@/client/editor/state";
 import type { Mask, PatchLayer, Point, Recipe } from "@/core/document";
 import type { Lie } from "../zoom";
 import { Line } from "./DrawingMarks";
@@ -9,7 +9,7 @@ import type { SourceGrip } from "./gestures";
 import { NEAR } from "./hit";
 
 /** The mask's box, and the area of the source that it shows: four corners each, and their middles. */
-function areas(l: PatchLayer, mask: Mask, r: Recipe, shot: BenchState["shot"], n: number) {
+function areas(l: PatchLayer, mask: Mask, r: Recipe, shot: EditorState["shot"], n: number) {
   const info = takeOf({ recipe: r, shot }).info!;
   const b = boxOfPicked(mask.shapes, { shapes: mask.shapes.map((_, i) => i), points: [] }, n) ?? { x0: 0, y0: 0, x1: info.width, y1: info.height };
   const corners: Point[] = [[b.x0, b.y0], [b.x1, b.y0], [b.x1, b.y1], [b.x0, b.y1]]; // prettier-ignore
@@ -28,7 +28,7 @@ function knobOf(up: Point, middle: Point, scale: number): Point {
 }
 
 /** What of the source a press takes hold of. */
-export function sourceGripAt(l: PatchLayer, mask: Mask, r: Recipe, shot: BenchState["shot"], n: number, p: Point, scale: number): SourceGrip | null {
+export function sourceGripAt(l: PatchLayer, mask: Mask, r: Recipe, shot: EditorState["shot"], n: number, p: Point, scale: number): SourceGrip | null {
   const a = areas(l, mask, r, shot, n);
   const near = (q: Point) => Math.hypot(q[0] - p[0], q[1] - p[1]) * scale < NEAR + 2;
   if (near(knobOf(a.up, a.sourceMiddle, scale))) return "turn";
@@ -53,7 +53,7 @@ export function SourceMarks({
   layer: PatchLayer;
   mask: Mask;
   recipe: Recipe;
-  shot: BenchState["shot"];
+  shot: EditorState["shot"];
   frame: number;
   lie: Lie;
 }) {

@@ -1,8 +1,8 @@
-import { laidAt, readAt, readFarther, readTurned } from "@/client/bench/placing";
-import { boxOfPicked, dragHandle, everyOutline, type Handle, handlesOf, isDrawn, maskFor, type Picked, STILL } from "@/client/bench/shapes";
-import { round } from "@/client/bench/names";
-import { layerTitle, selectedLayer, takeOf } from "@/client/bench/state";
-import type { Bench } from "@/client/bench/store";
+import { laidAt, readAt, readFarther, readTurned } from "@/client/editor/placing";
+import { boxOfPicked, dragHandle, everyOutline, type Handle, handlesOf, isDrawn, maskFor, type Picked, STILL } from "@/client/editor/shapes";
+import { round } from "@/client/editor/names";
+import { layerTitle, selectedLayer, takeOf } from "@/client/editor/state";
+import type { Editor } from "@/client/editor/store";
 import type { PatchLayer, Point } from "@/core/document";
 import { withArm } from "@/core/shape/outline";
 import { valueAt, withValue } from "@/core/time/keyed";
@@ -25,15 +25,15 @@ export interface MaskGesture {
   handle?: Handle;
 }
 
-const selected = (bench: Bench): PatchLayer => selectedLayer(bench.store.getState())!;
-const title = (bench: Bench) => layerTitle(bench.store.getState().recipe, selected(bench).id);
+const selected = (editor: Editor): PatchLayer => selectedLayer(editor.store.getState())!;
+const title = (editor: Editor) => layerTitle(editor.store.getState().recipe, selected(editor).id);
 
 /** A point, arm, radius or corner follows the pointer; of several picked points all move. */
-export function handleGesture(bench: Bench, handle: Handle, from: Point, mods: Mods): MaskGesture {
-  const { picked, frame } = bench.store.getState();
+export function handleGesture(editor: Editor, handle: Handle, from: Point, mods: Mods): MaskGesture {
+  const { picked, frame } = editor.store.getState();
   const mine = picked.points.some((p) => p.shape === handle.shape && p.index === handle.index);
   if (handle.kind === "point") {
-    if (mods.alt) return armsGesture(bench, handle);
+    if (mods.alt) return armsGesture(editor, handle);
     const next: Picked = mods.shift
       ? {
           shapes: [],
@@ -44,19 +44,19 @@ export function handleGesture(bench: Bench, handle: Handle, from: Point, mods: M
       : mine
         ? picked
         : { shapes: [], points: [{ shape: handle.shape, index: handle.index }] };
-    bench.pick(next);
-    if (next.points.length > 1) return moveGesture(bench, from, "Move", handle);
+    editor.pick(next);
+    if (next.points.length > 1) return moveGesture(editor, from, "Move", handle);
   }
   // grabbed beside its middle it must not jump
   const [ox, oy] = [handle.x - from[0], handle.y - from[1]];
   let moved = false;
   const apply = (p: Point, m: Mods, dragging: boolean) =>
-    bench.changeShapes(
+    editor.changeShapes(
       handle.kind === "in" || handle.kind === "out"
-        ? `Draw an arm of ${title(bench)}`
+        ? `Draw an arm of ${title(editor)}`
         : handle.kind === "point"
-          ? `Move a point of ${title(bench)}`
-          : `Resize the shape of ${title(bench)}`,
+          ? `Move a point of ${title(editor)}`
+          : `Resize the shape of ${title(editor)}`,
       [handle.shape],
       (s, _, holds) => dragHandle(s, handle, p[0] + ox, p[1] + oy, frame, holds, m.alt),
       dragging && "picture",
@@ -68,25 +68,25 @@ export function handleGesture(bench: Bench, handle: Handle, from: Point, mods: M
       if (moved) apply(p, m, true);
     },
     end: (p, m) => moved && apply(p, m, false),
-    cancel: bench.cancelPreview,
+    cancel: editor.cancelPreview,
   };
 }
 
 /** Pulls both arms out of a point. */
-function armsGesture(bench: Bench, handle: Handle): MaskGesture {
-  bench.pick({ shapes: [], points: [{ shape: handle.shape, index: handle.index }] });
+function armsGesture(editor: Editor, handle: Handle): MaskGesture {
+  editor.pick({ shapes: [], points: [{ shape: handle.shape, index: handle.index }] });
   const apply = (p: Point, dragging: boolean) =>
-    bench.setShape(
+    editor.setShape(
       handle.shape,
-      `Curve a point of ${title(bench)}`,
+      `Curve a point of ${title(editor)}`,
       (s) => everyOutline(s, (o) => withArm(o, handle.index, "out", p[0] - handle.x, p[1] - handle.y, false)),
       dragging && "picture",
     );
-  return { handle, move: (p) => apply(p, true), end: (p) => apply(p, false), cancel: bench.cancelPreview };
+  return { handle, move: (p) => apply(p, true), end: (p) => apply(p, false), cancel: editor.cancelPreview };
 }
 
 /** What is picked moves with the pointer; with Shift only across or only down. */
-export function moveGesture(bench: Bench, from: Point, verb: string, handle?: Handle): MaskGesture {
+export function moveGesture(editor: Editor, from: Point, verb: string, handle?: Handle): MaskGesture {
   let moved = false;
   const by = (p: Point, m: Mods) => {
     const [dx, dy] = [p[0] - from[0], p[1] - from[1]];
@@ -96,15 +96,15 @@ export function moveGesture(bench: Bench, from: Point, verb: string, handle?: Ha
     handle,
     move(p, m) {
       moved ||= Math.hypot(p[0] - from[0], p[1] - from[1]) > 0;
-      if (moved) bench.movePicked(by(p, m), verb, "picture");
+      if (moved) editor.movePicked(by(p, m), verb, "picture");
     },
-    end: (p, m) => moved && bench.movePicked(by(p, m), verb),
-    cancel: bench.cancelPreview,
+    end: (p, m) => moved && editor.movePicked(by(p, m), verb),
+    cancel: editor.cancelPreview,
   };
 }
 
 /** Scales what is picked: about the corner that lies across, with Alt about the pivot; evenly, with Shift each way by itself. */
-export function scaleGesture(bench: Bench, f: MoveFrame, corner: number, from: Point): MaskGesture {
+export function scaleGesture(editor: Editor, f: MoveFrame, corner: number, from: Point): MaskGesture {
   const across = [[f.x1, f.y1], [f.x0, f.y1], [f.x0, f.y0], [f.x1, f.y0]][corner]; // prettier-ignore
   const by = (p: Point, m: Mods) => {
     const [px, py] = m.alt ? f.pivot : across;
@@ -114,14 +114,14 @@ export function scaleGesture(bench: Bench, f: MoveFrame, corner: number, from: P
     return { ...STILL, px, py, sx: m.shift ? kx : even, sy: m.shift ? ky : even };
   };
   return {
-    move: (p, m) => bench.movePicked(by(p, m), "Scale", "picture"),
-    end: (p, m) => bench.movePicked(by(p, m), "Scale"),
-    cancel: bench.cancelPreview,
+    move: (p, m) => editor.movePicked(by(p, m), "Scale", "picture"),
+    end: (p, m) => editor.movePicked(by(p, m), "Scale"),
+    cancel: editor.cancelPreview,
   };
 }
 
 /** Turns what is picked about its pivot; with Shift by steps of 15°. */
-export function turnGesture(bench: Bench, f: MoveFrame, from: Point): MaskGesture {
+export function turnGesture(editor: Editor, f: MoveFrame, from: Point): MaskGesture {
   const [px, py] = f.pivot;
   const angle = (p: Point) => (Math.atan2(p[1] - py, p[0] - px) * 180) / Math.PI;
   const by = (p: Point, m: Mods) => {
@@ -129,9 +129,9 @@ export function turnGesture(bench: Bench, f: MoveFrame, from: Point): MaskGestur
     return { ...STILL, px, py, degrees: m.shift ? Math.round(turn / 15) * 15 : turn };
   };
   return {
-    move: (p, m) => bench.movePicked(by(p, m), "Turn", "picture"),
-    end: (p, m) => bench.movePicked(by(p, m), "Turn"),
-    cancel: bench.cancelPreview,
+    move: (p, m) => editor.movePicked(by(p, m), "Turn", "picture"),
+    end: (p, m) => editor.movePicked(by(p, m), "Turn"),
+    cancel: editor.cancelPreview,
   };
 }
 
@@ -139,13 +139,13 @@ export function turnGesture(bench: Bench, f: MoveFrame, from: Point): MaskGestur
 export const pivotGesture = (set: (p: Point) => void): MaskGesture => ({ move: set, end: set, cancel: () => undefined });
 
 /** Picks all points within a frame; with Shift beside those that are picked. A mere click goes to `clicked`. */
-export function frameGesture(bench: Bench, from: Point, scale: number, clicked: () => void): MaskGesture {
+export function frameGesture(editor: Editor, from: Point, scale: number, clicked: () => void): MaskGesture {
   return {
     trace: "frame",
     move: () => undefined,
     end(p, m) {
       if (Math.hypot(p[0] - from[0], p[1] - from[1]) * scale < 4) return clicked();
-      const s = bench.store.getState();
+      const s = editor.store.getState();
       const layer = selectedLayer(s);
       if (!layer) return;
       const within = (x: number, y: number) =>
@@ -158,7 +158,7 @@ export function frameGesture(bench: Bench, from: Point, scale: number, clicked: 
       const whole = open.flatMap(([x, i]) => (x.kind !== "path" && handlesOf(x, i, s.frame).some((h) => within(h.x, h.y)) ? [i] : []));
       const old = m.shift ? s.picked : { shapes: [], points: [] };
       const fresh = points.filter((a) => !old.points.some((b) => a.shape === b.shape && a.index === b.index));
-      bench.pick(
+      editor.pick(
         points.length || old.points.length
           ? { shapes: [], points: [...old.points, ...fresh] }
           : { points: [], shapes: [...new Set([...old.shapes, ...whole])] },
@@ -169,7 +169,7 @@ export function frameGesture(bench: Bench, from: Point, scale: number, clicked: 
 }
 
 /** An oval or box from corner to corner; with Shift as high as wide, with Alt from its middle. */
-export function drawGesture(bench: Bench, kind: "oval" | "box", from: Point, scale: number, clicked: () => void): MaskGesture {
+export function drawGesture(editor: Editor, kind: "oval" | "box", from: Point, scale: number, clicked: () => void): MaskGesture {
   return {
     trace: kind,
     move: () => undefined,
@@ -177,7 +177,7 @@ export function drawGesture(bench: Bench, kind: "oval" | "box", from: Point, sca
       const { center, half } = drawnBox(from, p, m);
       if (half[0] * scale < 2 || half[1] * scale < 2) return clicked();
       const c = center.map((v) => round(v));
-      bench.layShape(
+      editor.layShape(
         kind === "oval"
           ? { kind: "ellipse", op: "add", center: c, radii: half.map((v) => round(v)) }
           : { kind: "box", op: "add", center: c, size: half.map((v) => round(2 * v)) },
@@ -196,67 +196,67 @@ export function drawnBox(a: Point, b: Point, m: Mods): { center: [number, number
 }
 
 /** A point of the outline being drawn: a click sets a corner, a drag pulls out its arms. */
-export function pointGesture(bench: Bench, from: Point, scale: number): MaskGesture {
-  const { drawing } = bench.store.getState();
+export function pointGesture(editor: Editor, from: Point, scale: number): MaskGesture {
+  const { drawing } = editor.store.getState();
   const put = (p: Point) => {
     const [dx, dy] = [p[0] - from[0], p[1] - from[1]];
     const pulled = Math.hypot(dx, dy) * scale > 4;
-    bench.set({ drawing: [...drawing, pulled ? [from[0], from[1], -dx, -dy, dx, dy].map((v) => round(v)) : [round(from[0]), round(from[1])]] });
+    editor.set({ drawing: [...drawing, pulled ? [from[0], from[1], -dx, -dy, dx, dy].map((v) => round(v)) : [round(from[0]), round(from[1])]] });
   };
   put(from);
-  return { move: put, end: put, cancel: () => bench.set({ drawing }) };
+  return { move: put, end: put, cancel: () => editor.set({ drawing }) };
 }
 
 /** A loop drawn by hand. */
-export function loopGesture(bench: Bench, from: Point, scale: number, clicked: () => void): MaskGesture {
+export function loopGesture(editor: Editor, from: Point, scale: number, clicked: () => void): MaskGesture {
   const drawn: Point[] = [from];
   return {
     trace: "loop",
     move: (_p, _m, points) => void drawn.push(...points),
-    end: () => (drawn.length > 4 ? bench.layLoop(drawn, scale) : clicked()),
+    end: () => (drawn.length > 4 ? editor.layLoop(drawn, scale) : clicked()),
     cancel: () => undefined,
   };
 }
 
 /** A stroke of the mask's brush. */
-export function brushGesture(bench: Bench, from: Point, mods: Mods): MaskGesture {
+export function brushGesture(editor: Editor, from: Point, mods: Mods): MaskGesture {
   // a pen's pressure comes with the place
   const kept = (p: Point): Point => [round(p[0]), round(p[1]), ...(p.length > 2 ? [round(p[2], 3)] : [])];
   const path: Point[] = [kept(from)];
-  const { maskBrush } = bench.store.getState();
+  const { maskBrush } = editor.store.getState();
   const other = mods.alt;
   const as = (run: () => void) => {
-    if (other) bench.set({ maskBrush: { ...maskBrush, erase: !maskBrush.erase } });
+    if (other) editor.set({ maskBrush: { ...maskBrush, erase: !maskBrush.erase } });
     run();
-    if (other) bench.set({ maskBrush });
+    if (other) editor.set({ maskBrush });
   };
   return {
     move(_p, _m, points) {
       path.push(...points.map(kept));
-      as(() => bench.paintMask(path, "picture"));
+      as(() => editor.paintMask(path, "picture"));
     },
-    end: () => as(() => bench.paintMask(path, false)),
-    cancel: bench.cancelPreview,
+    end: () => as(() => editor.paintMask(path, false)),
+    cancel: editor.cancelPreview,
   };
 }
 
 /** Pulls the brush's ring to size. */
-export function ringGesture(bench: Bench, from: Point): MaskGesture {
-  const { maskBrush } = bench.store.getState();
+export function ringGesture(editor: Editor, from: Point): MaskGesture {
+  const { maskBrush } = editor.store.getState();
   const size = (p: Point) =>
-    bench.set({
+    editor.set({
       maskBrush: {
-        ...bench.store.getState().maskBrush,
+        ...editor.store.getState().maskBrush,
         size: Math.min(2000, Math.max(1, Math.round(2 * Math.hypot(p[0] - from[0], p[1] - from[1])))),
       },
     });
-  return { move: size, end: size, cancel: () => bench.set({ maskBrush }) };
+  return { move: size, end: size, cancel: () => editor.set({ maskBrush }) };
 }
 
 /** The mask's edge, or that of one shape, follows the pointer away from the outline. */
-export function edgeGesture(bench: Bench, what: "feather" | "grow", { at, normal }: EdgeGrip, from: Point, shape: number | null): MaskGesture {
-  const { frame, recipe } = bench.store.getState();
-  const layer = selected(bench);
+export function edgeGesture(editor: Editor, what: "feather" | "grow", { at, normal }: EdgeGrip, from: Point, shape: number | null): MaskGesture {
+  const { frame, recipe } = editor.store.getState();
+  const layer = selected(editor);
   const mask = maskFor(recipe, layer);
   const holder = shape === null ? mask : mask.shapes[shape];
   const begun = valueAt(holder[what] ?? 0, frame);
@@ -265,9 +265,9 @@ export function edgeGesture(bench: Bench, what: "feather" | "grow", { at, normal
     const by = along(p) - along(from);
     // half of a feather lies outside
     const value = what === "feather" ? Math.min(2000, Math.max(0, begun + 2 * by)) : begun + by;
-    bench.changeMask(
+    editor.changeMask(
       layer,
-      `${what === "feather" ? "Feather" : "Grow"} ${title(bench)}`,
+      `${what === "feather" ? "Feather" : "Grow"} ${title(editor)}`,
       (m) => {
         const d = shape === null ? m : m.shapes[shape];
         d[what] = withValue(d[what] ?? 0, frame, round(value, 1)) as typeof d.feather;
@@ -275,16 +275,16 @@ export function edgeGesture(bench: Bench, what: "feather" | "grow", { at, normal
       dragging && "picture",
     );
   };
-  return { move: (p) => apply(p, true), end: (p) => apply(p, false), cancel: bench.cancelPreview };
+  return { move: (p) => apply(p, true), end: (p) => apply(p, false), cancel: editor.cancelPreview };
 }
 
 /** What of a source is dragged. */
 export type SourceGrip = "picture" | "area" | "scale" | "turn";
 
 /** Moves, scales or turns the source under the mask; the result is live. */
-export function sourceGesture(bench: Bench, grip: SourceGrip, from: Point): MaskGesture {
-  const s = bench.store.getState();
-  const layer = selected(bench);
+export function sourceGesture(editor: Editor, grip: SourceGrip, from: Point): MaskGesture {
+  const s = editor.store.getState();
+  const layer = selected(editor);
   const begun = laidAt(layer, s.frame, takeOf(s).info!);
   const box = boxOfPicked(maskFor(s.recipe, layer).shapes, { shapes: maskFor(s.recipe, layer).shapes.map((_, i) => i), points: [] }, s.frame);
   const middle: Point = box ? [(box.x0 + box.x1) / 2, (box.y0 + box.y1) / 2] : from;
@@ -309,9 +309,9 @@ export function sourceGesture(bench: Bench, grip: SourceGrip, from: Point): Mask
   return {
     move(p, m) {
       moved = true;
-      bench.placeSource(words, () => next(p, m), "picture");
+      editor.placeSource(words, () => next(p, m), "picture");
     },
-    end: (p, m) => moved && bench.placeSource(words, () => next(p, m)),
-    cancel: bench.cancelPreview,
+    end: (p, m) => moved && editor.placeSource(words, () => next(p, m)),
+    cancel: editor.cancelPreview,
   };
 }

@@ -1,4 +1,4 @@
-import { armsOf, boxOfPicked, type Handle, handlesOf, isDrawn, type Picked } from "@/client/bench/shapes";
+import { armsOf, boxOfPicked, type Handle, handlesOf, isDrawn, type Picked } from "@/client/editor/shapes";
 import type { Shape } from "@/core/document";
 import { shapePolygon } from "@/core/shape/mask";
 import { nearestOn } from "@/core/shape/outline";

@@ -1,7 +1,7 @@
 "use client";
 import { type RefObject, useEffect, useRef } from "react";
-import { sourceRef, takesSource } from "@/client/bench/retouching";
-import { useBenchPick, useBenchShape } from "../../bench/context";
+import { sourceRef, takesSource } from "@/client/editor/retouching";
+import { useEditorPick, useEditorShape } from "../../editor/context";
 import type { Lie } from "../zoom";
 import { useSourcePicture } from "./useSourcePicture";
 
@@ -16,8 +16,8 @@ interface Props {
 
 /** The brush where the pointer is, filled with the pixels it will lay down, and the mark of its source. */
 export function BrushRing({ lie, size, at, offset, picture, drawing }: Props) {
-  const s = useBenchPick("retouch", "handles");
-  const ref = useBenchShape(sourceRef);
+  const s = useEditorPick("retouch", "handles");
+  const ref = useEditorShape(sourceRef);
   const other = useSourcePicture(ref);
   const ghost = useRef<HTMLCanvasElement>(null);
   const { brush, tool, scale, angle, mirror, point, aid } = s.retouch;

@@ -2,14 +2,14 @@
 import { type PointerEvent, type RefObject, useEffect, useRef, useState } from "react";
 import { useHotkeys } from "react-hotkeys-hook";
 import { toast } from "sonner";
-import { round } from "@/client/bench/names";
-import { byLoop, hindrance, offsetFor, takesPoint } from "@/client/bench/retouching";
-import { touchesOpen } from "@/client/bench/state";
+import { round } from "@/client/editor/names";
+import { byLoop, hindrance, offsetFor, takesPoint } from "@/client/editor/retouching";
+import { touchesOpen } from "@/client/editor/state";
 import { type KeyId, keysOf } from "@/client/input/keys";
 import type { Point } from "@/core/document";
-import { useBench, useBenchPick } from "../../bench/context";
-import { isTyping, useHeld } from "../../bench/useHeld";
-import { usePreferences } from "../../bench/usePreferences";
+import { useEditor, useEditorPick } from "../../editor/context";
+import { isTyping, useHeld } from "../../editor/useHeld";
+import { usePreferences } from "../../editor/usePreferences";
 import { capturePointer } from "../capturePointer";
 import { usePointerAtOnce } from "../usePointerAtOnce";
 import type { Lie } from "../zoom";
@@ -29,8 +29,8 @@ const pressure = (e: { pointerType: string; pressure: number }) => (e.pointerTyp
 
 /** Retouching on the picture, of a plate or of a frame: strokes, loops, grafts, and what is drawn beside them. */
 export function RetouchLayer({ lie, size, toTake, picture, blocked }: Props) {
-  const bench = useBench();
-  const s = useBenchPick("recipe", "plate", "paint", "retouch");
+  const editor = useEditor();
+  const s = useEditorPick("recipe", "plate", "paint", "retouch");
   const [at, setAt] = useState<[number, number] | null>(null);
   const [trace, setTrace] = useState<{ kind: NonNullable<Gesture["trace"]>; points: Point[] } | null>(null);
   const gesture = useRef<{ g: Gesture; until: number } | null>(null);
@@ -48,8 +48,8 @@ export function RetouchLayer({ lie, size, toTake, picture, blocked }: Props) {
     gesture.current.g.cancel();
     gesture.current = null;
     setTrace(null);
-    bench.gestureEnds();
-  }, [blocked, bench]);
+    editor.gestureEnds();
+  }, [blocked, editor]);
 
   const own = usePreferences((p) => p.keys);
   const keyOf = (id: KeyId) => keysOf(id, own);
@@ -58,35 +58,35 @@ export function RetouchLayer({ lie, size, toTake, picture, blocked }: Props) {
     keyOf("source"),
     () => {
       if (!at || !takesPoint(retouch.tool)) return;
-      bench.retouch({ point: { at: [round(at[0]), round(at[1])], offset: null }, touch: null });
+      editor.retouch({ point: { at: [round(at[0]), round(at[1])], offset: null }, touch: null });
     },
     here,
   );
-  useHotkeys(keyOf("carry"), () => bench.carry(null), here);
-  useHotkeys(keyOf("carryHere"), () => bench.carry(at), here);
+  useHotkeys(keyOf("carry"), () => editor.carry(null), here);
+  useHotkeys(keyOf("carryHere"), () => editor.carry(at), here);
 
   /** What a press begins, as things stand. */
   const started = (p: Point): Gesture | null => {
-    if (sizing) return ringGesture(bench, p);
-    if (retouch.aid === "fence") return loopGesture(p, (o) => (bench.addAid("fence", o), bench.retouch({ aid: null })));
-    if (retouch.aid === "guide") return guideGesture(bench, p);
-    if (retouch.aid) return areaGesture(bench, p, retouch.aid);
-    const why = hindrance(bench.store.getState());
+    if (sizing) return ringGesture(editor, p);
+    if (retouch.aid === "fence") return loopGesture(p, (o) => (editor.addAid("fence", o), editor.retouch({ aid: null })));
+    if (retouch.aid === "guide") return guideGesture(editor, p);
+    if (retouch.aid) return areaGesture(editor, p, retouch.aid);
+    const why = hindrance(editor.store.getState());
     if (why) {
       toast(why);
       return null;
     }
     if (retouch.tool === "graft") {
       const chosen = touchesOpen(s).find((t) => t.id === retouch.touch && t.kind === "graft");
-      if (retouch.loop.length && inside(retouch.loop, p)) return graftGesture(bench, p, retouch.loop, null);
+      if (retouch.loop.length && inside(retouch.loop, p)) return graftGesture(editor, p, retouch.loop, null);
       if (chosen?.outline) {
         const [ox, oy] = chosen.offset ?? [0, 0];
-        if (inside(chosen.outline, [p[0] - ox, p[1] - oy])) return graftGesture(bench, p, chosen.outline, chosen);
+        if (inside(chosen.outline, [p[0] - ox, p[1] - oy])) return graftGesture(editor, p, chosen.outline, chosen);
       }
-      return loopGesture(p, (loop) => bench.retouch({ loop, touch: null }));
+      return loopGesture(p, (loop) => editor.retouch({ loop, touch: null }));
     }
-    if (byLoop(retouch)) return loopGesture(p, (o) => bench.layTouch(bench.loopTouch(o)));
-    return strokeGesture(bench, p, straight ? lastEnd.current : null, (last) => (lastEnd.current = last));
+    if (byLoop(retouch)) return loopGesture(p, (o) => editor.layTouch(editor.loopTouch(o)));
+    return strokeGesture(editor, p, straight ? lastEnd.current : null, (last) => (lastEnd.current = last));
   };
 
   const begin = (e: PointerEvent) => {
@@ -95,7 +95,7 @@ export function RetouchLayer({ lie, size, toTake, picture, blocked }: Props) {
     const g = started(p);
     if (!g) return;
     capturePointer(e.currentTarget, e.pointerId);
-    bench.gestureBegins(cancel);
+    editor.gestureBegins(cancel);
     gesture.current = { g, until: e.timeStamp };
     if (g.trace) setTrace({ kind: g.trace, points: [p] });
   };
@@ -120,7 +120,7 @@ export function RetouchLayer({ lie, size, toTake, picture, blocked }: Props) {
     const now = gesture.current;
     gesture.current = null;
     setTrace(null);
-    bench.gestureEnds();
+    editor.gestureEnds();
     now?.g.end();
   };
   /** What was begun is broken off and leaves nothing, as when the pointer is lost. */
@@ -128,7 +128,7 @@ export function RetouchLayer({ lie, size, toTake, picture, blocked }: Props) {
     gesture.current?.g.cancel();
     gesture.current = null;
     setTrace(null);
-    bench.gestureEnds();
+    editor.gestureEnds();
   };
 
   const drawing = gesture.current !== null;

@@ -1,8 +1,8 @@
-import { deskOf } from "@/client/bench/retouching";
-import { newId, round } from "@/client/bench/names";
-import { thinned } from "@/client/bench/scout";
-import type { Bench } from "@/client/bench/store";
-import { touchesOpen } from "@/client/bench/state";
+import { deskOf } from "@/client/editor/retouching";
+import { newId, round } from "@/client/editor/names";
+import { thinned } from "@/client/editor/scout";
+import type { Editor } from "@/client/editor/store";
+import { touchesOpen } from "@/client/editor/state";
 import type { Point, Touch } from "@/core/document";
 
 /** Something that is being drawn or dragged with the pointer on the picture, from its press to its release. */
@@ -22,31 +22,31 @@ const tidy = (p: Point): Point => (p[2] === undefined || p[2] === 1 ? [round(p[0
 const isLive = (t: Touch) => t.kind === "clone" || t.kind === "uncover" || t.kind === "restore" || (t.kind === "heal" && (!!t.offset || !!t.source));
 
 /** One stroke of the tool; `from` begins it where the last one ended, so that a straight line joins them. */
-export function strokeGesture(bench: Bench, first: Point, from: Point | null, ended: (last: Point) => void): Gesture {
+export function strokeGesture(editor: Editor, first: Point, from: Point | null, ended: (last: Point) => void): Gesture {
   const start = tidy(from ?? first);
-  const touch = bench.strokeTouch(start);
-  const desk = deskOf(bench.store.getState())!;
+  const touch = editor.strokeTouch(start);
+  const desk = deskOf(editor.store.getState())!;
   const live = isLive(touch);
   const path: Point[] = [start];
   if (live) {
-    bench.painter.stroke(desk, touch);
-    bench.painter.strokeOn([start]);
+    editor.painter.stroke(desk, touch);
+    editor.painter.strokeOn([start]);
   }
   const gesture: Gesture = {
     trace: live ? undefined : "stroke",
     move(points) {
       const fresh = points.map(tidy);
       path.push(...fresh);
-      if (live) bench.painter.strokeOn(fresh);
+      if (live) editor.painter.strokeOn(fresh);
     },
     end() {
-      if (live) bench.painter.strokeEnd();
-      bench.layTouch({ ...touch, path });
+      if (live) editor.painter.strokeEnd();
+      editor.layTouch({ ...touch, path });
       ended(path.at(-1)!);
     },
     cancel() {
-      if (live) bench.painter.strokeEnd();
-      bench.refresh();
+      if (live) editor.painter.strokeEnd();
+      editor.refresh();
     },
   };
   if (from) gesture.move([first]);
@@ -68,47 +68,47 @@ export function loopGesture(first: Point, closed: (outline: Point[]) => void): G
 }
 
 /** A stroke of an area that a fill stays away from, or takes from. */
-export function areaGesture(bench: Bench, first: Point, which: "avoid" | "only"): Gesture {
+export function areaGesture(editor: Editor, first: Point, which: "avoid" | "only"): Gesture {
   const path: Point[] = [tidy(first)];
   return {
     trace: "stroke",
     move: (points) => void path.push(...points.map(tidy)),
     end() {
-      const { retouch } = bench.store.getState();
+      const { retouch } = editor.store.getState();
       const { pressure: _, ...brush } = retouch.brush;
-      bench.retouch({ [which]: [...retouch[which], { brush: { ...brush, hardness: 1, opacity: 1, flow: 1 }, path }] });
+      editor.retouch({ [which]: [...retouch[which], { brush: { ...brush, hardness: 1, opacity: 1, flow: 1 }, path }] });
     },
     cancel: () => undefined,
   };
 }
 
 /** A straight line that a fill is to carry on. */
-export function guideGesture(bench: Bench, first: Point): Gesture {
+export function guideGesture(editor: Editor, first: Point): Gesture {
   let last = first;
   return {
     trace: "line",
     move: (points) => void (last = points.at(-1)!),
     end() {
       if (Math.hypot(last[0] - first[0], last[1] - first[1]) <= 3) return;
-      bench.addAid("guides", [
+      editor.addAid("guides", [
         [round(first[0]), round(first[1])],
         [round(last[0]), round(last[1])],
       ]);
       // one line a time: left on it would swallow the loop that comes next
-      bench.retouch({ aid: null });
+      editor.retouch({ aid: null });
     },
     cancel: () => undefined,
   };
 }
 
 /** Drags a loop to good texture: the result is shown all the while, and laid at the end. A graft that is there already is changed. */
-export function graftGesture(bench: Bench, first: Point, outline: readonly Point[], old: Touch | null): Gesture {
-  const touch = old ?? { ...bench.loopTouch(outline), id: newId("t") };
+export function graftGesture(editor: Editor, first: Point, outline: readonly Point[], old: Touch | null): Gesture {
+  const touch = old ?? { ...editor.loopTouch(outline), id: newId("t") };
   const from = old?.offset ?? [0, 0];
   let offset: [number, number] = [from[0], from[1]];
   const show = () => {
-    bench.set({ retouch: { ...bench.store.getState().retouch, loop: outline.map((p) => [p[0] + offset[0], p[1] + offset[1]]) } });
-    bench.tryTouch({ ...touch, offset });
+    editor.set({ retouch: { ...editor.store.getState().retouch, loop: outline.map((p) => [p[0] + offset[0], p[1] + offset[1]]) } });
+    editor.tryTouch({ ...touch, offset });
   };
   return {
     move(points) {
@@ -117,33 +117,33 @@ export function graftGesture(bench: Bench, first: Point, outline: readonly Point
       show();
     },
     end() {
-      bench.painter.strokeEnd();
-      bench.retouch({ loop: [] });
+      editor.painter.strokeEnd();
+      editor.retouch({ loop: [] });
       const moved = Math.hypot(offset[0] - from[0], offset[1] - from[1]) > 0;
-      if (!moved) return void bench.retouch({ loop: old ? [] : [...outline] });
-      if (old && touchesOpen(bench.store.getState()).some((t) => t.id === old.id))
-        bench.changeTouch(old.id, "Drag a graft to other texture", (t) => void (t.offset = offset));
-      else bench.layTouch({ ...touch, offset });
+      if (!moved) return void editor.retouch({ loop: old ? [] : [...outline] });
+      if (old && touchesOpen(editor.store.getState()).some((t) => t.id === old.id))
+        editor.changeTouch(old.id, "Drag a graft to other texture", (t) => void (t.offset = offset));
+      else editor.layTouch({ ...touch, offset });
     },
     cancel() {
-      bench.painter.strokeEnd();
-      bench.retouch({ loop: [...outline] });
-      bench.refresh();
+      editor.painter.strokeEnd();
+      editor.retouch({ loop: [...outline] });
+      editor.refresh();
     },
   };
 }
 
 /** Pulls the brush's ring to its size: from its middle outwards. */
-export function ringGesture(bench: Bench, first: Point): Gesture {
-  const { brush } = bench.store.getState().retouch;
+export function ringGesture(editor: Editor, first: Point): Gesture {
+  const { brush } = editor.store.getState().retouch;
   return {
     move(points) {
       const p = points.at(-1)!;
       const size = Math.min(2000, Math.max(1, round(2 * Math.hypot(p[0] - first[0], p[1] - first[1]), 0)));
-      bench.retouch({ brush: { ...brush, size } });
+      editor.retouch({ brush: { ...brush, size } });
     },
     end: () => undefined,
-    cancel: () => bench.retouch({ brush }),
+    cancel: () => editor.retouch({ brush }),
   };
 }
 

@@ -1,5 +1,5 @@
-import { pass } from "@/server/engine";
-import { jsonBody, route } from "@/server/route";
+import { pass } from "@/web/engine";
+import { jsonBody, route } from "@/web/route";
 import { goBackSchema } from "@/wire/shot";
 
 /** Goes back to a kept copy; what is there now is set aside. */

@@ -1,5 +1,5 @@
-import { pass } from "@/server/engine";
-import { route } from "@/server/route";
+import { pass } from "@/web/engine";
+import { route } from "@/web/route";
 import { mediaQuerySchema } from "@/wire/media";
 
 export const GET = route(async (req) => {

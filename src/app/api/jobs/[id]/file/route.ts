@@ -1,4 +1,4 @@
-import { downloadRender } from "@/server/download";
-import { checkedId, route } from "@/server/route";
+import { downloadRender } from "@/web/download";
+import { checkedId, route } from "@/web/route";
 
 export const GET = route<{ id: string }>((_, { id }) => downloadRender(checkedId(id)));

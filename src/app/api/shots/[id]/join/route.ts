@@ -1,5 +1,5 @@
-import { pass } from "@/server/engine";
-import { checkedId, route } from "@/server/route";
+import { pass } from "@/web/engine";
+import { checkedId, route } from "@/web/route";
 
 /** The shot that could be joined on. */
 export const GET = route<{ id: string }>((_, { id }) => pass(`/shots/${checkedId(id)}/join`));

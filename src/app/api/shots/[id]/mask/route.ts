@@ -1,5 +1,5 @@
-import { passPicture } from "@/server/pass-picture";
-import { checkedId, route } from "@/server/route";
+import { passPicture } from "@/web/pass-picture";
+import { checkedId, route } from "@/web/route";
 import { maskQuerySchema } from "@/wire/plate";
 
 /** The values of a picture as a mask, 64-bit floats row by row. */

@@ -1,5 +1,5 @@
-import { passPicture } from "@/server/pass-picture";
-import { checkedId, route } from "@/server/route";
+import { passPicture } from "@/web/pass-picture";
+import { checkedId, route } from "@/web/route";
 import { pictureQuerySchema } from "@/wire/plate";
 
 /** The planes of a picture that is no frame, one after another. */

@@ -1,4 +1,4 @@
-import { downloadRecipe } from "@/server/download";
-import { checkedId, route } from "@/server/route";
+import { downloadRecipe } from "@/web/download";
+import { checkedId, route } from "@/web/route";
 
 export const GET = route<{ id: string }>((_, { id }) => downloadRecipe(checkedId(id)));

@@ -1,5 +1,5 @@
-import { pass } from "@/server/engine";
-import { checkedId, jsonBody, route } from "@/server/route";
+import { pass } from "@/web/engine";
+import { checkedId, jsonBody, route } from "@/web/route";
 import { renderRequestSchema } from "@/wire/shot";
 
 export const GET = route<{ id: string }>((_, { id }) => pass(`/shots/${checkedId(id)}/renders`));

@@ -1,5 +1,5 @@
-import { engine } from "@/server/engine";
-import { checkedId, route } from "@/server/route";
+import { engine } from "@/web/engine";
+import { checkedId, route } from "@/web/route";
 import { NAME_HEADER } from "@/wire/layout";
 import { stillQuerySchema } from "@/wire/shot";
 

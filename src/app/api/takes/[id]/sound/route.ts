@@ -1,5 +1,5 @@
-import { pass } from "@/server/engine";
-import { checkedId, route } from "@/server/route";
+import { pass } from "@/web/engine";
+import { checkedId, route } from "@/web/route";
 import { soundQuerySchema } from "@/wire/shot";
 
 /** The sound of some frames, to be played. */

@@ -1,4 +1,4 @@
-import { pass } from "@/server/engine";
-import { checkedId, route } from "@/server/route";
+import { pass } from "@/web/engine";
+import { checkedId, route } from "@/web/route";
 
 export const GET = route<{ id: string }>((_, { id }) => pass(`/takes/${checkedId(id)}/survey`));

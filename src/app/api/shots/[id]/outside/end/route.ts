@@ -1,5 +1,5 @@
-import { pass } from "@/server/engine";
-import { checkedId, jsonBody, route } from "@/server/route";
+import { pass } from "@/web/engine";
+import { checkedId, jsonBody, route } from "@/web/route";
 import { outsideEndSchema } from "@/wire/plate";
 
 export const POST = route<{ id: string }>(async (req, { id }) =>

@@ -1,5 +1,5 @@
-import { exactFrame } from "@/server/pictures";
-import { checkedId, checkedNumber, route } from "@/server/route";
+import { exactFrame } from "@/web/pictures";
+import { checkedId, checkedNumber, route } from "@/web/route";
 
 export const GET = route<{ id: string; n: string }>(async (_, p) => {
   const bytes = await exactFrame(checkedId(p.id), checkedNumber(p.n));

@@ -1,5 +1,5 @@
-import { quickFrame } from "@/server/pictures";
-import { checkedId, checkedNumber, Refusal, route } from "@/server/route";
+import { quickFrame } from "@/web/pictures";
+import { checkedId, checkedNumber, Refusal, route } from "@/web/route";
 
 export const GET = route<{ id: string; n: string }>(async (_, p) => {
   const bytes = await quickFrame(checkedId(p.id), checkedNumber(p.n));

@@ -1,0 +1,81 @@
+import { SCALE } from "../../core/ranges";
+import type { PatchLayer, Place } from "../../core/document";
+import type { Placing } from "../../core/pixels/resample";
+import { type Keyed, valueAt } from "../../core/time/keyed";
+import type { EditorCore } from "./core";
+import type { createPatches } from "./patches";
+import { changed, turn } from "./shapes";
+import { type Dragging, layerTitle, selectedLayer, takeOf } from "./state";
+
+/** How a source lies at one frame: take point p reads c + R(−angle)(p − c − (x, y)) / scale. */
+export type Laid = Omit<Placing, "mirror">;
+
+/** How a layer's source, as large as the take, lies at frame `n`. */
+export function laidAt(l: Pick<PatchLayer, "place">, n: number, size: { width: number; height: number }): Laid {
+  const p = l.place ?? {};
+  const [cx, cy] = p.pivot ? valueAt(p.pivot, n) : [size.width / 2, size.height / 2];
+  return { x: valueAt(p.x ?? 0, n), y: valueAt(p.y ?? 0, n), scale: valueAt(p.scale ?? 1, n, SCALE), angle: valueAt(p.angle ?? 0, n), cx, cy };
+}
+
+/** The point of the source that a point of the take reads. */
+export function readAt(l: Laid, [px, py]: readonly number[]): [number, number] {
+  const [dx, dy] = turn(px - l.cx - l.x, py - l.cy - l.y, -l.angle);
+  return [l.cx + dx / l.scale, l.cy + dy / l.scale];
+}
+
+/** The point of the take at which a point of the source lies. */
+export function liesAt(l: Laid, [qx, qy]: readonly number[]): [number, number] {
+  const [dx, dy] = turn((qx - l.cx) * l.scale, (qy - l.cy) * l.scale, l.angle);
+  return [l.cx + l.x + dx, l.cy + l.y + dy];
+}
+
+/** The source moved so that every point of the take reads (dx, dy) farther. */
+export function readFarther(l: Laid, dx: number, dy: number): Laid {
+  const [x, y] = turn(dx * l.scale, dy * l.scale, l.angle);
+  return { ...l, x: l.x - x, y: l.y - y };
+}
+
+/** The source scaled and turned so that the point of the take `m` goes on reading the point it reads. */
+export function readTurned(l: Laid, m: readonly number[], scale: number, angle: number): Laid {
+  const q = readAt(l, m);
+  const next = { ...l, scale, angle, x: 0, y: 0 };
+  const [x, y] = liesAt(next, q);
+  return { ...next, x: m[0] - x, y: m[1] - y };
+}
+
+/** Placing the source of the selected patch on the picture. */
+export function createPlacing(core: EditorCore, patches: ReturnType<typeof createPatches>) {
+  const { get } = core;
+
+  /** Lays the source otherwise at the frame shown; values without keyframes change for all frames. */
+  function placeSource(name: string, change: (l: Laid) => Laid, dragging: Dragging = false): void {
+    const s = get();
+    const layer = selectedLayer(s);
+    if (!layer) return;
+    const next = change(laidAt(layer, s.frame, takeOf(s).info!));
+    const round = (v: number) => Number(v.toFixed(3));
+    patches.changeLayer(
+      layer.id,
+      `${name} of ${layerTitle(s.recipe, layer.id)}`,
+      (d) => {
+        const place: Place = { ...(d.place as Place | undefined) };
+        const put = (field: "x" | "y" | "scale" | "angle", otherwise: number) => {
+          const old: Keyed<number> = place[field] ?? otherwise;
+          if (round(valueAt(old, s.frame)) === round(next[field])) return;
+          place[field] = changed(old, s.frame, s.holds, () => round(next[field]));
+        };
+        put("x", 0);
+        put("y", 0);
+        put("scale", 1);
+        put("angle", 0);
+        d.place = place as typeof d.place;
+      },
+      dragging,
+    );
+  }
+
+  return {
+    placeSource,
+    nudgePlace: (dx: number, dy: number) => placeSource("Nudge the source", (l) => readFarther(l, dx, dy)),
+  };
+}

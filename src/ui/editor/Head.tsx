@@ -1,0 +1,129 @@
+"use client";
+import clsx from "clsx";
+import { HelpCircle, History, Redo2, Undo2 } from "lucide-react";
+import Link from "next/link";
+import { counted } from "@/client/editor/counting";
+import { type EditorState, type Stage, STAGES } from "@/client/editor/state";
+import { isPaint, isPatch } from "@/core/document";
+import { IconButton } from "../parts/Button";
+import { Moth } from "../parts/Moth";
+import { Tip } from "../parts/Tip";
+import { useEditor, useEditorPick } from "./context";
+import { useCounting, useKeyShown } from "./usePreferences";
+
+const LATER: Partial<Record<Stage, string>> = {
+  Match:
+    "Match cannot be entered yet: light, seam and grain are not fitted by the program so far. Take the clean picture from close by in time, and soften the edge.",
+  Proof:
+    "Proof cannot be entered yet: what is left is not measured by the program so far. Look with the keys for the original and the matte, and at the difference.",
+};
+
+/** What a stage has to show for itself. */
+function stateOf(stage: Stage, s: Pick<EditorState, "recipe">): { done: boolean; words: string } {
+  const all = s.recipe.intruders.flatMap((i) => i.layers);
+  const patches = all.filter(isPatch).length;
+  const painted = all.some((l) => isPaint(l) && l.touches.length > 0);
+  const plates = Object.keys(s.recipe.plates).length;
+  if (stage === "Scout") return { done: true, words: "What is measured, and when a thing is seen" };
+  if (stage === "Plate")
+    return { done: plates > 0, words: plates ? `${plates} ${plates === 1 ? "plate" : "plates"}` : "No plate yet: find a clean frame, press P" };
+  if (stage === "Patch")
+    return {
+      done: patches > 0 || painted,
+      words: patches
+        ? `${patches} ${patches === 1 ? "patch" : "patches"}${painted ? ", painted frames" : ""}`
+        : painted
+          ? "Painted frames"
+          : "No patch yet: draw round what must go",
+    };
+  if (stage === "Render") return { done: false, words: "Write the mended shot" };
+  return { done: false, words: LATER[stage]! };
+}
+
+/** Where I am, the stages of the work, undo, what is being stored. */
+export function Head() {
+  const editor = useEditor();
+  const s = useEditorPick("recipe", "stage", "saved", "shot");
+  const { shot, stage, saved } = s;
+  const { show } = useCounting();
+  const keys = { undo: useKeyShown("undo"), redo: useKeyShown("redo"), history: useKeyShown("history"), all: useKeyShown("keys") };
+  return (
+    <header className="flex h-[44px] shrink-0 items-center gap-3 border-b border-line px-3 [--stage:74px] max-[900px]:gap-1 max-[900px]:px-1.5 max-[900px]:[--stage:60px]">
+      <Tip text="To the productions">
+        <Link href="/" aria-label="To the productions" className="flex items-center rounded-md p-1">
+          <Moth />
+        </Link>
+      </Tip>
+      <p className="w-[250px] truncate text-[14px] max-[900px]:hidden">
+        <span className="text-dim">{shot.production.name} / </span>
+        {shot.name}
+      </p>
+      <nav aria-label="Stages" className="flex flex-1 justify-center">
+        <ol className="flex">
+          {STAGES.map((name, i) => {
+            const st = stateOf(name, s);
+            const here = stage === name;
+            return (
+              <li key={name} className="relative w-(--stage)">
+                {i > 0 && (
+                  <span aria-hidden className="absolute top-[9px] left-[calc(6px-var(--stage)/2)] h-px w-[calc(var(--stage)-12px)] bg-line" />
+                )}
+                <Tip text={LATER[name] ?? st.words}>
+                  <button
+                    type="button"
+                    aria-current={here ? "step" : undefined}
+                    aria-disabled={!!LATER[name]}
+                    onClick={() => (LATER[name] ? editor.say(LATER[name]) : editor.setStage(name))}
+                    className={clsx(
+                      "relative flex w-full flex-col items-center gap-0.5 rounded-md py-1",
+                      here ? "text-ochre" : LATER[name] ? "cursor-default text-dim opacity-80" : "text-dim hover:text-bone",
+                    )}
+                  >
+                    <span
+                      aria-hidden
+                      className={clsx(
+                        "h-[9px] w-[9px] rounded-full border bg-ground",
+                        here ? "border-ochre bg-ochre" : st.done ? "border-dim bg-dim" : "border-dim",
+                      )}
+                    />
+                    <span className="leading-tight">{name}</span>
+                  </button>
+                </Tip>
+              </li>
+            );
+          })}
+        </ol>
+      </nav>
+      <span
+        role="status"
+        className={clsx("w-32 text-right max-[900px]:w-auto max-[900px]:max-w-24 max-[900px]:truncate", saved.offline ? "text-brick" : "text-dim")}
+      >
+        {saved.offline ? "not stored yet, trying" : saved.waiting ? "storing …" : "saved"}
+      </span>
+      <IconButton
+        name={saved.undo ? `Undo: ${lower(counted(saved.undo, show))}` : "Nothing to undo"}
+        keys={keys.undo}
+        disabled={!saved.undo}
+        onClick={() => void editor.undo()}
+      >
+        <Undo2 size={16} />
+      </IconButton>
+      <IconButton
+        name={saved.redo ? `Redo: ${lower(counted(saved.redo, show))}` : "Nothing to redo"}
+        keys={keys.redo}
+        disabled={!saved.redo}
+        onClick={() => void editor.redo()}
+      >
+        <Redo2 size={16} />
+      </IconButton>
+      <IconButton name="Everything that was done" keys={keys.history} onClick={() => editor.set({ dialog: "history" })}>
+        <History size={16} />
+      </IconButton>
+      <IconButton name="All keys" keys={keys.all} onClick={() => editor.set({ dialog: "keys" })}>
+        <HelpCircle size={16} />
+      </IconButton>
+    </header>
+  );
+}
+
+const lower = (s: string) => s.charAt(0).toLowerCase() + s.slice(1);

@@ -1,0 +1,36 @@
+import type { Recipe } from "../src/core/document";
+import type { EditorCore } from "../src/client/editor/core";
+import type { EditorState } from "../src/client/editor/state";
+import { edit } from "../src/recipe/edits";
+
+/** The state of a editor without a page: edits count at once, what is said is kept. */
+export function desk(recipe: Recipe, more: object) {
+  let state = { recipe, selection: null, ...more } as unknown as EditorState;
+  const done: string[] = [];
+  const said: string[] = [];
+  /** Other ways that were offered. */
+  const offered: (() => void)[] = [];
+  const past: Recipe[] = [];
+  const core: EditorCore = {
+    get: () => state,
+    set: (part) => void (state = { ...state, ...part }),
+    commit(name, change) {
+      done.push(name);
+      past.push(state.recipe);
+      state = { ...state, recipe: edit(state.recipe, change).recipe };
+    },
+    preview: () => undefined,
+    takeBack(then) {
+      state = { ...state, recipe: past.pop()! };
+      done.pop();
+      then();
+    },
+    refresh: () => undefined,
+    takes: () => undefined,
+    goTo: (frame) => void (state = { ...state, frame }),
+    show: String,
+    maskBox: () => null,
+    notices: { said: (m, instead) => (said.push(m), instead && offered.push(instead.run), undefined), problem: (m) => void said.push(m) },
+  };
+  return { core, get: () => state, done, said, offered };
+}
