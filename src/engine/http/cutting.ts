@@ -1,10 +1,10 @@
+import { rm } from "node:fs/promises";
 import { cutRequestSchema, orderRequestSchema } from "../../wire/shot";
-import type { Cutting } from "../library/cutting";
-import type { Takes } from "../library/takes";
+import type { Parts } from "../compose";
 import type { Route } from "./route";
 
 /** Cutting shots, joining them, and the order of numbered stills. */
-export const cutRoutes = (cutting: Cutting, takes: Takes, reordered: (takeId: string) => Promise<void>): Route[] => [
+export const cutRoutes = ({ cutting, takes, surveys, paths, store }: Parts): Route[] => [
   ["POST", /^\/shots\/([\w-]+)\/cut$/, async ({ params: [id], body }) => ({ ids: await cutting.cut(id, cutRequestSchema.parse(body).frames) })],
   ["GET", /^\/shots\/([\w-]+)\/join$/, ({ params: [id] }) => cutting.neighbour(id)],
   [
@@ -20,7 +20,11 @@ export const cutRoutes = (cutting: Cutting, takes: Takes, reordered: (takeId: st
     /^\/takes\/([\w-]+)\/order$/,
     async ({ params: [id], body }) => {
       const q = orderRequestSchema.parse(body);
-      await takes.order(id, q.reversed, q.rate, () => reordered(id));
+      await takes.order(id, q.reversed, q.rate, async () => {
+        surveys.stop(id);
+        await rm(paths.survey(id), { force: true });
+        await store.forget(id);
+      });
       return {};
     },
   ],

@@ -1,19 +1,11 @@
-import { soundQuerySchema, stepRequestSchema, type Event } from "../../wire/shot";
-import { type Preferences, preferencesSchema } from "../../wire/preferences";
-import type { Documents } from "../db/documents";
-import type { Takes } from "../library/takes";
+import { soundQuerySchema, stepRequestSchema } from "../../wire/shot";
+import { preferencesSchema } from "../../wire/preferences";
+import type { Parts } from "../compose";
 import { takeSound } from "../media/take-sound";
 import type { Route } from "./route";
 
-interface Parts {
-  documents: Documents;
-  takes: Takes;
-  tell: (e: Event) => void;
-  preferences: { read: () => Preferences; write: (p: Preferences) => Promise<void> };
-}
-
 /** What the editor asks for beside documents and plates: steps of the history, sound to be played, how somebody likes to work. */
-export const historyRoutes = ({ documents, takes, tell, preferences }: Parts): Route[] => [
+export const historyRoutes = ({ documents, takes, tell, settings }: Parts): Route[] => [
   [
     "POST",
     /^\/shots\/([\w-]+)\/steps$/,
@@ -35,13 +27,13 @@ export const historyRoutes = ({ documents, takes, tell, preferences }: Parts): R
       return undefined;
     },
   ],
-  ["GET", /^\/preferences$/, () => Promise.resolve(preferences.read())],
+  ["GET", /^\/preferences$/, () => Promise.resolve(settings.now.preferences ?? preferencesSchema.parse({}))],
   [
     "POST",
     /^\/preferences$/,
     async ({ body }) => {
       const next = preferencesSchema.parse(body);
-      await preferences.write(next);
+      await settings.set({ preferences: next });
       return next;
     },
   ],

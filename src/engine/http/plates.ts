@@ -16,33 +16,11 @@ import {
   pictureQuerySchema,
   type SurveyAnswer,
 } from "../../wire/plate";
-import { type Documents, NotFound, NotYet } from "../db/documents";
-import type { Analyses } from "../jobs/analyses";
-import type { Outside } from "../library/outside";
-import type { Plates } from "../jobs/plates";
-import type { Surveys } from "../jobs/surveys";
-import type { Takes } from "../library/takes";
-import type { Works } from "../jobs/works";
+import { NotFound, NotYet } from "../db/documents";
 import { MediaError } from "../media/media-error";
-import type { FrameStore } from "../media/frame-store";
-import type { DataPaths } from "../paths";
 import { pictureKeys } from "../render/pictures";
+import type { Parts } from "../compose";
 import type { Route } from "./route";
-import type { Shots } from "../usecases/shots";
-
-interface Parts {
-  documents: Documents;
-  shots: Shots;
-  takes: Takes;
-  plates: Plates;
-  surveys: Surveys;
-  analyses: Analyses;
-  works: Works;
-  outside: Outside;
-  store: FrameStore;
-  paths: DataPaths;
-  cacheLimit: () => number;
-}
 
 const sha256 = (text: string) => createHash("sha256").update(text).digest("hex");
 
@@ -50,12 +28,12 @@ const sha256 = (text: string) => createHash("sha256").update(text).digest("hex")
 const RING = { from: 4, to: 24 };
 
 /** What is asked about surveys, about where things are seen, and about plates. */
-export function plateRoutes({ documents, shots, takes, plates, surveys, analyses, works, outside, store, paths, cacheLimit }: Parts): Route[] {
+export function plateRoutes({ documents, shots, takes, plates, surveys, analyses, works, outside, store, paths, renders }: Parts): Route[] {
   const whole = async (recipe: Recipe) => {
     await takes.whole(Object.values(recipe.takes).map((t) => t.asset!));
     return shots.takeFiles(recipe);
   };
-  const frames = (takeId: string) => ({ takeId, take: paths.take(takeId), cache: paths.cache, cacheLimit: cacheLimit() });
+  const frames = (takeId: string) => ({ takeId, take: paths.take(takeId), cache: paths.cache, cacheLimit: renders.cacheLimit });
   return [
     [
       "GET",

@@ -83,13 +83,11 @@ export function encoderArgs(
   ].filter((f) => f !== undefined && f !== "");
   const filters = chain([...(layout.filter ? [layout.filter, ...set] : []), ...(tags.aspect ? [ff`setsar=${aspect(tags.aspect)}`] : [])]);
   const turn = turnOf(info);
-  const turned = turn && ext !== ".mkv" ? ff`-metadata:s:v:0 rotate=${turn}` : ff``;
   const tc = info.timecode ? timecodeOf(info.timecode, range.in, info.rate) : null; // a tag that is no timecode is not passed on
   const notes = tc && range.in > 0 ? [`The start timecode is ${tc}, that of frame ${range.in}.`] : [];
   if (layout.note) notes.push(layout.note);
-  if (turn && ext === ".mkv")
-    notes.push(`The take is turned by ${turn}°; this container carries no such flag, so the pictures lie as they were recorded.`);
   const matroska = ext === ".mkv" || ext === ".webm";
+  if (turn && matroska) notes.push(`The take is turned by ${turn}°; this container carries no such flag, so the pictures lie as they were recorded.`);
   const raw = word(spec.codec === "ffv1" ? (INTERLEAVED[info.planar] ?? info.planar) : info.planar);
   const size = pair([info.width, info.height], "x");
   return {
@@ -100,11 +98,14 @@ export function encoderArgs(
       ff`${codec} -pix_fmt ${word(layout.pixFmt)}`,
       info.variableRate ? ff`-enc_time_base -1` : ff``,
       info.variableRate && ext !== ".mkv" ? ff`-video_track_timescale ${Math.min(1_000_000, take.timeBase[1])}` : ff``,
-      ff`${turned} -fps_mode passthrough ${colour}`,
+      ff`-fps_mode passthrough ${colour}`,
       tc ? (matroska ? ff`-metadata timecode=${timecode(tc)}` : ff`-timecode ${timecode(tc)}`) : ff``,
       matroska ? ff`` : ff`-movflags +faststart`,
     ),
     filters,
+    // the tag counts against the clock, as the display matrix does
+    turned:
+      turn && !matroska ? ff`-metadata:s:v:0 rotate=${(360 - turn) % 360} ${tc ? ff`-timecode ${timecode(tc)}` : ff``} -movflags +faststart` : null,
     notes,
   };
 }

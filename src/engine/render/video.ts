@@ -6,6 +6,7 @@ import { secondsAt } from "../media/index-file";
 import { packBgra } from "../media/packed";
 import { composed } from "./composer";
 import { encoderArgs } from "./encoder";
+import { flagTurned } from "./flag-turned";
 import { INTERLEAVED } from "./layout";
 import { soundArgs } from "./sound";
 import type { RenderHooks, RenderSpec } from "./spec";
@@ -37,5 +38,6 @@ export async function renderVideo(spec: RenderSpec, store: FrameStore, hooks: Re
       }
     },
   );
+  if (enc.turned) await flagTurned(spec.out, enc.turned);
   return [...enc.notes, ...sound.notes];
 }

@@ -1,0 +1,84 @@
+import { mkdir, readdir, rm } from "node:fs/promises";
+import { join } from "node:path";
+import type { Logger } from "pino";
+import type { Event } from "../wire/shot";
+import type { Config } from "./config";
+import { Documents } from "./db/documents";
+import type { Db } from "./db/open";
+import { Listeners } from "./http/events";
+import { Analyses } from "./jobs/analyses";
+import { Plates } from "./jobs/plates";
+import { Renders } from "./jobs/renders";
+import { Surveys } from "./jobs/surveys";
+import { Works } from "./jobs/works";
+import { Cutting } from "./library/cutting";
+import { Library } from "./library/library";
+import { Originals } from "./library/originals";
+import { Outside } from "./library/outside";
+import { Removal } from "./library/removal";
+import { Takes } from "./library/takes";
+import { MediaFolders } from "./media/folders";
+import { FrameStore } from "./media/frame-store";
+import { MediaError } from "./media/media-error";
+import { SettingsFile } from "./settings";
+import { seedDemo } from "./usecases/demo";
+import { Filling } from "./usecases/filling";
+import { Notices } from "./usecases/notices";
+import { Shots } from "./usecases/shots";
+import { setLastFrame } from "./usecases/true-length";
+
+/** Makes every part of the engine and ties them to each other; nothing of what was left undone is begun yet. */
+export async function compose({ paths, root, cache, aside, exposed }: Config, db: Db, log: Logger) {
+  const settings = await SettingsFile.read(paths.settings);
+  const cacheLimit = settings.now.cache ?? cache;
+  const listeners = new Listeners();
+  const tell = (e: Event) => listeners.tell(e);
+  const notices = new Notices(() => tell({ type: "productions" }));
+  const documents = new Documents(db);
+  const library = new Library(db, (id) => documents.broken.get(id));
+  const store = new FrameStore(paths.cache, cacheLimit);
+  const takes = new Takes(library, paths, tell, aside);
+  const renders = new Renders(db, paths, tell, join(root, "dist", "render-job.mjs"), cacheLimit);
+  const folders = new MediaFolders();
+  const originals = new Originals(library, takes, folders, tell);
+  const removal = new Removal(db, paths);
+  const analyses = new Analyses(join(root, "dist", "analysis-job.mjs"));
+  const surveys = new Surveys(paths, analyses, tell);
+  const plates = new Plates(paths, analyses, () => renders.cacheLimit);
+  const works = new Works(tell);
+  const cutting = new Cutting(db, library, documents, tell);
+  const outside = new Outside(paths, plates, documents, tell);
+  const shots = new Shots(library, documents, takes, store, plates);
+  const filling = new Filling(takes, store);
+
+  documents.rebuilt = (name) =>
+    notices.add(`What was stored of “${name}” was damaged; it was put together again from its history, up to its last change.`);
+  documents.known = async (assets) => {
+    for (const a of assets)
+      if (!(/^[0-9a-f]{64}$/.test(a) ? await plates.has(a) : await library.hasTake(a)))
+        throw new MediaError("The change names a take or a picture that is not there (any more): bring it in first.");
+  };
+  takes.counted = async (takeId, claimed, frames) => {
+    for (const { id } of await library.shotsOf(takeId)) await setLastFrame(documents, tell, id, claimed - 1, frames - 1);
+  };
+  takes.read = (id) => void surveys.begin(id);
+  const parts = { analyses, cutting, documents, exposed, filling, folders, library, listeners, log, notices, originals, outside, paths, plates, removal, renders, settings, shots, store, surveys, takes, tell, works }; // prettier-ignore
+  return parts;
+}
+export type Parts = Awaited<ReturnType<typeof compose>>;
+
+/** Goes on with what was left undone when the engine ended the last time, and says what was found. */
+export async function takeUp({ notices, removal, renders, takes, outside, library, paths }: Parts, { aside, demo, root }: Config): Promise<void> {
+  await mkdir(paths.incoming, { recursive: true });
+  for (const f of await readdir(paths.incoming)) await rm(join(paths.incoming, f), { force: true, recursive: true });
+  for (const a of aside) notices.add(`The program stopped answering while it was ${a.words}, and was started again; that was set aside.`);
+  await removal.finish();
+  const strange = await renders.recover();
+  if (strange.length)
+    notices.add(
+      `${strange.length === 1 ? "A rendered file lies" : `${strange.length} rendered files lie`} in the data folder that no shot knows: moved to its folder “set-aside”, nothing was deleted.`,
+    );
+  await takes.resume();
+  await outside.resume();
+  if (demo) await seedDemo(library, takes, root, paths.demo, demo);
+}
