@@ -52,7 +52,7 @@ export function encoderArgs(
   spec: { codec: Codec; preset: string; crf: number; out: string; convert?: boolean },
   take: TakeIndex,
   range: { in: number; out: number },
-): { input: Arguments; output: Arguments; filters: Arguments; notes: string[] } {
+): { input: Arguments; output: Arguments; filters: Arguments; turned: Arguments | null; notes: string[] } {
   const { info } = take;
   const layout = layoutFor(spec.codec as Exclude<Codec, "png" | "tiff">, info, spec.convert ?? false);
   const tags = { ...info.tags, ...layout.tags };
