@@ -1,7 +1,9 @@
 "use client";
 import clsx from "clsx";
-import { type KeyboardEvent, type PointerEvent, useEffect, useId, useRef, useState } from "react";
+import { type KeyboardEvent, type PointerEvent, useContext, useEffect, useId, useRef, useState } from "react";
 import { calculate } from "@/client/input/arithmetic";
+import { EditorContext } from "../editor/context";
+import { useHold } from "../editor/useHold";
 import { Tip } from "./Tip";
 
 interface Props {
@@ -50,8 +52,14 @@ export function NumberField({
   const read = (s: string) => (count ? count.read(s, value) : calculate(s));
   const [text, setText] = useState<string | null>(null);
   const [wrong, setWrong] = useState(false);
-  const drag = useRef<{ x: number; from: number; last: number; moved: boolean } | null>(null);
   const input = useRef<HTMLInputElement>(null);
+  const hold = useHold<{ x: number; from: number; last: number; moved: boolean }>((d) => {
+    if (!d.moved) return;
+    // in the editor the change that was only shown goes; elsewhere the number goes back
+    if (editor) editor.cancelPreview();
+    else onDrag?.(d.from);
+  });
+  const editor = useContext(EditorContext);
   /** Enter has settled what was typed: leaving the field is not to do it again. */
   const settled = useRef(false);
   const clamp = (v: number, a = least, b = most) => Math.min(b, Math.max(a, Number(v.toFixed(4))));
@@ -75,6 +83,7 @@ export function NumberField({
       settled.current = read(e.currentTarget.value) !== null;
       if (settled.current) e.currentTarget.blur();
     } else if (e.key === "Escape") {
+      hold.cancel();
       setText(null);
       setWrong(false);
       e.currentTarget.blur();
@@ -103,11 +112,10 @@ export function NumberField({
   }, []);
   const down = (e: PointerEvent<HTMLInputElement>) => {
     if (disabled || document.activeElement === input.current) return;
-    drag.current = { x: e.clientX, from: value, last: value, moved: false };
-    e.currentTarget.setPointerCapture(e.pointerId);
+    hold.take({ x: e.clientX, from: value, last: value, moved: false }, e);
   };
   const move = (e: PointerEvent<HTMLInputElement>) => {
-    const d = drag.current;
+    const d = hold.now;
     if (!d) return;
     const dx = e.clientX - d.x;
     if (!d.moved && Math.abs(dx) < 4) return;
@@ -116,8 +124,7 @@ export function NumberField({
     onDrag?.(d.last);
   };
   const up = () => {
-    const d = drag.current;
-    drag.current = null;
+    const d = hold.release();
     if (d?.moved) {
       input.current?.blur();
       onCommit(d.last);
@@ -150,6 +157,8 @@ export function NumberField({
         onPointerDown={down}
         onPointerMove={move}
         onPointerUp={up}
+        onPointerCancel={hold.cancel}
+        onLostPointerCapture={hold.cancel}
         spellCheck={false}
         autoComplete="off"
       />

@@ -5,6 +5,7 @@ import { type PointerEvent, useRef } from "react";
 import type { PatchLayer } from "@/core/document";
 import { useEditor, useEditorPick } from "../editor/context";
 import { useCounting } from "../editor/usePreferences";
+import { useHold } from "../editor/useHold";
 import type { Axis } from "./axis";
 import { KeyMarks } from "./KeyMarks";
 
@@ -28,7 +29,7 @@ export function Band({ layer, axis, top, first, last, title, off, selected, keyf
   const editor = useEditor();
   const { keysPicked } = useEditorPick("keysPicked");
   const count = useCounting();
-  const grip = useRef<Grip | null>(null);
+  const grip = useHold<Grip>();
   const begun = useRef<PatchLayer>(layer);
   const left = axis.x(layer.in);
   const width = axis.x(layer.out + 1) - left;
@@ -41,14 +42,11 @@ export function Band({ layer, axis, top, first, last, title, off, selected, keyf
     e.stopPropagation();
     editor.select({ kind: "layer", layer: layer.id });
     if (editor.isLocked(layer)) return;
-    e.currentTarget.setPointerCapture(e.pointerId);
     begun.current = layer;
-    grip.current = { kind, from: frameOf(e) };
+    grip.take({ kind, from: frameOf(e) }, e);
   };
   const clamp = (v: number, lo: number, hi: number) => Math.min(hi, Math.max(lo, v));
-  const edit = (n: number, dissolve: boolean, dragging: boolean) => {
-    const g = grip.current;
-    if (!g) return;
+  const edit = (g: Grip, n: number, dissolve: boolean, dragging: boolean) => {
     const was = begun.current;
     const change = (name: string, run: Parameters<typeof editor.changeLayer>[2]) => editor.changeLayer(layer.id, name, run, dragging);
     const shown = atFrame(n);
@@ -71,16 +69,15 @@ export function Band({ layer, axis, top, first, last, title, off, selected, keyf
         l.out += by;
       });
   };
-  const move = (e: PointerEvent) => grip.current && edit(frameOf(e), e.shiftKey, true);
+  const move = (e: PointerEvent) => grip.now && edit(grip.now, frameOf(e), e.shiftKey, true);
   const end = (e: PointerEvent) => {
-    if (!grip.current) return;
-    const g = grip.current;
+    const g = grip.release();
+    if (!g) return;
     const n = frameOf(e);
     if (g.from === n && g.kind === "body") editor.cancelPreview();
-    else edit(n, e.shiftKey, false);
-    grip.current = null;
+    else edit(g, n, e.shiftKey, false);
   };
-  const drag = { onPointerMove: move, onPointerUp: end };
+  const drag = { onPointerMove: move, onPointerUp: end, onPointerCancel: grip.cancel, onLostPointerCapture: grip.cancel };
   const w = axis.per;
   return (
     <div data-lane data-layer={layer.id} className="absolute inset-x-0" style={{ top, height: 18 }}>

@@ -1,10 +1,11 @@
 "use client";
 import clsx from "clsx";
-import { type PointerEvent, useRef, useState } from "react";
+import { type PointerEvent, useState } from "react";
 import type { KeyMark } from "@/client/editor/state";
 import type { PatchLayer } from "@/core/document";
 import { useEditor } from "../editor/context";
 import { useCounting } from "../editor/usePreferences";
+import { useHold } from "../editor/useHold";
 import type { Axis } from "./axis";
 
 interface Props {
@@ -19,8 +20,11 @@ interface Props {
 export function KeyMarks({ layer, axis, frames, picked, selected }: Props) {
   const editor = useEditor();
   const count = useCounting();
-  const grip = useRef<{ x: number; by: number } | null>(null);
   const [by, setBy] = useState<number | null>(null);
+  const grip = useHold<{ x: number; by: number }>(() => {
+    setBy(null);
+    editor.cancelPreview();
+  });
   const isPicked = (f: number) => picked.some((k) => k.layer === layer.id && k.f === f);
   const down = (f: number) => (e: PointerEvent) => {
     if (e.button !== 0) return;
@@ -30,11 +34,10 @@ export function KeyMarks({ layer, axis, frames, picked, selected }: Props) {
     if (e.shiftKey) editor.pickKeys(isPicked(f) ? picked.filter((k) => k.layer !== layer.id || k.f !== f) : [...picked, mark]);
     else if (!isPicked(f)) editor.pickKeys([mark]);
     if (layer.locked) return;
-    e.currentTarget.setPointerCapture(e.pointerId);
-    grip.current = { x: e.clientX, by: 0 };
+    grip.take({ x: e.clientX, by: 0 }, e);
   };
   const move = (e: PointerEvent) => {
-    const g = grip.current;
+    const g = grip.now;
     if (!g) return;
     const next = Math.round((e.clientX - g.x) / axis.per);
     if (next === g.by) return;
@@ -43,8 +46,7 @@ export function KeyMarks({ layer, axis, frames, picked, selected }: Props) {
     editor.moveKeysBy(next, true);
   };
   const up = () => {
-    const g = grip.current;
-    grip.current = null;
+    const g = grip.release();
     setBy(null);
     if (g?.by) editor.moveKeysBy(g.by);
   };
@@ -70,6 +72,8 @@ export function KeyMarks({ layer, axis, frames, picked, selected }: Props) {
             onPointerDown={down(f)}
             onPointerMove={move}
             onPointerUp={up}
+            onPointerCancel={grip.cancel}
+            onLostPointerCapture={grip.cancel}
             onDoubleClick={() => editor.goTo(f)}
           >
             <span

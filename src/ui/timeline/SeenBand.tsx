@@ -1,8 +1,9 @@
 "use client";
-import { type PointerEvent, useRef } from "react";
+import type { PointerEvent } from "react";
 import { type Intruder, seenFrames } from "@/core/document";
 import { useEditor } from "../editor/context";
 import { useCounting } from "../editor/usePreferences";
+import { useHold } from "../editor/useHold";
 import type { Axis } from "./axis";
 
 interface Props {
@@ -19,14 +20,13 @@ interface Props {
 export function SeenBand({ intruder, axis, leaks, beyond, first, last }: Props) {
   const editor = useEditor();
   const { show } = useCounting();
-  const grip = useRef<"in" | "out" | null>(null);
+  const grip = useHold<"in" | "out">();
   const band = seenFrames(intruder);
   if (!band) return null;
   const left = axis.x(Math.max(first, band.in));
   const width = axis.x(Math.min(last, band.out) + 1) - left;
   const frameOf = (e: PointerEvent) => axis.frameAt(e.clientX - (e.currentTarget.closest("[data-lane]") as HTMLElement).getBoundingClientRect().left);
-  const set = (e: PointerEvent, dragging: boolean) => {
-    const k = grip.current;
+  const set = (k: "in" | "out" | null, e: PointerEvent, dragging: boolean) => {
     if (!k) return;
     const n = frameOf(e);
     editor.setSeen(intruder.id, k, k === "in" ? Math.min(n, band.out) : Math.max(n, band.in), dragging);
@@ -75,14 +75,12 @@ export function SeenBand({ intruder, axis, leaks, beyond, first, last }: Props) 
           title={`${k === "in" ? "First" : "Last"} frame ${show(band[k])}, ${byHand(k) ? "set by hand" : "measured"}; drag`}
           onPointerDown={(e) => {
             e.stopPropagation();
-            e.currentTarget.setPointerCapture(e.pointerId);
-            grip.current = k;
+            grip.take(k, e);
           }}
-          onPointerMove={(e) => set(e, true)}
-          onPointerUp={(e) => {
-            set(e, false);
-            grip.current = null;
-          }}
+          onPointerMove={(e) => set(grip.now, e, true)}
+          onPointerUp={(e) => set(grip.release(), e, false)}
+          onPointerCancel={grip.cancel}
+          onLostPointerCapture={grip.cancel}
         >
           <span className={byHand(k) ? "h-full w-[3px] rounded-sm bg-ochre" : "h-full w-[2px] rounded-sm bg-bone"} />
         </div>

@@ -7,6 +7,7 @@ import type { PatchLayer } from "@/core/document";
 import type { Ease } from "@/core/time/easing";
 import { isKeyed, type Key, type Keyed, type Value, valueAt, withoutKey, withValue } from "@/core/time/keyed";
 import { useEditor, useEditorPick } from "../editor/context";
+import { useHold } from "../editor/useHold";
 import type { Axis } from "./axis";
 
 interface Props {
@@ -28,8 +29,12 @@ export function ValueCurve({ layer, curve, axis, first, last, height }: Props) {
   const { recipe } = useEditorPick("recipe");
   const [picked, setPicked] = useState<number | null>(null);
   const box = useRef<SVGSVGElement>(null);
-  const grip = useRef<{ g: Grip; value: Keyed<Value>; range: { low: number; high: number }; moved: boolean } | null>(null);
   const frozen = useRef<{ low: number; high: number } | null>(null);
+  const grip = useHold<{ g: Grip; value: Keyed<Value>; range: { low: number; high: number }; moved: boolean }>((held) => {
+    frozen.current = null;
+    setPicked(held.g.f);
+    editor.cancelPreview();
+  });
   // a curve that is opened can be seen at once
   useEffect(() => {
     void box.current!.scrollIntoView({ block: "nearest" }); // newer browsers answer with a promise, which is no clean-up
@@ -55,21 +60,19 @@ export function ValueCurve({ layer, curve, axis, first, last, height }: Props) {
     if (e.button !== 0) return;
     e.stopPropagation();
     box.current!.focus();
-    box.current!.setPointerCapture(e.pointerId);
     setPicked(g.f);
     frozen.current = range;
-    grip.current = { g, value: curve.value, range, moved: false };
+    grip.take({ g, value: curve.value, range, moved: false }, e, box.current!);
   };
   const place = (e: { clientX: number; clientY: number }) => {
     const r = box.current!.getBoundingClientRect();
-    const { low, high } = grip.current?.range ?? range;
+    const { low, high } = grip.now?.range ?? range;
     return {
       f: (e.clientX - r.left - axis.per / 2) / axis.per + axisStart(axis),
       v: low + ((height - 3 - (e.clientY - r.top)) / (height - 6)) * (high - low),
     };
   };
-  const next = (e: PointerEvent): { value: Keyed<Value>; name: string; f: number } | null => {
-    const now = grip.current;
+  const next = (e: PointerEvent, now = grip.now): { value: Keyed<Value>; name: string; f: number } | null => {
     if (!now || !isKeyed(now.value)) return null;
     const p = place(e);
     const old = now.value.keys;
@@ -102,13 +105,13 @@ export function ValueCurve({ layer, curve, axis, first, last, height }: Props) {
   const move = (e: PointerEvent) => {
     const n = next(e);
     if (!n) return;
-    grip.current!.moved = true;
+    grip.now!.moved = true;
     setPicked(n.f);
     set(n.value, n.name, true);
   };
   const up = (e: PointerEvent) => {
-    const n = grip.current?.moved ? next(e) : null;
-    grip.current = null;
+    const n = grip.now?.moved ? next(e) : null;
+    grip.release();
     frozen.current = null;
     if (n) set(n.value, n.name, false);
   };
@@ -166,6 +169,8 @@ export function ValueCurve({ layer, curve, axis, first, last, height }: Props) {
       }}
       onPointerMove={move}
       onPointerUp={up}
+      onPointerCancel={grip.cancel}
+      onLostPointerCapture={grip.cancel}
       onDoubleClick={twice}
     >
       {numeric &&

@@ -3,6 +3,7 @@ import { type PointerEvent, useEffect, useRef } from "react";
 import type { Shown } from "@/client/picture/painter";
 import { useEditor, useEditorPick } from "../editor/context";
 import { panBy } from "./zoom";
+import { useHold } from "../editor/useHold";
 import { Stage } from "./Stage";
 import type { Lie, Quarter } from "./zoom";
 
@@ -60,8 +61,9 @@ export function WipeBar({
   const editor = useEditor();
   const { looks } = useEditorPick("looks");
   const { wipe, across } = looks;
+  const hold = useHold<number>((begun) => editor.lookAgainst({ wipe: begun }));
   const follow = (e: PointerEvent) => {
-    if (!e.currentTarget.hasPointerCapture(e.pointerId)) return;
+    if (hold.now === null) return;
     const [x, y] = toTake(e);
     editor.lookAgainst({ wipe: Math.min(1, Math.max(0, across ? y / height : x / width)) });
   };
@@ -82,10 +84,12 @@ export function WipeBar({
       onPointerDown={(e) => {
         if (e.button !== 0) return;
         e.stopPropagation();
-        e.currentTarget.setPointerCapture(e.pointerId);
+        hold.take(wipe, e);
       }}
       onPointerMove={follow}
-      onPointerUp={(e) => e.currentTarget.releasePointerCapture(e.pointerId)}
+      onPointerUp={hold.release}
+      onPointerCancel={hold.cancel}
+      onLostPointerCapture={hold.cancel}
       onDoubleClick={(e) => {
         e.stopPropagation();
         editor.lookAgainst({ across: !across, wipe: 0.5 });

@@ -1,8 +1,10 @@
 "use client";
-import { type PointerEvent, useRef } from "react";
+import type { PointerEvent } from "react";
+import { ringGesture } from "@/client/editor/tools/scout";
 import type { Point } from "@/core/document";
 import { useEditor, useEditorPick } from "../editor/context";
 import { capturePointer } from "./capturePointer";
+import { usePointerPipe } from "./usePointerPipe";
 import type { Lie } from "./zoom";
 
 interface Props {
@@ -16,32 +18,14 @@ interface Props {
 export function RingLayer({ lie, size, toTake, blocked }: Props) {
   const editor = useEditor();
   const s = useEditorPick("ring", "recipe", "selection", "frame", "handles");
-  const drawing = useRef<Point[] | null>(null);
+  const { pipe } = usePointerPipe(editor, blocked);
   const path = (points: readonly Point[]) =>
     points.map(([x, y], i) => `${i ? "L" : "M"}${lie.left + x * lie.scale} ${lie.top + y * lie.scale}`).join("");
   const down = (e: PointerEvent) => {
     if (e.button !== 0 || blocked) return;
     capturePointer(e.currentTarget, e.pointerId);
-    editor.gestureBegins(cancel);
-    drawing.current = [toTake(e)];
-  };
-  const move = (e: PointerEvent) => {
-    if (!drawing.current) return;
-    const events = e.nativeEvent.getCoalescedEvents?.() ?? [];
-    drawing.current = [...drawing.current, ...(events.length ? events : [e]).map(toTake)];
-    editor.set({ ring: drawing.current });
-  };
-  const cancel = () => {
-    drawing.current = null;
-    editor.set({ ring: [] });
-    editor.gestureEnds();
-  };
-  const up = () => {
-    const ring = drawing.current;
-    drawing.current = null;
-    editor.gestureEnds();
-    if (ring && ring.length > 4) void editor.ringed(ring);
-    else editor.set({ ring: [] });
+    const p = toTake(e);
+    pipe.begin(ringGesture(editor, p), e.nativeEvent, p);
   };
   const shown = s.recipe.intruders.filter((i) => i.seen?.at === s.frame && s.handles);
   return (
@@ -51,9 +35,10 @@ export function RingLayer({ lie, size, toTake, blocked }: Props) {
       className="absolute inset-0 touch-none"
       style={{ cursor: blocked ? undefined : "crosshair" }}
       onPointerDown={down}
-      onPointerMove={move}
-      onPointerUp={up}
-      onPointerCancel={cancel}
+      onPointerMove={(e) => pipe.move(e.nativeEvent, toTake)}
+      onPointerUp={(e) => pipe.up(e.nativeEvent, toTake(e))}
+      onPointerCancel={pipe.cancel}
+      onLostPointerCapture={pipe.cancel}
     >
       <svg width={size.w} height={size.h} className="pointer-events-none absolute inset-0" aria-hidden>
         {shown.map((i) => (

@@ -1,7 +1,8 @@
 "use client";
 import type { Point } from "@/core/document";
 import type { Lie } from "../zoom";
-import { drawnBox, type MaskGesture, type Mods } from "./gestures";
+import type { Mods, Trace } from "@/client/editor/tools/gesture";
+import { drawnBox } from "@/client/editor/tools/shapes";
 
 const at = (lie: Lie) => (x: number, y: number) => `${(lie.left + x * lie.scale).toFixed(1)} ${(lie.top + y * lie.scale).toFixed(1)}`;
 
@@ -47,7 +48,7 @@ export function DrawingMarks({ points, to, lie }: { points: readonly Point[]; to
 }
 
 /** What is drawn with the pointer and not laid yet. */
-export function TraceMarks({ kind, points, mods, lie }: { kind: NonNullable<MaskGesture["trace"]>; points: readonly Point[]; mods: Mods; lie: Lie }) {
+export function TraceMarks({ kind, points, mods, lie }: { kind: Trace; points: readonly Point[]; mods: Mods; lie: Lie }) {
   const screen = at(lie);
   if (kind === "loop") return <Line d={openPath(points, screen)} width={1.6} />;
   const [a, b] = [points[0], points[points.length - 1]];

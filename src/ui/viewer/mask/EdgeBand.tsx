@@ -5,7 +5,7 @@ import type { Mask } from "@/core/document";
 import { shapePolygon } from "@/core/shape/mask";
 import { valueAt } from "@/core/time/keyed";
 import type { Lie } from "../zoom";
-import type { Band } from "./hit";
+import type { Band } from "@/client/editor/tools/hit";
 
 interface Props {
   id: string;

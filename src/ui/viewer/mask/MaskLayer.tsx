@@ -1,35 +1,25 @@
 "use client";
-import { type PointerEvent, useEffect, useRef, useState } from "react";
+import { type PointerEvent, useRef, useState } from "react";
 import { isDrawn, maskFor } from "@/client/editor/shapes";
 import { selectedLayer } from "@/client/editor/state";
+import { frameGesture, handleGesture, moveGesture, pivotGesture, scaleGesture, turnGesture } from "@/client/editor/tools/adjust";
+import { edgeGesture } from "@/client/editor/tools/edge";
+import type { Gesture, Mods } from "@/client/editor/tools/gesture";
+import { contains, frameOf, NEAR, targetAt } from "@/client/editor/tools/hit";
+import { brushGesture, ringGesture } from "@/client/editor/tools/mask-brush";
+import { drawGesture, loopGesture, pointGesture } from "@/client/editor/tools/shapes";
+import { sourceGesture } from "@/client/editor/tools/source";
 import { isPatch, type Point } from "@/core/document";
 import { shapePolygon } from "@/core/shape/mask";
 import { useEditor, useEditorPick } from "../../editor/context";
 import { useHeld } from "../../editor/useHeld";
 import { capturePointer } from "../capturePointer";
+import { usePointerPipe } from "../usePointerPipe";
 import { usePointerAtOnce } from "../usePointerAtOnce";
 import { type Lie, quarterOf } from "../zoom";
 import { BrushCircle } from "./BrushCircle";
 import { DrawingMarks, TraceMarks } from "./DrawingMarks";
-import {
-  brushGesture,
-  drawGesture,
-  edgeGesture,
-  frameGesture,
-  handleGesture,
-  loopGesture,
-  type MaskGesture,
-  type Mods,
-  moveGesture,
-  pivotGesture,
-  pointGesture,
-  ringGesture,
-  scaleGesture,
-  sourceGesture,
-  turnGesture,
-} from "./gestures";
 import { bandsOf } from "./EdgeBand";
-import { contains, frameOf, NEAR, targetAt } from "./hit";
 import { EdgeWord, MaskMarks } from "./MaskMarks";
 import { sourceGripAt, SourceMarks } from "./SourceMarks";
 
@@ -47,11 +37,9 @@ export function MaskLayer({ lie, size, toTake, blocked }: Props) {
   const editor = useEditor();
   const { dragged, ...s } = useEditorPick("recipe", "dragged", "shot", "stage", "frame", "tool", "handles", "peek", "drawing", "selection", "picked", "ghosts", "maskBrush", "playing"); // prettier-ignore
   const [hover, setHover] = useState<Point | null>(null);
-  const [mods, setMods] = useState<Mods>({ shift: false, alt: false });
-  const [live, setLive] = useState<{ g: MaskGesture; points: Point[] } | null>(null);
   const [pivot, setPivot] = useState<{ of: string; at: Point } | null>(null);
-  const gesture = useRef<{ g: MaskGesture; until: number; x: number; y: number } | null>(null);
   const surface = useRef<HTMLDivElement>(null);
+  const { pipe, live } = usePointerPipe(editor, blocked);
   const sizing = useHeld("ring");
   const drawing = s.stage === "Patch";
   const { frame, tool } = s;
@@ -67,21 +55,6 @@ export function MaskLayer({ lie, size, toTake, blocked }: Props) {
   const ownEdge = mask && mask.shapes.length > 1 && s.picked.shapes.length === 1 && !s.picked.points.length ? s.picked.shapes[0] : null;
   const bands = mask && shown && tool === "adjust" && !layer.locked ? bandsOf(mask, frame, ownEdge) : [];
 
-  useEffect(() => {
-    if (!blocked || !gesture.current) return;
-    gesture.current.g.cancel();
-    gesture.current = null;
-    setLive(null);
-    editor.gestureEnds();
-  }, [blocked, editor]);
-
-  const cancel = () => {
-    gesture.current?.g.cancel();
-    gesture.current = null;
-    setLive(null);
-    editor.gestureEnds();
-  };
-
   /** Chooses the topmost patch under the pointer. */
   const pickLayer = (p: Point) => {
     const layers = s.recipe.intruders.flatMap((i) => (i.on === false ? [] : i.layers)).filter(isPatch);
@@ -92,7 +65,7 @@ export function MaskLayer({ lie, size, toTake, blocked }: Props) {
   };
 
   /** What a press begins, as things stand. */
-  const started = (p: Point, m: Mods): MaskGesture | null => {
+  const started = (p: Point, m: Mods): Gesture | null => {
     const clicked = () => pickLayer(p);
     if (tool === "outline") {
       const first = s.drawing[0];
@@ -143,46 +116,21 @@ export function MaskLayer({ lie, size, toTake, blocked }: Props) {
     ...(tool === "brush" && e.pointerType === "pen" ? [e.pressure] : []),
   ];
 
-  const begin = (g: MaskGesture | null, e: PointerEvent, p: Point) => {
-    if (!g) return;
-    editor.gestureBegins(cancel);
-    capturePointer(e.currentTarget.closest("[data-surface]")!, e.pointerId);
-    gesture.current = { g, until: e.timeStamp, x: e.clientX, y: e.clientY };
-    setLive({ g, points: [p] });
-  };
   const down = (e: PointerEvent) => {
     if (e.button !== 0 || blocked || !drawing) return;
     const p = pressed(e);
-    begin(started(p, modsOf(e)), e, p);
+    const g = started(p, modsOf(e));
+    if (!g) return;
+    capturePointer(surface.current!, e.pointerId);
+    pipe.begin(g, e.nativeEvent, p);
   };
-  /** Goes on by what an event tells and none before it has told; once for each place. */
-  const draw = (e: globalThis.PointerEvent) => {
-    const now = gesture.current;
-    if (!now || (now.x === e.clientX && now.y === e.clientY)) return;
-    const events = e.getCoalescedEvents?.() ?? [];
-    const fresh = (events.length ? events : [e]).filter((c) => c.timeStamp > now.until);
-    if (!fresh.length) return;
-    now.until = fresh.at(-1)!.timeStamp;
-    [now.x, now.y] = [e.clientX, e.clientY];
-    const points = fresh.map(pressed);
-    now.g.move(points.at(-1)!, modsOf(e), points);
-    if (now.g.trace) {
-      setLive((l) => l && { ...l, points: now.g.trace === "loop" ? [...l.points, ...points] : [l.points[0], points.at(-1)!] });
-      setMods(modsOf(e));
-    }
-  };
+  const draw = (e: globalThis.PointerEvent) => pipe.move(e, (x) => pressed(x as globalThis.PointerEvent));
   usePointerAtOnce(surface, draw);
   const move = (e: PointerEvent) => {
-    if (!gesture.current || tool === "brush") setHover(toTake(e));
+    if (!pipe.live || tool === "brush") setHover(toTake(e));
     draw(e.nativeEvent);
   };
-  const up = (e: PointerEvent) => {
-    const now = gesture.current;
-    gesture.current = null;
-    setLive(null);
-    editor.gestureEnds();
-    now?.g.end(toTake(e), modsOf(e));
-  };
+  const up = (e: PointerEvent) => pipe.up(e.nativeEvent, toTake(e));
   const twice = (e: React.MouseEvent) => {
     const p = toTake(e);
     if (tool === "outline" && s.drawing.length >= 3) return editor.closeOutline();
@@ -209,7 +157,8 @@ export function MaskLayer({ lie, size, toTake, blocked }: Props) {
       onPointerDown={down}
       onPointerMove={move}
       onPointerUp={up}
-      onPointerCancel={cancel}
+      onPointerCancel={pipe.cancel}
+      onLostPointerCapture={pipe.cancel}
       onPointerLeave={() => setHover(null)}
       onDoubleClick={twice}
     >
@@ -222,8 +171,8 @@ export function MaskLayer({ lie, size, toTake, blocked }: Props) {
             lie={lie}
             picked={s.picked}
             handles={tool === "adjust"}
-            held={live?.g.handle ?? null}
-            dragging={!!live && !live.g.trace}
+            held={live?.gesture.handle ?? null}
+            dragging={!!live && !live.gesture.trace}
             hot={hot?.kind === "handle" ? hot.handle : null}
             moveFrame={live ? null : moveFrame}
             ghosts={s.ghosts}
@@ -236,7 +185,7 @@ export function MaskLayer({ lie, size, toTake, blocked }: Props) {
           <SourceMarks layer={layer} mask={mask} recipe={recipe} shot={s.shot} frame={frame} lie={lie} />
         )}
         {drawing && s.drawing.length > 0 && <DrawingMarks points={s.drawing} to={live ? null : hover} lie={lie} />}
-        {live?.g.trace && live.points.length > 1 && <TraceMarks kind={live.g.trace} points={live.points} mods={mods} lie={lie} />}
+        {live?.gesture.trace && live.points.length > 1 && <TraceMarks kind={live.gesture.trace} points={live.points} mods={live.mods} lie={lie} />}
         {drawing && tool === "brush" && hover && <BrushCircle at={hover} brush={s.maskBrush} lie={lie} />}
       </svg>
     </div>

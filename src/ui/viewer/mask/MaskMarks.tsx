@@ -9,7 +9,7 @@ import { useEditorState } from "../../editor/context";
 import { type Lie, quarterOf } from "../zoom";
 import { Line } from "./DrawingMarks";
 import { EdgeBand, edgeOf } from "./EdgeBand";
-import { frameMarks, type MoveFrame, visibleHandles } from "./hit";
+import { frameMarks, type MoveFrame, visibleHandles } from "@/client/editor/tools/hit";
 
 interface Props {
   recipe: Recipe;

@@ -5,8 +5,8 @@ import { type EditorState, takeOf } from "@/client/editor/state";
 import type { Mask, PatchLayer, Point, Recipe } from "@/core/document";
 import type { Lie } from "../zoom";
 import { Line } from "./DrawingMarks";
-import type { SourceGrip } from "./gestures";
-import { NEAR } from "./hit";
+import type { SourceGrip } from "@/client/editor/tools/source";
+import { NEAR } from "@/client/editor/tools/hit";
 
 /** The mask's box, and the area of the source that it shows: four corners each, and their middles. */
 function areas(l: PatchLayer, mask: Mask, r: Recipe, shot: EditorState["shot"], n: number) {

@@ -6,15 +6,17 @@ import { round } from "@/client/editor/names";
 import { byLoop, hindrance, offsetFor, takesPoint } from "@/client/editor/retouching";
 import { touchesOpen } from "@/client/editor/state";
 import { type KeyId, keysOf } from "@/client/input/keys";
+import type { Gesture } from "@/client/editor/tools/gesture";
+import { areaGesture, graftGesture, guideGesture, inside, loopGesture, ringGesture, strokeGesture } from "@/client/editor/tools/retouch";
 import type { Point } from "@/core/document";
 import { useEditor, useEditorPick } from "../../editor/context";
 import { isTyping, useHeld } from "../../editor/useHeld";
 import { usePreferences } from "../../editor/usePreferences";
 import { capturePointer } from "../capturePointer";
+import { usePointerPipe } from "../usePointerPipe";
 import { usePointerAtOnce } from "../usePointerAtOnce";
 import type { Lie } from "../zoom";
 import { BrushRing } from "./BrushRing";
-import { areaGesture, type Gesture, graftGesture, guideGesture, inside, loopGesture, ringGesture, strokeGesture } from "./gestures";
 import { TouchMarks } from "./TouchMarks";
 
 interface Props {
@@ -32,9 +34,8 @@ export function RetouchLayer({ lie, size, toTake, picture, blocked }: Props) {
   const editor = useEditor();
   const s = useEditorPick("recipe", "plate", "paint", "retouch");
   const [at, setAt] = useState<[number, number] | null>(null);
-  const [trace, setTrace] = useState<{ kind: NonNullable<Gesture["trace"]>; points: Point[] } | null>(null);
-  const gesture = useRef<{ g: Gesture; until: number } | null>(null);
   const surface = useRef<HTMLDivElement>(null);
+  const { pipe, live } = usePointerPipe(editor, blocked);
   const lastEnd = useRef<Point | null>(null);
   const sizing = useHeld("ring");
   const straight = useHeld("straight");
@@ -43,14 +44,6 @@ export function RetouchLayer({ lie, size, toTake, picture, blocked }: Props) {
   useEffect(() => {
     lastEnd.current = null;
   }, [s.plate, s.paint]);
-  useEffect(() => {
-    if (!blocked || !gesture.current) return;
-    gesture.current.g.cancel();
-    gesture.current = null;
-    setTrace(null);
-    editor.gestureEnds();
-  }, [blocked, editor]);
-
   const own = usePreferences((p) => p.keys);
   const keyOf = (id: KeyId) => keysOf(id, own);
   const here = { useKey: false, ignoreEventWhen: isTyping, enableOnFormTags: true } as const;
@@ -95,43 +88,20 @@ export function RetouchLayer({ lie, size, toTake, picture, blocked }: Props) {
     const g = started(p);
     if (!g) return;
     capturePointer(e.currentTarget, e.pointerId);
-    editor.gestureBegins(cancel);
-    gesture.current = { g, until: e.timeStamp };
-    if (g.trace) setTrace({ kind: g.trace, points: [p] });
+    pipe.begin(g, e.nativeEvent, p);
   };
-  /** Draws on with what an event tells and none before it has told. */
-  const draw = (e: globalThis.PointerEvent) => {
-    const now = gesture.current;
-    if (!now) return;
-    const events = e.getCoalescedEvents?.() ?? [];
-    const fresh = (events.length ? events : [e]).filter((c) => c.timeStamp > now.until);
-    if (!fresh.length) return;
-    now.until = fresh.at(-1)!.timeStamp;
-    const points = fresh.map((c): Point => [...toTake(c), pressure(c)]);
-    now.g.move(points);
-    if (now.g.trace) setTrace((t) => t && { ...t, points: t.kind === "line" ? [t.points[0], points.at(-1)!] : [...t.points, ...points] });
-  };
+  const place = (e: globalThis.PointerEvent): Point => [...toTake(e), pressure(e)];
+  const draw = (e: globalThis.PointerEvent) => pipe.move(e, (x) => place(x as globalThis.PointerEvent));
   const move = (e: PointerEvent) => {
-    if (!sizing || !gesture.current) setAt(toTake(e));
+    if (!sizing || !pipe.live) setAt(toTake(e));
     draw(e.nativeEvent);
   };
   usePointerAtOnce(surface, draw);
-  const end = () => {
-    const now = gesture.current;
-    gesture.current = null;
-    setTrace(null);
-    editor.gestureEnds();
-    now?.g.end();
-  };
-  /** What was begun is broken off and leaves nothing, as when the pointer is lost. */
-  const cancel = () => {
-    gesture.current?.g.cancel();
-    gesture.current = null;
-    setTrace(null);
-    editor.gestureEnds();
-  };
+  const end = (e: PointerEvent) => pipe.up(e.nativeEvent, place(e.nativeEvent));
 
-  const drawing = gesture.current !== null;
+  const drawing = live !== null;
+  const traced = live?.gesture.trace;
+  const trace = live && (traced === "stroke" || traced === "loop" || traced === "line") ? { kind: traced, points: live.points } : null;
   const loop = byLoop(retouch) || retouch.aid === "fence" || retouch.aid === "guide";
   return (
     <div
@@ -143,7 +113,8 @@ export function RetouchLayer({ lie, size, toTake, picture, blocked }: Props) {
       onPointerDown={begin}
       onPointerMove={move}
       onPointerUp={end}
-      onPointerCancel={cancel}
+      onPointerCancel={pipe.cancel}
+      onLostPointerCapture={pipe.cancel}
       onPointerLeave={() => setAt(null)}
     >
       <TouchMarks lie={lie} size={size} trace={trace} />

@@ -1,8 +1,8 @@
-import { armsOf, boxOfPicked, type Handle, handlesOf, isDrawn, type Picked } from "@/client/editor/shapes";
-import type { Shape } from "@/core/document";
-import { shapePolygon } from "@/core/shape/mask";
-import { nearestOn } from "@/core/shape/outline";
-import { valueAt } from "@/core/time/keyed";
+import { armsOf, boxOfPicked, type Handle, handlesOf, isDrawn, type Picked } from "../shapes";
+import type { Shape } from "../../../core/document";
+import { shapePolygon } from "../../../core/shape/mask";
+import { nearestOn } from "../../../core/shape/outline";
+import { valueAt } from "../../../core/time/keyed";
 
 /** How near the pointer must be to something, in screen pixels. */
 export const NEAR = 9;

@@ -1,20 +1,10 @@
-import { deskOf } from "@/client/editor/retouching";
-import { newId, round } from "@/client/editor/names";
-import { thinned } from "@/client/editor/scout";
-import type { Editor } from "@/client/editor/store";
-import { touchesOpen } from "@/client/editor/state";
-import type { Point, Touch } from "@/core/document";
-
-/** Something that is being drawn or dragged with the pointer on the picture, from its press to its release. */
-export interface Gesture {
-  /** Goes on to further points of the take. */
-  move: (points: Point[]) => void;
-  end: () => void;
-  /** Nothing comes of it. */
-  cancel: () => void;
-  /** What is drawn on the picture meanwhile, where the picture itself does not show it. */
-  trace?: "stroke" | "loop" | "line";
-}
+import { deskOf } from "../retouching";
+import { newId, round } from "../names";
+import { thinned } from "../scout";
+import type { Editor } from "../store";
+import { touchesOpen } from "../state";
+import type { Point, Touch } from "../../../core/document";
+import type { Gesture } from "./gesture";
 
 const tidy = (p: Point): Point => (p[2] === undefined || p[2] === 1 ? [round(p[0]), round(p[1])] : [round(p[0]), round(p[1]), round(p[2], 3)]);
 
@@ -32,13 +22,15 @@ export function strokeGesture(editor: Editor, first: Point, from: Point | null, 
     editor.painter.stroke(desk, touch);
     editor.painter.strokeOn([start]);
   }
-  const gesture: Gesture = {
+  const draw = (points: Point[]) => {
+    const fresh = points.map(tidy);
+    path.push(...fresh);
+    if (live) editor.painter.strokeOn(fresh);
+  };
+  if (from) draw([first]);
+  return {
     trace: live ? undefined : "stroke",
-    move(points) {
-      const fresh = points.map(tidy);
-      path.push(...fresh);
-      if (live) editor.painter.strokeOn(fresh);
-    },
+    move: draw,
     end() {
       if (live) editor.painter.strokeEnd();
       editor.layTouch({ ...touch, path });
@@ -49,8 +41,6 @@ export function strokeGesture(editor: Editor, first: Point, from: Point | null, 
       editor.refresh();
     },
   };
-  if (from) gesture.move([first]);
-  return gesture;
 }
 
 /** A free-hand loop, kept by a few good points. */

@@ -1,0 +1,39 @@
+import { type Point } from "../../../core/document";
+import { round } from "../names";
+import { type Editor } from "../store";
+import { type Gesture, type Mods, newest } from "./gesture";
+
+/** A stroke of the mask's brush. */
+export function brushGesture(editor: Editor, from: Point, mods: Mods): Gesture {
+  // a pen's pressure comes with the place
+  const kept = (p: Point): Point => [round(p[0]), round(p[1]), ...(p.length > 2 ? [round(p[2], 3)] : [])];
+  const path: Point[] = [kept(from)];
+  const { maskBrush } = editor.store.getState();
+  const other = mods.alt;
+  const as = (run: () => void) => {
+    if (other) editor.set({ maskBrush: { ...maskBrush, erase: !maskBrush.erase } });
+    run();
+    if (other) editor.set({ maskBrush });
+  };
+  return {
+    move(points) {
+      path.push(...points.map(kept));
+      as(() => editor.paintMask(path, "picture"));
+    },
+    end: () => as(() => editor.paintMask(path, false)),
+    cancel: editor.cancelPreview,
+  };
+}
+
+/** Pulls the brush's ring to size. */
+export function ringGesture(editor: Editor, from: Point): Gesture {
+  const { maskBrush } = editor.store.getState();
+  const size = (p: Point) =>
+    editor.set({
+      maskBrush: {
+        ...editor.store.getState().maskBrush,
+        size: Math.min(2000, Math.max(1, Math.round(2 * Math.hypot(p[0] - from[0], p[1] - from[1])))),
+      },
+    });
+  return { move: newest(size), end: size, cancel: () => editor.set({ maskBrush }) };
+}

@@ -1,0 +1,54 @@
+import { type Point } from "../../../core/document";
+import { round } from "../names";
+import { type Editor } from "../store";
+import { type Gesture, type Mods, newest } from "./gesture";
+
+/** An oval or box from corner to corner; with Shift as high as wide, with Alt from its middle. */
+export function drawGesture(editor: Editor, kind: "oval" | "box", from: Point, scale: number, clicked: () => void): Gesture {
+  return {
+    trace: kind,
+    move: () => undefined,
+    end(p, m) {
+      const { center, half } = drawnBox(from, p, m);
+      if (half[0] * scale < 2 || half[1] * scale < 2) return clicked();
+      const c = center.map((v) => round(v));
+      editor.layShape(
+        kind === "oval"
+          ? { kind: "ellipse", op: "add", center: c, radii: half.map((v) => round(v)) }
+          : { kind: "box", op: "add", center: c, size: half.map((v) => round(2 * v)) },
+      );
+    },
+    cancel: () => undefined,
+  };
+}
+
+/** Middle and half sizes of what a drag from corner to corner draws. */
+export function drawnBox(a: Point, b: Point, m: Mods): { center: [number, number]; half: [number, number] } {
+  let [w, h] = [b[0] - a[0], b[1] - a[1]];
+  if (m.shift) [w, h] = [Math.sign(w || 1) * Math.max(Math.abs(w), Math.abs(h)), Math.sign(h || 1) * Math.max(Math.abs(w), Math.abs(h))];
+  if (m.alt) return { center: [a[0], a[1]], half: [Math.abs(w), Math.abs(h)] };
+  return { center: [a[0] + w / 2, a[1] + h / 2], half: [Math.abs(w) / 2, Math.abs(h) / 2] };
+}
+
+/** A point of the outline being drawn: a click sets a corner, a drag pulls out its arms. */
+export function pointGesture(editor: Editor, from: Point, scale: number): Gesture {
+  const { drawing } = editor.store.getState();
+  const put = (p: Point) => {
+    const [dx, dy] = [p[0] - from[0], p[1] - from[1]];
+    const pulled = Math.hypot(dx, dy) * scale > 4;
+    editor.set({ drawing: [...drawing, pulled ? [from[0], from[1], -dx, -dy, dx, dy].map((v) => round(v)) : [round(from[0]), round(from[1])]] });
+  };
+  put(from);
+  return { move: newest(put), end: put, cancel: () => editor.set({ drawing }) };
+}
+
+/** A loop drawn by hand. */
+export function loopGesture(editor: Editor, from: Point, scale: number, clicked: () => void): Gesture {
+  const drawn: Point[] = [from];
+  return {
+    trace: "loop",
+    move: (points) => void drawn.push(...points),
+    end: () => (drawn.length > 4 ? editor.layLoop(drawn, scale) : clicked()),
+    cancel: () => undefined,
+  };
+}
