@@ -581,18 +581,18 @@ describe("looking", () => {
     await b.find('[data-testid="marked"]');
     await b.keys(" ");
     const seen = new Set<number>();
+    // however slow the machine: until it has shown some frames, and has come round at least once if it is quick
     const end = Date.now() + 1600;
-    while (Date.now() < end) seen.add(await b.frame());
+    await until("some frames", async () => (seen.add(await b.frame()), seen.size > 3 && Date.now() > end));
     await b.keys(" ");
     expect([...seen].filter((n) => n < 30 || n > 50)).toEqual([]);
-    expect(seen.size).toBeGreaterThan(3);
     await goTo(45);
     await b.chord(Key.SHIFT, " ");
     await until("it to run backward", async () => (await b.frame()) < 44);
     await b.keys(Key.ARROW_LEFT);
-    expect(await count('[data-testid="dropped"]')).toBe(0);
+    await until("it to stand", async () => (await count('[data-testid="dropped"]')) === 0);
     await b.chord(Key.SHIFT, "u");
-    expect(await count('[data-testid="marked"]')).toBe(0);
+    await until("no stretch", async () => (await count('[data-testid="marked"]')) === 0);
   });
 });
 

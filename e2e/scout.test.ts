@@ -143,8 +143,13 @@ describe("another take", () => {
       const r = await against("office", id, 10);
       expect(r.after).toBeGreaterThan(42);
     }
+    const { id: office } = await session.shot("Ticket office");
+    const patches = async () => (await session.document(office)).recipe.intruders.flatMap((i) => i.layers).length;
+    const laid = await patches();
     await b.chord(Key.CONTROL, "z");
     await b.chord(Key.CONTROL, "z");
+    await until("the patch taken back", async () => (await patches()) < laid);
+    await until("that on the page", async () => (await d.findElements(By.css("[data-testid=band]"))).length < laid);
     await b.saved();
     await press("Plate");
     await (await d.findElement(By.css("button[aria-label^='Plate ']"))).click();

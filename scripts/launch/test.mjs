@@ -2,8 +2,8 @@ import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync } from "node:f
 import { join } from "node:path";
 import { buildEngine, buildWeb, installPackages, installPrograms, needFfmpeg, run } from "./steps.mjs";
 
-/** Browser tests that begin when the unit tests or the other browser tests are done, so that both cores are busy to the end. */
-const LATER = ["kills", "start", "survive", "tabs", "takes", "trouble"];
+/** Browser tests that take long: begun first, so that none of them is left over at the end. */
+const LONG = ["editor", "scout", "retouch", "walk", "start", "takes", "demo"];
 
 /** Every check that CI runs, ending with one line of all together. */
 export async function test(root) {
@@ -37,17 +37,16 @@ export async function test(root) {
   }
   count("build", built);
   const reports = join(root, "coverage");
+  // two lanes, a core each: in one the tests without a browser, in the other one browser test after another; what is left when the first is through is shared
+  const names = readdirSync(join(root, "e2e")).filter((f) => f.endsWith(".test.ts"));
+  const rank = (f) => (LONG.indexOf(f.replace(".test.ts", "")) + LONG.length + 1) % (LONG.length + 1);
+  const browser = names.toSorted((a, b) => rank(a) - rank(b)).map((f) => ({ name: `e2e/${f}`, projects: ["e2e"], files: [`e2e/${f}`] }));
+  const parts = [{ name: "unit and integration tests", projects: ["unit", "integration"], files: [] }, ...browser].map((p, i) => ({
+    ...p,
+    report: join(reports, `${i}.json`),
+  }));
+  rmSync(reports, { recursive: true, force: true });
   mkdirSync(reports, { recursive: true });
-  // side by side: a browser test mostly waits, and leaves a core free for the others; some wait until one of both is done
-  const browser = readdirSync(join(root, "e2e")).filter((f) => f.endsWith(".test.ts"));
-  const later = browser.filter((f) => LATER.includes(f.replace(".test.ts", "")));
-  const of = (files) => files.map((f) => `e2e/${f}`);
-  const parts = [
-    { name: "unit and integration", projects: ["unit", "integration"], files: [] },
-    { name: "browser", projects: ["e2e"], files: of(browser.filter((f) => !later.includes(f))) },
-    { name: "browser, later", projects: ["e2e"], files: of(later) },
-  ].map((p, i) => ({ ...p, report: join(reports, `${i}-${p.projects[0]}.json`) }));
-  for (const { report } of parts) rmSync(report, { force: true });
   const start = ({ projects, files, report }) =>
     run(
       bin("vitest"),
@@ -62,12 +61,14 @@ export async function test(root) {
       ],
       root,
     );
-  const [unit, first, second] = parts;
-  const lanes = [start(unit), start(first)];
-  await Promise.all([...lanes, Promise.race(lanes).then(() => start(second))]);
+  const [unit, ...queue] = parts;
+  const rest = async () => {
+    for (let next = queue.shift(); next; next = queue.shift()) await start(next);
+  };
+  await Promise.all([start(unit).then(rest), rest()]);
   for (const { name, report } of parts) {
     if (!existsSync(report)) {
-      count(`${name} tests`, false);
+      count(name, false);
       continue;
     }
     const r = JSON.parse(readFileSync(report, "utf8"));
