@@ -114,7 +114,7 @@ it("keeps footage and stills inside its folder, whatever they are called", async
     expect([name, r.status]).toEqual([name, 200]);
   }
   expect([existsSync("/tmp/evil.mp4"), existsSync(join(app.data, "..", "evil.mp4"))]).toEqual([false, false]);
-  const own = await until("the takes", async () => ((await s.takes()).every((t) => t.state === "ready") ? s.takes() : null), 60_000);
+  const own = await until("the takes", async () => ((await s.takes()).every((t) => t.state === "ready") ? s.takes() : null));
   for (const t of own.filter((x) => x.name !== "Ticket hall.mp4")) {
     expect(readdirSync(join(app.data, "takes", t.id)).filter((f) => f.startsWith("original")).length).toBe(1);
     await s.post(`/api/takes/${t.id}/remove`, {});
@@ -192,7 +192,7 @@ describe("hostile footage opens nothing else", () => {
     expect([t.info!.width, t.info!.frames]).toEqual([64, 5]);
     const mine = (await s.productions()).flatMap((p) => p.shots).find((x) => x.takeId === t.id)!;
     await s.post(`/api/shots/${mine.id}/renders`, { codec: "ffv1" });
-    await until("the render", async () => (await s.get<{ state: string }[]>(`/api/shots/${mine.id}/renders`))[0]?.state === "done", 30_000);
+    await until("the render", async () => (await s.get<{ state: string }[]>(`/api/shots/${mine.id}/renders`))[0]?.state === "done");
     expect(hits).toEqual([]);
   });
 });

@@ -58,7 +58,7 @@ it(`survives ${KILLS} kills at random moments (seed ${SEED}; the same again with
       }
       if (which !== "launcher") continue;
       launchers++;
-      await until("all to end", () => Promise.resolve(!lives(pids.engine) && !lives(pids.web)), 60_000);
+      await until("all to end", () => Promise.resolve(!lives(pids.engine) && !lives(pids.web)));
       app = await startApp("demo", data);
       s = new Session(app);
     }
@@ -118,10 +118,10 @@ it(`survives ${KILLS} kills at random moments (seed ${SEED}; the same again with
     await pause(rnd() * 40);
   }
   await killer;
-  await until("the program to answer", async () => (await s.productions()).length, 30_000);
+  await until("the program to answer", async () => (await s.productions()).length);
   console.log(`${killed} kills, ${launchers} of them of the launcher; ${cuts} caches cut off; ${acknowledged.length} edits acknowledged`);
-  await until("the take to be whole again", async () => (await s.takes()).every((t) => t.state === "ready"), 60_000);
-  const now = await until("the shot", () => s.document(shot), 60_000);
+  await until("the take to be whole again", async () => (await s.takes()).every((t) => t.state === "ready"));
+  const now = await until("the shot", () => s.document(shot));
   expect([now.rev, now.recipe.name]).toEqual([acknowledged.length, done.at(-1) ?? "Ticket hall"]);
   expect(now.undo === null).toBe(done.length === 0);
   const jobs = await s.get<Job[]>(`/api/shots/${shot}/renders`);

@@ -34,7 +34,7 @@ const film = (path: string, hue = 0) =>
   ff("-f", "lavfi", "-i", `testsrc2=s=160x96:r=25:d=2,hue=h=${hue}`, "-pix_fmt", "yuv420p", "-c:v", "libx264", "-preset", "ultrafast", path);
 const productions = async () => ((await (await fetch(`${app.url}/api/state`)).json()) as { productions: Production[] }).productions;
 const take = async (name: string) => (await productions()).flatMap((p) => p.takes).find((t) => t.name === name);
-const ready = (name: string) => until(name, async () => ((await take(name))?.state === "ready" ? take(name) : null), 60_000);
+const ready = (name: string) => until(name, async () => ((await take(name))?.state === "ready" ? take(name) : null));
 const shotOf = async (name: string) => (await productions()).flatMap((p) => p.shots).find((s) => s.name === name)!;
 const document = async (name: string) => (await (await fetch(`${app.url}/api/shots/${(await shotOf(name)).id}`)).json()) as ShotDocument;
 const press = (text: string) =>

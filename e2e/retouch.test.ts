@@ -210,7 +210,7 @@ describe("the tools, on a plate", () => {
     const filled = await touches();
     expect(filled.at(-1)!.kind).toBe("fill");
     const more = await b.byText("Four other tries");
-    await until("an end of the work", () => more.isEnabled(), 60_000);
+    await until("an end of the work", () => more.isEnabled());
     await more.click();
     const tries = await until(
       "the tries",
@@ -218,7 +218,7 @@ describe("the tools, on a plate", () => {
         const all = await d.findElements(By.xpath("//button[starts-with(@aria-label,'Take try') and not(@disabled)]"));
         return all.length === 4 && all;
       },
-      60_000,
+      240_000,
     );
     await tries[2].click();
     await settled();
@@ -233,7 +233,7 @@ describe("the tools, on a plate", () => {
     ]);
     await until("the work", async () => (await d.findElements(By.css("main [role=status]"))).length === 1);
     await (await b.byText("Stop")).click();
-    await until("the fill to be taken back", async () => (await list()).length === filled.length, 60_000);
+    await until("the fill to be taken back", async () => (await list()).length === filled.length);
     await settled();
     expect((await touches()).map((t) => t.id)).toEqual(filled.map((t) => t.id));
     await b.keys(Key.ESCAPE, Key.ESCAPE);

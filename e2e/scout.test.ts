@@ -27,7 +27,7 @@ afterAll(async () => {
 });
 
 const page = async () => (await d.findElement(By.css("body"))).getText();
-const says = (what: string | RegExp, ms = 30_000) =>
+const says = (what: string | RegExp, ms = 240_000) =>
   until(`the page to say ${what}`, async () => (typeof what === "string" ? (await page()).includes(what) : what.test(await page())), ms);
 const press = async (text: string) =>
   (await until(text, () => d.findElement(By.xpath(`//button[starts-with(normalize-space(.), ${JSON.stringify(text)})]`)), 8000)).click();
@@ -126,7 +126,7 @@ describe("another take", () => {
     actions++;
     await press("Bring into line");
     actions++;
-    await says(/brought into line: moved -1\.3[67], 0\.6[345] px, light × 1\.11/, 60_000);
+    await says(/brought into line: moved -1\.3[67], 0\.6[345] px, light × 1\.11/);
     await b.exact();
     expect(actions).toBeLessThanOrEqual(5);
     // and from there to the finished, feathered patch: by hand, without the measured outline

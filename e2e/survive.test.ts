@@ -61,9 +61,9 @@ it("after kill -9 of the web process and a reload, all is there and can be undon
     "the page to come back",
     async () => {
       await d.navigate().refresh();
-      return until("the editor", () => d.findElement(By.css('[data-testid="frame"]')), 4000);
+      return until("the editor", () => d.findElement(By.css('[data-testid="frame"]')), 15_000);
     },
-    30_000,
+    120_000,
   );
   await b.exact();
   await b.chord(Key.CONTROL, "z");
@@ -89,7 +89,7 @@ it("a render that was cut off by kill -9 is shown as stopped, leaves no file, an
   await b.exact();
   await (await b.byText("Render")).click();
   await (await b.byLabel("Run again")).click();
-  await until("the render", async () => (await (await b.find("[data-testid=job]")).getAttribute("data-state")) === "done", 60_000);
+  await until("the render", async () => (await (await b.find("[data-testid=job]")).getAttribute("data-state")) === "done");
 });
 
 it("a repeated edit id gets its first answer, and a stale base is told what happened since", async () => {

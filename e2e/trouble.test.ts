@@ -22,7 +22,7 @@ const rendered = async (s: Session, shot: string): Promise<Job> => {
   const r = await s.post(`/api/shots/${shot}/renders`, { codec: "ffv1" });
   expect([r.status, r.value.error]).toEqual([200, null]);
   const id = r.value.id as string;
-  return until("the job to end", async () => (await jobs(s, shot)).find((j) => j.id === id && j.state !== "queued" && j.state !== "running"), 60_000);
+  return until("the job to end", async () => (await jobs(s, shot)).find((j) => j.id === id && j.state !== "queued" && j.state !== "running"));
 };
 
 describe("a full disk (a small file system of its own)", () => {
@@ -92,7 +92,7 @@ describe("a full disk (a small file system of its own)", () => {
     expect(existsSync(join(disk, "renders", job.id))).toBe(false);
     rmSync(filler);
     await s.post(`/api/jobs/${job.id}/again`, {});
-    await until("the job", async () => (await jobs(s, id)).find((j) => j.id === job.id)?.state === "done", 60_000);
+    await until("the job", async () => (await jobs(s, id)).find((j) => j.id === job.id)?.state === "done");
   });
 });
 
@@ -135,6 +135,6 @@ describe("an ffmpeg that fails", () => {
     as("well");
     expect((await fetch(`${app.url}/api/takes/${asset}/frames/60`)).status).toBe(200);
     await s.post(`/api/jobs/${job.id}/again`, {});
-    await until("the job", async () => (await jobs(s, shot)).find((j) => j.id === job.id)?.state === "done", 60_000);
+    await until("the job", async () => (await jobs(s, shot)).find((j) => j.id === job.id)?.state === "done");
   });
 });

@@ -43,7 +43,7 @@ const downloaded = (name: RegExp) =>
       const f = readdirSync(dl).find((n) => name.test(n));
       return f && join(dl, f);
     },
-    30_000,
+    120_000,
   );
 /** Mean of R, G and B in a small square of the shown picture. */
 const grey = async (x: number, y: number) => {

@@ -51,7 +51,7 @@ export class EditorDriver {
   constructor(readonly d: WebDriver) {}
 
   /** Finds an element, waiting a moment for it to come. */
-  private wait = (what: string, by: By) => until(what, () => this.d.findElement(by), 60_000);
+  private wait = (what: string, by: By) => until(what, () => this.d.findElement(by));
   find = (css: string) => this.wait(css, By.css(css));
   byLabel = (label: string) => this.wait(label, By.css(`[aria-label=${JSON.stringify(label)}]`));
   byText = (text: string, tag = "button") =>

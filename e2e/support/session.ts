@@ -33,7 +33,7 @@ export class Session {
         const ready = all.flatMap((p) => p.takes).filter((t) => t.state === "ready");
         return all.flatMap((p) => p.shots).find((s) => s.name === name && ready.some((t) => t.id === s.takeId));
       },
-      40_000,
+      120_000,
     );
 
   upload = async (name: string, bytes: Uint8Array) => {
