@@ -34,8 +34,9 @@ if (asked(args.slice(0, args.includes("--") ? args.indexOf("--") : undefined))) 
   console.log(help(command));
   process.exit(0);
 }
-const alone = { demo: () => serve(root, true), start: () => serve(root, false), test: () => test(root) };
-if (Object.hasOwn(alone, command) && args.length) wrong(`“${args[0]}” is not known to ${command}, which takes nothing. Use: ${use(command)}`);
+const alone = { demo: () => serve(root, true), start: () => serve(root, false), test: () => test(root, args[0] === "--quick") };
+if (Object.hasOwn(alone, command) && args.length && !(command === "test" && args.join() === "--quick"))
+  wrong(`“${args[0]}” is not known to ${command}, which takes no such thing. Use: ${use(command)}`);
 
 try {
   process.exitCode = (await (alone[command] ?? (() => cli(root, [command, ...args])))()) ?? 0;

@@ -2,7 +2,11 @@
 const COMMANDS = {
   demo: { use: "demo", says: "installs what is missing, builds, loads the demo production, starts, prints the address" },
   start: { use: "start", says: "the same with your own footage only" },
-  test: { use: "test", says: "installs what is missing, runs every check" },
+  test: {
+    use: "test [--quick]",
+    says: "installs what is missing, runs every check",
+    options: { "--quick": "lint, format, import directions, types and the unit tests alone" },
+  },
   render: {
     use: "render RECIPE.json --out FILE [--codec h264|prores|ffv1|vp9] [--preset medium] [--crf N] [--only patch|matte] [--handles N] [--convert]",
     says: "renders a recipe to a film, or to stills by a name such as frames/####.png",

@@ -5,12 +5,14 @@ import { buildEngine, buildWeb, installPackages, installPrograms, needFfmpeg, ru
 /** Browser tests that take long: begun first, so that none of them is left over at the end. */
 const LONG = ["editor", "scout", "retouch", "walk", "start", "takes", "demo"];
 
-/** Every check that CI runs, ending with one line of all together. */
-export async function test(root) {
+/** Every check that CI runs, ending with one line of all together; quick for the inner loop, without building, browser and whole program. */
+export async function test(root, quick = false) {
   await installPackages(root);
   await needFfmpeg();
-  await installPrograms(["chromium", "chromedriver"], ["chromium", "chromium-driver"]);
-  await installPrograms(["povray"], ["povray", "povray-includes"]);
+  if (!quick) {
+    await installPrograms(["chromium", "chromedriver"], ["chromium", "chromium-driver"]);
+    await installPrograms(["povray"], ["povray", "povray-includes"]);
+  }
   const bin = (name) => join(root, "node_modules", ".bin", name);
   let passed = 0;
   let failed = 0;
@@ -27,21 +29,24 @@ export async function test(root) {
   await check("types", bin("tsc"), ["--noEmit", "-p", "."]);
   await check("types of core without page and Node", bin("tsc"), ["--noEmit", "-p", "src/core"]);
   await eslint;
-  let built = true;
-  try {
-    await buildEngine(root);
-    await buildWeb(root);
-  } catch (e) {
-    built = false;
-    console.error(e.message);
+  if (!quick) {
+    let built = true;
+    try {
+      await buildEngine(root);
+      await buildWeb(root);
+    } catch (e) {
+      built = false;
+      console.error(e.message);
+    }
+    count("build", built);
   }
-  count("build", built);
   const reports = join(root, "coverage");
   // two lanes, a core each: in one the tests without a browser, in the other one browser test after another; what is left when the first is through is shared
   const names = readdirSync(join(root, "e2e")).filter((f) => f.endsWith(".test.ts"));
   const rank = (f) => (LONG.indexOf(f.replace(".test.ts", "")) + LONG.length + 1) % (LONG.length + 1);
   const browser = names.toSorted((a, b) => rank(a) - rank(b)).map((f) => ({ name: `e2e/${f}`, projects: ["e2e"], files: [`e2e/${f}`] }));
-  const parts = [{ name: "unit and integration tests", projects: ["unit", "integration"], files: [] }, ...browser].map((p, i) => ({
+  const whole = [{ name: "unit and integration tests", projects: ["unit", "integration"], files: [] }, ...browser];
+  const parts = (quick ? [{ name: "unit tests", projects: ["unit"], files: [] }] : whole).map((p, i) => ({
     ...p,
     report: join(reports, `${i}.json`),
   }));

@@ -7,7 +7,12 @@ import { byLoop, hindrance, offsetFor, takesPoint } from "@/client/editor/retouc
 import { touchesOpen } from "@/client/editor/state";
 import { type KeyId, keysOf } from "@/client/input/keys";
 import type { Gesture } from "@/client/editor/tools/gesture";
-import { areaGesture, graftGesture, guideGesture, inside, loopGesture, ringGesture, strokeGesture } from "@/client/editor/tools/retouch";
+import { areaGesture } from "@/client/editor/tools/area";
+import { ringGesture } from "@/client/editor/tools/brush-ring";
+import { graftGesture, inside } from "@/client/editor/tools/graft";
+import { guideGesture } from "@/client/editor/tools/guide";
+import { loopGesture } from "@/client/editor/tools/retouch-loop";
+import { strokeGesture } from "@/client/editor/tools/stroke";
 import type { Point } from "@/core/document";
 import { useEditor, useEditorPick } from "../../editor/context";
 import { isTyping, useHeld } from "../../editor/useHeld";

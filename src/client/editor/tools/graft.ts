@@ -1,0 +1,47 @@
+import { type Point, type Touch } from "../../../core/document";
+import { newId, round } from "../names";
+import { touchesOpen } from "../state";
+import { type Editor } from "../store";
+import { type Gesture } from "./gesture";
+
+/** Drags a loop to good texture: the result is shown all the while, and laid at the end. A graft that is there already is changed. */
+export function graftGesture(editor: Editor, first: Point, outline: readonly Point[], old: Touch | null): Gesture {
+  const touch = old ?? { ...editor.loopTouch(outline), id: newId("t") };
+  const from = old?.offset ?? [0, 0];
+  let offset: [number, number] = [from[0], from[1]];
+  const show = () => {
+    editor.set({ retouch: { ...editor.store.getState().retouch, loop: outline.map((p) => [p[0] + offset[0], p[1] + offset[1]]) } });
+    editor.tryTouch({ ...touch, offset });
+  };
+  return {
+    move(points) {
+      const p = points.at(-1)!;
+      offset = [round(from[0] + p[0] - first[0], 0), round(from[1] + p[1] - first[1], 0)];
+      show();
+    },
+    end() {
+      editor.painter.strokeEnd();
+      editor.retouch({ loop: [] });
+      const moved = Math.hypot(offset[0] - from[0], offset[1] - from[1]) > 0;
+      if (!moved) return void editor.retouch({ loop: old ? [] : [...outline] });
+      if (old && touchesOpen(editor.store.getState()).some((t) => t.id === old.id))
+        editor.changeTouch(old.id, "Drag a graft to other texture", (t) => void (t.offset = offset));
+      else editor.layTouch({ ...touch, offset });
+    },
+    cancel() {
+      editor.painter.strokeEnd();
+      editor.retouch({ loop: [...outline] });
+      editor.refresh();
+    },
+  };
+}
+
+/** Whether a point lies inside an outline (even–odd). */
+export function inside(outline: readonly Point[], [x, y]: Point): boolean {
+  let odd = false;
+  outline.forEach((a, i) => {
+    const b = outline[(i + 1) % outline.length];
+    if (a[1] > y !== b[1] > y && x < ((b[0] - a[0]) * (y - a[1])) / (b[1] - a[1]) + a[0]) odd = !odd;
+  });
+  return odd;
+}
