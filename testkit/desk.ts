@@ -11,15 +11,19 @@ export function desk(recipe: Recipe, more: object) {
   /** Other ways that were offered. */
   const offered: (() => void)[] = [];
   const past: Recipe[] = [];
+  /** The recipe with a drag in progress, as the page shows it. */
+  let shown: Recipe | null = null;
   const core: EditorCore = {
-    get: () => state,
+    get: () => (shown ? { ...state, recipe: shown } : state),
+    settled: () => state.recipe,
     set: (part) => void (state = { ...state, ...part }),
     commit(name, change) {
+      shown = null;
       done.push(name);
       past.push(state.recipe);
       state = { ...state, recipe: edit(state.recipe, change).recipe };
     },
-    preview: () => undefined,
+    preview: (change) => void (shown = edit(state.recipe, change).recipe),
     takeBack(then) {
       state = { ...state, recipe: past.pop()! };
       done.pop();
@@ -32,5 +36,5 @@ export function desk(recipe: Recipe, more: object) {
     maskBox: () => null,
     notices: { said: (m, instead) => (said.push(m), instead && offered.push(instead.run), undefined), problem: (m) => void said.push(m) },
   };
-  return { core, get: () => state, done, said, offered };
+  return { core, cancelPreview: () => void (shown = null), get: core.get, done, said, offered };
 }

@@ -6,6 +6,8 @@ import type { EditorState, Notices } from "./state";
 /** What the parts of the editor work with. */
 export interface EditorCore {
   get: () => EditorState;
+  /** The recipe without the drag in progress. */
+  settled: () => Recipe;
   set: (part: Partial<EditorState>) => void;
   notices: Notices;
   commit: (name: string, change: (d: Draft<Recipe>) => void) => void;

@@ -54,6 +54,17 @@ function editor(layers: PatchLayer[], more: object = {}) {
 const pointsAt = (s: Shape, n: number) => valueAt((s as PathShape).points, n);
 
 describe("a shape that is moved", () => {
+  it("says so after a drag too, while which the screen had the keyframe already", () => {
+    const b = editor([layer([path({ keys: [{ f: 2, v: square(10) }] })])]);
+    b.masks.pick({ shapes: [0], points: [] });
+    b.masks.movePicked({ ...STILL, dx: 10 }, "Move", "picture");
+    b.masks.movePicked({ ...STILL, dx: 30 }, "Move", "picture");
+    expect(b.said).toEqual([]);
+    b.masks.movePicked({ ...STILL, dx: 30 }, "Move");
+    expect(b.said).toHaveLength(1);
+    expect(pointsAt(b.mask().shapes[0], 5)[0][0]).toBe(40);
+  });
+
   it("at another frame than it was drawn at gets a keyframe there; this is said, and throughout is offered instead", () => {
     const b = editor([layer([path({ keys: [{ f: 2, v: square(10) }] })])]);
     b.masks.pick({ shapes: [0], points: [] });

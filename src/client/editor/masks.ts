@@ -62,12 +62,16 @@ export function createMasks(core: EditorCore, patches: ReturnType<typeof createP
     const now = current();
     if (!now) return;
     const { holds } = get();
+    // while something is dragged the recipe on the screen has the change already
+    const settled = core.settled();
+    const was = selectedLayer({ recipe: settled, selection: get().selection });
+    const before = was ? maskFor(settled, was) : now.mask;
     const free = shapes.filter((i) => now.mask.shapes[i] && now.mask.shapes[i].locked !== true);
     if (!free.length) return;
     const run = (h: typeof holds) => (m: Draft<Mask>) => free.forEach((i) => m.shapes[i] && change(m.shapes[i], i, h));
     changeMask(now.layer, name, run(holds), dragging);
     if (dragging || holds === "throughout") return;
-    sayKeyed(now.layer, now.mask, free, () => {
+    sayKeyed(now.layer, before, free, () => {
       core.takeBack(() => changeMask(now.layer, `${name}, throughout`, run("throughout")));
     });
   }

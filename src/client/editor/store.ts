@@ -251,6 +251,7 @@ export function createEditor(doc: ShotDocument, notices: Notices) {
 
   const core: EditorCore = {
     get,
+    settled: () => settled,
     set,
     notices,
     commit,

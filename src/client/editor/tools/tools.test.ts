@@ -42,7 +42,7 @@ function bare(layers: PatchLayer[] = [layer], more: object = {}) {
   const editor = {
     store: { getState: d.get },
     set: d.core.set,
-    cancelPreview: () => undefined,
+    cancelPreview: d.cancelPreview,
     ringed: (r: Point[]) => Promise.resolve(void ringed.push(r)),
     ...patches,
     ...createMasks(d.core, patches),
