@@ -16,7 +16,7 @@ try {
   );
   await b.open(app.url, "Ticket hall");
   await (await b.byText("Scout")).click();
-  await until("the survey", async () => (await d.findElement(By.css("body")).getText()).includes("The camera stands still"), 60_000);
+  await until("the survey", async () => (await d.findElement(By.css("body")).getText()).includes("The camera stands still"));
   for (let i = 0; i < 5; i++) await b.chord(Key.SHIFT, Key.ARROW_RIGHT);
   await b.exact();
   const ring = [[470, 130], [520, 80], [610, 50], [640, 4], [1000, 4], [792, 106], [728, 136], [700, 190], [640, 240], [600, 325], [465, 325], [462, 200]]; // prettier-ignore
@@ -96,7 +96,7 @@ try {
     [1030, 430],
     [1040, 520],
   ]);
-  await until("the fill", async () => (await d.findElements(By.css("main [role=status]"))).length === 0, 60_000);
+  await until("the fill", async () => (await d.findElements(By.css("main [role=status]"))).length === 0);
   await (await b.byText("Four other tries")).click();
   await until(
     "the tries",
