@@ -228,6 +228,9 @@ it("a film that lies on its side is shown upright, by its flag or by hand; its s
   ffmpeg(["-y", "-i", file("flat.mp4"), "-c", "copy", "-metadata:s:v", "rotate=90", file("phone.mp4")]);
   await d.get(app.url);
   await (await until("the page", () => d.findElement(By.css("input[type=file]")))).sendKeys(file("phone.mp4"));
+  await until("the film to be read", async () =>
+    (await productions()).flatMap((p) => p.takes).some((t) => t.name === "phone.mp4" && t.state === "ready"),
+  );
   await b.open(app.url, "phone");
   const box = () =>
     d.executeScript<number[]>(
