@@ -6,6 +6,8 @@ import { afterAll, beforeAll, expect, it } from "vitest";
 import { Truth } from "../benchmarks/truth/truth";
 import { frames } from "../demo/make/decode";
 import { type App, ROOT, startApp, until } from "./support/app";
+import { psnr } from "./support/measure";
+import { BOOM } from "./support/outlines";
 import { EditorDriver, By, downloads, Key, openBrowser } from "./support/browser";
 
 /** The first walk of the README without a pointer: a plate, an outline, its edge and its frames, an oval, and the file that comes of it. */
@@ -83,17 +85,7 @@ it("a boom is taken out and rendered by keys alone", async () => {
   // the outline, corner by corner; Enter closes it
   await b.keys("1");
   await b.chord(Key.SHIFT, "x");
-  for (const [x, y] of [
-    [575, 165],
-    [575, 70],
-    [632, 5],
-    [660, -14],
-    [930, -14],
-    [880, 30],
-    [780, 105],
-    [700, 170],
-    [620, 182],
-  ]) {
+  for (const [x, y] of BOOM) {
     // prettier-ignore
     await crossTo(x, y);
     await b.keys(Key.SPACE);
@@ -151,7 +143,5 @@ it("a boom is taken out and rendered by keys alone", async () => {
   const [matte] = [...frames(join(ROOT, "demo/truth/hall-matte-boom.mkv"), [55], "gray", W * H)];
   const truth = new Truth("hall");
   const [clean] = [...truth.clean([55], truth.known)];
-  let [s, n] = [0, 0];
-  for (let i = 0; i < W * H; i++) if (matte[i] > 127) [s, n] = [s + (mended[i] - clean.y[i]) ** 2, n + 1];
-  expect(10 * Math.log10((255 * 255 * n) / s)).toBeGreaterThan(38);
+  expect(psnr(mended, clean.y, (i) => matte[i] > 127)).toBeGreaterThan(38);
 });

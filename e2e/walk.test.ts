@@ -12,6 +12,7 @@ import { YUV420 } from "../testkit/pictures";
 import { type App, ROOT, startApp, until } from "./support/app";
 import { EditorDriver, By, downloads, Key, openBrowser } from "./support/browser";
 import { luma, luma10, psnr } from "./support/measure";
+import { BOOM } from "./support/outlines";
 
 /** The whole job on the take `hall`, by pointer and keys; then the files that came out, against the truth. */
 let app: App;
@@ -111,18 +112,7 @@ describe("the walk", () => {
     const boom = await grey(660, 90);
     expect(boom).toBeLessThan(70);
     await b.keys("1");
-    for (const p of [
-      [575, 165],
-      [575, 70],
-      [632, 5],
-      [660, -14],
-      [930, -14],
-      [880, 30],
-      [780, 105],
-      [700, 170],
-      [620, 182],
-    ] as [number, number][])
-      await b.click(...p);
+    for (const p of BOOM) await b.click(...p);
     await b.click(575, 165);
     await until("the patch", async () => (await grey(660, 90)) > boom + 60);
     await b.saved();

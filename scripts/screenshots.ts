@@ -1,6 +1,7 @@
 /** Takes the pictures in docs/screenshots from the running demo, on a data folder of its own, at 1280×800. */
 import { mkdirSync } from "node:fs";
 import { startApp, until } from "../e2e/support/app";
+import { BOOM } from "../e2e/support/outlines";
 import { EditorDriver, By, downloads, Key, openBrowser } from "../e2e/support/browser";
 
 const out = new URL("../docs/screenshots/", import.meta.url).pathname;
@@ -39,17 +40,7 @@ try {
   for (let i = 0; i < 7; i++) await b.keys(Key.ARROW_RIGHT);
   await b.exact();
   await b.keys("1");
-  for (const p of [
-    [575, 165],
-    [575, 70],
-    [632, 5],
-    [660, -14],
-    [930, -14],
-    [880, 30],
-    [780, 105],
-    [700, 170],
-  ] as [number, number][])
-    await b.click(...p);
+  for (const p of BOOM.slice(0, -1)) await b.click(...p);
   await b.hover(640, 190);
   await pause(5600); // the notices are gone
   await b.picture(`${out}outline.png`);

@@ -3,7 +3,7 @@ import type { EditorCore } from "../src/client/editor/core";
 import type { EditorState } from "../src/client/editor/state";
 import { edit } from "../src/recipe/edits";
 
-/** The state of a editor without a page: edits count at once, what is said is kept. */
+/** The state of an editor without a page: edits count at once, what is said is kept. */
 export function desk(recipe: Recipe, more: object) {
   let state = { recipe, selection: null, ...more } as unknown as EditorState;
   const done: string[] = [];

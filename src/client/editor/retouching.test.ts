@@ -10,7 +10,7 @@ import { type EditorState, firstRetouch, type Retouch } from "./state";
 const info = { width: 320, height: 180, frames: 10, format: YUV420 };
 const paint = (touches: Touch[] = []): PaintLayer => ({ id: "l", kind: "paint", in: 0, out: 9, touches });
 
-/** The retouching of a editor without a page. */
+/** The retouching of an editor without a page. */
 function desk(recipe: Recipe, more: Partial<EditorState> = {}, retouch: Partial<Retouch> = {}) {
   const { core, ...rest } = bareDesk(recipe, {
     frame: 3,

@@ -194,10 +194,18 @@ export function createEditor(doc: ShotDocument, notices: Notices) {
   /** Fences and guide lines drawn since the last edit, which are no edits: what takes each back. */
   let aids: (() => void)[] = [];
 
+  /** Breaks off what is being drawn or dragged, so that nothing comes of it; whether there was anything. */
+  function breakOff(): boolean {
+    const cancel = underway;
+    underway = null;
+    cancel?.();
+    return cancel !== null;
+  }
+
   /** One step of the history; where that changed something, it is gone to and named. */
   async function step(which: "undo" | "redo"): Promise<void> {
     // what is under way is the newest thing: it goes, and nothing that was stored before it
-    if (underway) return underway();
+    if (breakOff()) return;
     if (which === "undo" && aids.length) return aids.pop()!();
     notices.ended?.();
     const name = queue.steps[which];
@@ -388,13 +396,7 @@ export function createEditor(doc: ShotDocument, notices: Notices) {
     gestureEnds(): void {
       underway = null;
     },
-    /** Breaks off what is being drawn or dragged, so that nothing comes of it; whether there was anything. */
-    breakOff(): boolean {
-      const cancel = underway;
-      underway = null;
-      cancel?.();
-      return cancel !== null;
-    },
+    breakOff,
     /** A fence or a guide line more; undo takes it away as long as no edit has come after it. */
     addAid<K extends "fence" | "guides">(kind: K, aid: Retouch[K][number]): void {
       retouch.retouch({ [kind]: [...get().retouch[kind], aid] });

@@ -1,12 +1,11 @@
 import { outputOf } from "../../core/document";
 import { bytesOf } from "../../core/pixels/frame";
-import { ff } from "../media/arguments";
+import { ff, file } from "../media/arguments";
 import type { FrameStore } from "../media/frame-store";
 import { secondsAt } from "../media/index-file";
 import { packBgra } from "../media/packed";
 import { composed } from "./composer";
 import { encoderArgs } from "./encoder";
-import { flagTurned } from "./flag-turned";
 import { INTERLEAVED } from "./layout";
 import { soundArgs } from "./sound";
 import type { RenderHooks, RenderSpec } from "./spec";
@@ -38,6 +37,14 @@ export async function renderVideo(spec: RenderSpec, store: FrameStore, hooks: Re
       }
     },
   );
-  if (enc.turned) await flagTurned(spec.out, enc.turned);
+  // an encoder takes no flag along: the streams are copied once more, with it
+  const flag = enc.turned;
+  if (flag)
+    await writeVideo(
+      spec.out,
+      (part) => ff`-i ${file(spec.out)} -map 0:v:0 -map 0:a? -c copy ${flag} ${part}`,
+      hooks,
+      () => Promise.resolve(),
+    );
   return [...enc.notes, ...sound.notes];
 }

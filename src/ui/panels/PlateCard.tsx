@@ -5,6 +5,7 @@ import type { Plate } from "@/core/document";
 import { useEditor, useEditorPick } from "../editor/context";
 import { useCounting } from "../editor/usePreferences";
 import { Button } from "../parts/Button";
+import { useSourcePicture } from "../viewer/retouch/useSourcePicture";
 import { zoomTo } from "../viewer/zoom";
 import { OutsideSection } from "./OutsideSection";
 import { saveFile } from "./save";
@@ -72,6 +73,9 @@ function MadeOf({ id }: { id: string }) {
   const editor = useEditor();
   const { builds } = useEditorPick("builds");
   const made = builds[id];
+  const spots = made ? made.neverAreas.length + made.doubtAreas.length : 0;
+  // once for all spots
+  const picture = useSourcePicture(spots ? { plate: id } : null);
   useEffect(() => {
     void editor.recallBuild(id);
   }, [editor, id]);
@@ -93,7 +97,7 @@ function MadeOf({ id }: { id: string }) {
                   zoomTo(editor, { x0: x, y0: y, x1: x + w, y1: y + h });
                 }}
               >
-                <SpotPicture plate={id} box={{ x, y, w, h }} />
+                <SpotPicture picture={picture} box={{ x, y, w, h }} />
               </button>
             </li>
           ))}
@@ -113,7 +117,7 @@ function MadeOf({ id }: { id: string }) {
       </p>
       {areas("Never surely clean: look, and retouch", made.neverAreas)}
       {areas("Two things are seen here for a while each: look which of them is the ground", made.doubtAreas)}
-      {made.neverAreas.length + made.doubtAreas.length === 0 && <p className="mt-1 text-dim">Every area was clean in some frame.</p>}
+      {spots === 0 && <p className="mt-1 text-dim">Every area was clean in some frame.</p>}
     </Section>
   );
 }

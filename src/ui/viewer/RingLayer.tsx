@@ -1,6 +1,6 @@
 "use client";
 import type { PointerEvent } from "react";
-import { ringGesture } from "@/client/editor/tools/scout";
+import { scoutGesture } from "@/client/editor/tools/scout";
 import type { Point } from "@/core/document";
 import { useEditor, useEditorPick } from "../editor/context";
 import { capturePointer } from "./capturePointer";
@@ -25,7 +25,7 @@ export function RingLayer({ lie, size, toTake, blocked }: Props) {
     if (e.button !== 0 || blocked) return;
     capturePointer(e.currentTarget, e.pointerId);
     const p = toTake(e);
-    pipe.begin(ringGesture(editor, p), e.nativeEvent, p);
+    pipe.begin(scoutGesture(editor, p), e.nativeEvent, p);
   };
   const shown = s.recipe.intruders.filter((i) => i.seen?.at === s.frame && s.handles);
   return (

@@ -3,7 +3,7 @@ import { type FocusEvent, type KeyboardEvent, type RefObject, useEffect, useRef 
 import { create } from "zustand";
 import type { Editor } from "@/client/editor/store";
 import { takeOf } from "@/client/editor/state";
-import { lieOf, offStage, quarterOf, turnedStep, viewerSize } from "./zoom";
+import { offStage, quarterOf, stageOf, turnedStep } from "./zoom";
 
 /** The cross with which the picture is drawn on by keys, in whole pixels of the take; apart from the editor's state, since it changes with every key. */
 export const useCrossPlace = create<{ on: boolean; x: number; y: number; down: boolean }>(() => ({ on: false, x: 0, y: 0, down: false }));
@@ -38,10 +38,9 @@ export function useCross(editor: Editor, box: RefObject<HTMLElement | null>) {
     const surface = box.current?.querySelector<HTMLElement>("[data-surface]");
     if (!surface) return;
     const s = editor.store.getState();
-    const size = viewerSize.getState();
-    const lie = lieOf(s, size.w, size.h);
+    const { size, q, lie } = stageOf(s);
     const { x, y } = useCrossPlace.getState();
-    const [vx, vy] = offStage(quarterOf(s), size, lie.left + x * lie.scale, lie.top + y * lie.scale);
+    const [vx, vy] = offStage(q, size, lie.left + x * lie.scale, lie.top + y * lie.scale);
     const r = box.current!.getBoundingClientRect();
     surface.dispatchEvent(
       new PointerEvent(type, {
@@ -99,8 +98,7 @@ export function useCross(editor: Editor, box: RefObject<HTMLElement | null>) {
     if (e.target !== box.current) return;
     if (byPointer.current) return box.current!.blur();
     const s = editor.store.getState();
-    const size = viewerSize.getState();
-    const lie = lieOf(s, size.w, size.h);
+    const { size, lie } = stageOf(s);
     const { width, height } = takeOf(s).info!;
     const { x, y } = useCrossPlace.getState();
     const stage = [lie.left + x * lie.scale, lie.top + y * lie.scale];

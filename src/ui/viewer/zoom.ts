@@ -1,5 +1,5 @@
 import { createStore } from "zustand/vanilla";
-import { type Editor } from "@/client/editor/store";
+import type { Editor } from "@/client/editor/store";
 import { type EditorState, takeOf } from "@/client/editor/state";
 import { type TakeInfo, turnOf } from "@/wire/take";
 
@@ -59,16 +59,17 @@ export function lieOf(s: Pick<EditorState, "zoom" | "shot" | "recipe">, viewerW:
 /** The viewer's size in CSS pixels, kept by the viewer itself; whoever shows a number that hangs on it is told when it changes. */
 export const viewerSize = createStore<{ w: number; h: number }>(() => ({ w: 800, h: 500 }));
 
-const stageOf = (s: EditorState) => {
+/** The stage in the viewer as it is now, and where the picture lies on it. */
+export const stageOf = (s: EditorState) => {
   const size = viewerSize.getState();
-  return { size, q: quarterOf(s), ...stageSize(quarterOf(s), size.w, size.h) };
+  const q = quarterOf(s);
+  return { size, q, ...stageSize(q, size.w, size.h), lie: lieOf(s, size.w, size.h) };
 };
 
 /** Zooms by a factor about a point of the viewer (its middle by default). */
 export function zoomBy(editor: Editor, factor: number, at?: { x: number; y: number }): void {
   const s = editor.store.getState();
-  const { size, q, w, h } = stageOf(s);
-  const lie = lieOf(s, size.w, size.h);
+  const { size, q, w, h, lie } = stageOf(s);
   const [px, py] = at ? onStage(q, size, at.x, at.y) : [w / 2, h / 2];
   const scale = Math.min(STEPS.max, Math.max(STEPS.min, lie.scale * factor));
   const tx = (px - lie.left) / lie.scale;
@@ -79,8 +80,7 @@ export function zoomBy(editor: Editor, factor: number, at?: { x: number; y: numb
 /** Moves the picture by screen pixels. */
 export function panBy(editor: Editor, dx: number, dy: number): void {
   const s = editor.store.getState();
-  const { size, q, w, h } = stageOf(s);
-  const lie = lieOf(s, size.w, size.h);
+  const { q, w, h, lie } = stageOf(s);
   const [x, y] = turnedStep(q, dx, dy);
   editor.set({ zoom: { scale: lie.scale, x: (w / 2 - lie.left - x) / lie.scale, y: (h / 2 - lie.top - y) / lie.scale } });
 }

@@ -1,10 +1,10 @@
-import { type Point } from "../../../core/document";
+import type { Point } from "../../../core/document";
 import { withArm } from "../../../core/shape/outline";
 import { type Handle, type Picked, STILL, dragHandle, everyOutline, handlesOf, isDrawn, maskFor } from "../shapes";
 import { selectedLayer } from "../state";
-import { type Editor } from "../store";
+import type { Editor } from "../store";
 import { type Gesture, type Mods, newest } from "./gesture";
-import { type MoveFrame } from "./hit";
+import type { MoveFrame } from "./hit";
 import { title } from "./selected";
 
 /** A point, arm, radius or corner follows the pointer; of several picked points all move. */

@@ -1,6 +1,6 @@
-import { type Point } from "../../../core/document";
-import { type Editor } from "../store";
-import { type Gesture } from "./gesture";
+import type { Point } from "../../../core/document";
+import type { Editor } from "../store";
+import type { Gesture } from "./gesture";
 import { tidy } from "./tidy";
 
 /** A stroke of an area that a fill stays away from, or takes from. */

@@ -1,17 +1,16 @@
-import { type Point } from "../../../core/document";
-import { round } from "../names";
-import { type Editor } from "../store";
-import { type Gesture } from "./gesture";
+import type { Point } from "../../../core/document";
+import type { Editor } from "../store";
+import { type Gesture, newest } from "./gesture";
+
+/** The size of a brush, in whole pixels, whose ring is pulled from its middle to a place. */
+export const ringSize = (middle: Point, p: Point): number =>
+  Math.min(2000, Math.max(1, Math.round(2 * Math.hypot(p[0] - middle[0], p[1] - middle[1]))));
 
 /** Pulls the brush's ring to its size: from its middle outwards. */
 export function ringGesture(editor: Editor, first: Point): Gesture {
   const { brush } = editor.store.getState().retouch;
   return {
-    move(points) {
-      const p = points.at(-1)!;
-      const size = Math.min(2000, Math.max(1, round(2 * Math.hypot(p[0] - first[0], p[1] - first[1]), 0)));
-      editor.retouch({ brush: { ...brush, size } });
-    },
+    move: newest((p) => editor.retouch({ brush: { ...brush, size: ringSize(first, p) } })),
     end: () => undefined,
     cancel: () => editor.retouch({ brush }),
   };

@@ -1,10 +1,10 @@
-import { type Point } from "../../../core/document";
+import type { Point } from "../../../core/document";
 import { valueAt, withValue } from "../../../core/time/keyed";
 import { round } from "../names";
 import { maskFor } from "../shapes";
-import { type Editor } from "../store";
+import type { Editor } from "../store";
 import { type Gesture, newest } from "./gesture";
-import { type EdgeGrip } from "./hit";
+import type { EdgeGrip } from "./hit";
 import { selected, title } from "./selected";
 
 /** The mask's edge, or that of one shape, follows the pointer away from the outline. */

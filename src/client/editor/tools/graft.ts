@@ -1,8 +1,9 @@
-import { type Point, type Touch } from "../../../core/document";
+import type { Point, Touch } from "../../../core/document";
 import { newId, round } from "../names";
 import { touchesOpen } from "../state";
-import { type Editor } from "../store";
-import { type Gesture } from "./gesture";
+import type { Editor } from "../store";
+import type { Gesture } from "./gesture";
+import { contains } from "./hit";
 
 /** Drags a loop to good texture: the result is shown all the while, and laid at the end. A graft that is there already is changed. */
 export function graftGesture(editor: Editor, first: Point, outline: readonly Point[], old: Touch | null): Gesture {
@@ -37,11 +38,4 @@ export function graftGesture(editor: Editor, first: Point, outline: readonly Poi
 }
 
 /** Whether a point lies inside an outline (even–odd). */
-export function inside(outline: readonly Point[], [x, y]: Point): boolean {
-  let odd = false;
-  outline.forEach((a, i) => {
-    const b = outline[(i + 1) % outline.length];
-    if (a[1] > y !== b[1] > y && x < ((b[0] - a[0]) * (y - a[1])) / (b[1] - a[1]) + a[0]) odd = !odd;
-  });
-  return odd;
-}
+export const inside = (outline: readonly Point[], p: Point): boolean => contains(Float64Array.from(outline.flatMap(([x, y]) => [x, y])), p);

@@ -1,7 +1,7 @@
-import { type Point } from "../../../core/document";
+import type { Point } from "../../../core/document";
 import { round } from "../names";
-import { type Editor } from "../store";
-import { type Gesture } from "./gesture";
+import type { Editor } from "../store";
+import type { Gesture } from "./gesture";
 
 /** A straight line that a fill is to carry on. */
 export function guideGesture(editor: Editor, first: Point): Gesture {

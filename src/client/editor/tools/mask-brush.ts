@@ -1,6 +1,7 @@
-import { type Point } from "../../../core/document";
+import type { Point } from "../../../core/document";
 import { round } from "../names";
-import { type Editor } from "../store";
+import type { Editor } from "../store";
+import { ringSize } from "./brush-ring";
 import { type Gesture, type Mods, newest } from "./gesture";
 
 /** A stroke of the mask's brush. */
@@ -32,7 +33,7 @@ export function ringGesture(editor: Editor, from: Point): Gesture {
     editor.set({
       maskBrush: {
         ...editor.store.getState().maskBrush,
-        size: Math.min(2000, Math.max(1, Math.round(2 * Math.hypot(p[0] - from[0], p[1] - from[1])))),
+        size: ringSize(from, p),
       },
     });
   return { move: newest(size), end: size, cancel: () => editor.set({ maskBrush }) };

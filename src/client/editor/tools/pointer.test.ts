@@ -2,7 +2,7 @@ import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import type { Point } from "../../../core/document";
 import type { Gesture } from "./gesture";
-import { type Drawn, PointerPipe, type Told } from "./pointer";
+import { type Drawn, PointerPipe, type Passed, type Told } from "./pointer";
 
 /** A tool that writes down what it is told. */
 function tool(trace?: Gesture["trace"]) {
@@ -21,7 +21,7 @@ function pipe() {
   const p = new PointerPipe({ gestureBegins: (c) => (cancel = c), gestureEnds: () => (cancel = null) }, (d) => void drawn.push(d));
   return { p, drawn, breakOff: () => cancel?.(), underway: () => cancel !== null };
 }
-const at = (x: number, y: number, t: number, more: Partial<Told> = {}): Told => ({
+const at = (x: number, y: number, t: number, more: Partial<Passed<Told>> = {}): Passed<Told> => ({
   clientX: x,
   clientY: y,
   timeStamp: t,

@@ -10,9 +10,9 @@ export interface Told {
   altKey: boolean;
   /** Of a pen, 0–1; of others it does not change while they are down. */
   pressure?: number;
-  /** Places that were passed since the last event, where the browser keeps them. */
-  getCoalescedEvents?: () => Told[];
 }
+/** The same, with the places that were passed since the last event, where the browser keeps them. */
+export type Passed<E extends Told> = E & { getCoalescedEvents?: () => E[] };
 
 /** A gesture under way, with what it has drawn so far. */
 export interface Drawn {
@@ -28,7 +28,7 @@ interface Keeper {
 }
 
 const placeOf = (e: Told) => `${e.clientX} ${e.clientY} ${e.pressure ?? ""}`;
-const modsOf = (e: Told): Mods => ({ shift: e.shiftKey, alt: e.altKey });
+export const modsOf = (e: Pick<Told, "shiftKey" | "altKey">): Mods => ({ shift: e.shiftKey, alt: e.altKey });
 
 /**
  * The one pipe from a pointer to a tool: press, moves (each place once, however often it is told), release; a lost pointer, Escape
@@ -60,11 +60,11 @@ export class PointerPipe {
   }
 
   /** Goes on by what an event tells and none before it has told. */
-  move(e: Told, place: (e: Told) => Point): void {
+  move<E extends Told>(e: Passed<E>, place: (e: E) => Point): void {
     const now = this.now;
     if (!now || now.at === placeOf(e)) return;
     const events = e.getCoalescedEvents?.() ?? [];
-    const fresh = (events.length ? events : [e]).filter((c) => c.timeStamp > now.until);
+    const fresh = (events.length ? events : [e as E]).filter((c) => c.timeStamp > now.until);
     if (!fresh.length) return;
     now.until = fresh.at(-1)!.timeStamp;
     now.at = placeOf(e);

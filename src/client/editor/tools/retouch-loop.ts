@@ -1,7 +1,7 @@
-import { type Point } from "../../../core/document";
+import type { Point } from "../../../core/document";
 import { round } from "../names";
 import { thinned } from "../scout";
-import { type Gesture } from "./gesture";
+import type { Gesture } from "./gesture";
 
 /** A free-hand loop, kept by a few good points. */
 export function loopGesture(first: Point, closed: (outline: Point[]) => void): Gesture {

@@ -3,7 +3,7 @@ import type { Editor } from "../store";
 import type { Gesture } from "./gesture";
 
 /** One drag round a thing that must go. */
-export function ringGesture(editor: Pick<Editor, "set" | "ringed">, first: Point): Gesture {
+export function scoutGesture(editor: Pick<Editor, "set" | "ringed">, first: Point): Gesture {
   const ring: Point[] = [first];
   const clear = () => editor.set({ ring: [] });
   return {

@@ -1,6 +1,6 @@
-import { type Point } from "../../../core/document";
+import type { Point } from "../../../core/document";
 import { round } from "../names";
-import { type Editor } from "../store";
+import type { Editor } from "../store";
 import { type Gesture, type Mods, newest } from "./gesture";
 
 /** An oval or box from corner to corner; with Shift as high as wide, with Alt from its middle. */

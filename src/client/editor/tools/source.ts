@@ -1,9 +1,9 @@
-import { type Point } from "../../../core/document";
+import type { Point } from "../../../core/document";
 import { laidAt, readAt, readFarther, readTurned } from "../placing";
 import { boxOfPicked, maskFor } from "../shapes";
 import { takeOf } from "../state";
-import { type Editor } from "../store";
-import { type Gesture, type Mods } from "./gesture";
+import type { Editor } from "../store";
+import type { Gesture, Mods } from "./gesture";
 import { selected } from "./selected";
 
 /** What of a source is dragged. */

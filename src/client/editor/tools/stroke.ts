@@ -1,7 +1,7 @@
-import { type Point, type Touch } from "../../../core/document";
+import type { Point, Touch } from "../../../core/document";
 import { deskOf } from "../retouching";
-import { type Editor } from "../store";
-import { type Gesture } from "./gesture";
+import type { Editor } from "../store";
+import type { Gesture } from "./gesture";
 import { tidy } from "./tidy";
 
 /** Whether the picture can show a stroke of this kind while it is drawn. */

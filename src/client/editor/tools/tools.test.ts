@@ -13,7 +13,7 @@ import { edgeGesture } from "./edge";
 import type { Gesture } from "./gesture";
 import { edgeAt, frameOf, targetAt } from "./hit";
 import { brushGesture, ringGesture } from "./mask-brush";
-import { ringGesture as scoutGesture } from "./scout";
+import { scoutGesture } from "./scout";
 import { drawGesture, loopGesture, pointGesture } from "./shapes";
 import { sourceGesture } from "./source";
 

@@ -7,6 +7,7 @@ import { edgeGesture } from "@/client/editor/tools/edge";
 import type { Gesture, Mods } from "@/client/editor/tools/gesture";
 import { contains, frameOf, NEAR, targetAt } from "@/client/editor/tools/hit";
 import { brushGesture, ringGesture } from "@/client/editor/tools/mask-brush";
+import { modsOf } from "@/client/editor/tools/pointer";
 import { drawGesture, loopGesture, pointGesture } from "@/client/editor/tools/shapes";
 import { sourceGesture } from "@/client/editor/tools/source";
 import { isPatch, type Point } from "@/core/document";
@@ -29,8 +30,6 @@ interface Props {
   toTake: (e: { clientX: number; clientY: number }) => [number, number];
   blocked: boolean;
 }
-
-const modsOf = (e: { shiftKey: boolean; altKey: boolean }): Mods => ({ shift: e.shiftKey, alt: e.altKey });
 
 /** Masks and sources on the picture: drawing, adjusting, painting, placing. */
 export function MaskLayer({ lie, size, toTake, blocked }: Props) {
@@ -124,7 +123,7 @@ export function MaskLayer({ lie, size, toTake, blocked }: Props) {
     capturePointer(surface.current!, e.pointerId);
     pipe.begin(g, e.nativeEvent, p);
   };
-  const draw = (e: globalThis.PointerEvent) => pipe.move(e, (x) => pressed(x as globalThis.PointerEvent));
+  const draw = (e: globalThis.PointerEvent) => pipe.move(e, pressed);
   usePointerAtOnce(surface, draw);
   const move = (e: PointerEvent) => {
     if (!pipe.live || tool === "brush") setHover(toTake(e));

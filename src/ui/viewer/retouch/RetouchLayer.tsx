@@ -8,10 +8,10 @@ import { touchesOpen } from "@/client/editor/state";
 import { type KeyId, keysOf } from "@/client/input/keys";
 import type { Gesture } from "@/client/editor/tools/gesture";
 import { areaGesture } from "@/client/editor/tools/area";
-import { ringGesture } from "@/client/editor/tools/brush-ring";
 import { graftGesture, inside } from "@/client/editor/tools/graft";
 import { guideGesture } from "@/client/editor/tools/guide";
 import { loopGesture } from "@/client/editor/tools/retouch-loop";
+import { ringGesture } from "@/client/editor/tools/brush-ring";
 import { strokeGesture } from "@/client/editor/tools/stroke";
 import type { Point } from "@/core/document";
 import { useEditor, useEditorPick } from "../../editor/context";
@@ -96,7 +96,7 @@ export function RetouchLayer({ lie, size, toTake, picture, blocked }: Props) {
     pipe.begin(g, e.nativeEvent, p);
   };
   const place = (e: globalThis.PointerEvent): Point => [...toTake(e), pressure(e)];
-  const draw = (e: globalThis.PointerEvent) => pipe.move(e, (x) => place(x as globalThis.PointerEvent));
+  const draw = (e: globalThis.PointerEvent) => pipe.move(e, place);
   const move = (e: PointerEvent) => {
     if (!sizing || !pipe.live) setAt(toTake(e));
     draw(e.nativeEvent);
