@@ -1,7 +1,7 @@
 /** Demo takes mended by the recipes kept beside them, against the truth, and against three outside ways of doing it. */
 import { readdirSync, readFileSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
-import { maskOf } from "../../src/core/compose/patch";
+import { maskOf } from "../../src/core/document";
 import type { PatchLayer, Recipe } from "../../src/core/document";
 import { intersect, union, type Rect } from "../../src/core/pixels/frame";
 import { maskMatte } from "../../src/core/shape/mask";

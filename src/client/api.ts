@@ -102,7 +102,7 @@ export const writeOutside = (id: string, q: { plate: string; kind: string; frame
   call(outsideAnswerSchema, `/api/shots/${id}/outside`, q);
 export const endOutside = (id: string, plate: string) => call(outsideAnswerSchema, `/api/shots/${id}/outside/end`, { plate });
 export const fetchOutside = (id: string, plate: string) => call(outsideAnswerSchema, `/api/shots/${id}/outside?${new URLSearchParams({ plate })}`);
-export const stopWork = (work: string) => call(z.unknown(), `/api/doing/${work}/stop`, {});
+export const stopTask = (work: string) => call(z.unknown(), `/api/doing/${work}/stop`, {});
 
 export const parseStale = (e: ApiError) => (e.status === 409 ? (staleAnswerSchema.safeParse(e.body).data ?? null) : null);
 

@@ -278,6 +278,13 @@ export const masksOf = (r: Recipe): Mask[] => [
   ...Object.values(r.masks ?? {}),
   ...r.intruders.flatMap((i) => i.layers.filter(isPatch)).flatMap((l) => ("use" in l.mask ? [] : [l.mask])),
 ];
+/** The mask of a layer: its own, or the shared one that it names. @throws Error where the recipe has none of that name */
+export function maskOf(r: Pick<Recipe, "masks">, l: Pick<PatchLayer, "mask">): Mask {
+  if (!("use" in l.mask)) return l.mask;
+  const m = r.masks?.[l.mask.use];
+  if (!m) throw new Error(`A layer uses the mask “${l.mask.use}”, which the recipe does not have.`);
+  return m;
+}
 /** What is written: the recipe's output, by default the shot. */
 export const outputOf = (r: Recipe) => r.output ?? { in: r.shot.in, out: r.shot.out };
 

@@ -62,3 +62,6 @@ export function stacks(history: readonly Revision[]): { undo: Revision[]; redo: 
   }
   return { undo, redo };
 }
+
+/** An immutable value as it is put into a draft: the draft takes it over, and nobody changes it in place before it is put. */
+export const asDraft = <T>(value: T): Draft<T> => value as Draft<T>;

@@ -1,7 +1,8 @@
 import type { PatchLayer, Recipe } from "../../core/document";
 import { isKeyed, type Keyed, type Value, valueAt } from "../../core/time/keyed";
 import type { Draft } from "../../recipe/edits";
-import { isDrawn, maskFor, shapeName } from "./shapes";
+import { isDrawn, shapeName } from "./shapes";
+import { maskOf } from "../../core/document";
 
 /** A value of a layer that can be keyed: how it is called, and how it is set. */
 export interface Curve {
@@ -23,7 +24,7 @@ export function curvesOf(r: Pick<Recipe, "masks">, l: PatchLayer): Curve[] {
     id: path.join("."), label, value, factor, unit, path, range,
   }); // prettier-ignore
   const p = l.place ?? {};
-  const mask = maskFor(r, l);
+  const mask = maskOf(r, l);
   return [
     one("Opacity", ["opacity"], l.opacity ?? 1, "%", [0, 1], 100),
     ...(l.source.slip !== undefined ? [one("Slip", ["source", "slip"], l.source.slip, "f")] : []),

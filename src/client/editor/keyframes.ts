@@ -2,7 +2,7 @@ import type { PatchLayer, Recipe } from "../../core/document";
 import type { Ease } from "../../core/time/easing";
 import { isKeyed, type Key } from "../../core/time/keyed";
 import type { Draft } from "../../recipe/edits";
-import { maskFor } from "./shapes";
+import { maskOf } from "../../core/document";
 
 /** A list of keys within a layer, and the fields that lead to it. */
 interface Track {
@@ -21,7 +21,7 @@ function tracksIn(value: unknown, path: (string | number)[] = [], found: Track[]
 
 /** All keyed values of a layer, with those of a mask it shares. */
 export function tracksOf(r: Pick<Recipe, "masks">, l: PatchLayer): Track[] {
-  return tracksIn({ ...l, mask: maskFor(r, l) });
+  return tracksIn({ ...l, mask: maskOf(r, l) });
 }
 
 /** The frames at which a layer has keyframes, in order. */

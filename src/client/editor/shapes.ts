@@ -1,5 +1,5 @@
 import { PX, UNIT } from "../../core/ranges";
-import type { Mask, Outline, PatchLayer, Point, Recipe, Shape } from "../../core/document";
+import type { Outline, Point, Shape } from "../../core/document";
 import { type Affine, applied, type Arm, scaleTurn, transformed, withArm } from "../../core/shape/outline";
 import { shapePolygon } from "../../core/shape/mask";
 import { isKeyed, type Keyed, mapValues, type Value, valueAt, withValue } from "../../core/time/keyed";
@@ -26,9 +26,6 @@ export const NOTHING_PICKED: Picked = { shapes: [], points: [] };
 
 export type Drawn = Exclude<Shape, { kind: "picture" | "painted" }>;
 export const isDrawn = (s: Shape): s is Drawn => s.kind !== "picture" && s.kind !== "painted";
-
-/** The mask of a layer, its own or the one it shares. */
-export const maskFor = (r: Pick<Recipe, "masks">, l: PatchLayer): Mask => ("use" in l.mask ? (r.masks?.[l.mask.use] ?? { shapes: [] }) : l.mask);
 
 /** What a shape is called where it has no name. */
 export function shapeName(s: Shape, index: number): string {

@@ -1,17 +1,18 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
-import { desk } from "../../../testkit/desk";
+import { bareCore } from "../../../testkit/bare-core";
 import { recipeWith } from "../../../testkit/pictures";
 import type { PatchLayer } from "../../core/document";
 import { valueAt } from "../../core/time/keyed";
-import { keysOf, KEYS, pressedKey, shownKeys, whyNot, withOwnKey } from "../input/keys";
+import { COMMAND_IDS, commandOf, keysOf, whyNot, withOwnKey } from "./commands";
+import { pressedKey, shownKeys } from "../input/keys";
 import { atFrame, counted, countingOf } from "./counting";
 import { curvesOf, drawnValue, putCurve } from "./curves";
 import { copyKeys, keyframesOf, pasteKeys, removeKeys } from "./keyframes";
-import { createKeys } from "./keys";
-import { createPatches } from "./patches";
-import { laidAt, liesAt, readAt, readFarther, readTurned } from "./placing";
-import { dueFrame } from "./play";
+import { createTimeline } from "./actions/timeline";
+import { createPatches } from "./actions/patches";
+import { laidAt, liesAt, readAt, readFarther, readTurned } from "./source-transform";
+import { dueFrame } from "./actions/transport";
 import { edit } from "../../recipe/edits";
 
 const number = fc.double({ min: -500, max: 900, noNaN: true });
@@ -28,18 +29,19 @@ const layer: PatchLayer = {
 describe("keyframes", () => {
   const recipe = recipeWith([layer]);
   it("picked move together, to whole frames, and what stands in their way is replaced", () => {
-    const d = desk(recipe, { keysPicked: [{ layer: "l", f: 2 }], shot: { takes: {} } });
-    const keys = createKeys(
+    const d = bareCore(recipe, { keyframesPicked: [{ layer: "l", f: 2 }], shot: { takes: {} } });
+    const keys = createTimeline(
       d.core,
       createPatches(d.core, () => "b"),
+      { stop: () => undefined },
     );
-    keys.moveKeysBy(4);
+    keys.moveKeyframes(4);
     const l = d.get().recipe.intruders[0].layers[0] as PatchLayer;
     expect(keyframesOf(d.get().recipe, l)).toEqual([6, 8]);
     expect(l.opacity).toEqual({ keys: [{ f: 6, v: 0 }] });
-    expect(d.get().keysPicked).toEqual([{ layer: "l", f: 6 }]);
+    expect(d.get().keyframesPicked).toEqual([{ layer: "l", f: 6 }]);
     expect(d.done.map((x) => counted(x, String))).toEqual(["Move a keyframe of thing to frame 6"]);
-    keys.easeKeysTo("step", "held");
+    keys.easeKeyframes("step", "held");
     expect((d.get().recipe.intruders[0].layers[0] as PatchLayer).opacity).toEqual({ keys: [{ f: 6, v: 0, ease: "step" }] });
   });
   it("copied and pasted give the same values at another time; values that do not fit are left", () => {
@@ -117,7 +119,7 @@ describe("time on the screen", () => {
 
 describe("keys", () => {
   it("none means two things, each can be written, and an event is read as it is written", () => {
-    const all = KEYS.flatMap((k) => k.keys.split(","));
+    const all = COMMAND_IDS.flatMap((id) => commandOf(id).keys.split(","));
     expect(all.filter((k, i) => all.indexOf(k) !== i)).toEqual([]);
     const no = { ctrlKey: false, metaKey: false, shiftKey: false, altKey: false };
     expect(pressedKey({ ...no, code: "KeyK" })).toBe("k");

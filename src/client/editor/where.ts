@@ -1,5 +1,8 @@
 import { z } from "zod";
-import { type EditorState, MASK_TOOLS, type Selection, STAGES } from "./state";
+import type { EditorState } from "./state/editor";
+import { MASK_TOOLS } from "./state/mask";
+import type { Selection } from "./state/selection";
+import { atStage, STAGES } from "./state/mode";
 
 /** Where somebody was in a shot: kept in this browser, so that one comes back to it as one left it. */
 const whereSchema = z.object({
@@ -14,9 +17,9 @@ const keyOf = (shot: string) => `umber/where/${shot}`;
 
 /** Keeps where one is. What cannot be kept, as in a private window, is left. */
 export function keepWhere(s: EditorState): void {
-  const { frame, stage, tool, selection, zoom } = s;
+  const { frame, mode, tool, selection, zoom } = s;
   try {
-    localStorage.setItem(keyOf(s.shot.id), JSON.stringify({ frame, stage, tool, selection, zoom }));
+    localStorage.setItem(keyOf(s.shot.id), JSON.stringify({ frame, stage: mode.stage, tool, selection, zoom }));
   } catch {
     // then the shot opens at its beginning
   }
@@ -39,7 +42,7 @@ export function keptWhere(s: EditorState, exists: (x: NonNullable<Selection>) =>
   }
   return {
     frame: Math.min(s.recipe.shot.out, Math.max(s.recipe.shot.in, read.frame)),
-    stage: read.stage,
+    mode: atStage(read.stage),
     tool: read.tool,
     ...(there ? { selection } : {}),
     zoom: read.zoom,

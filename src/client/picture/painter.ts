@@ -1,6 +1,7 @@
 import type { Point, Recipe, Touch } from "../../core/document";
 import { changedWindow } from "../../core/compose/window";
 import type { Rect } from "../../core/pixels/frame";
+import type { Patch } from "../../recipe/edits";
 import type { Take } from "../../wire/take";
 import type { PictureRef } from "../../core/retouch/plate";
 import type { Desk, FromWorker, ToWorker, View } from "./protocol";
@@ -12,7 +13,6 @@ export type Shown = Omit<Extract<FromWorker, { type: "picture" }>, "type" | "dat
 
 /** The page's hold on the picture worker. */
 export class Painter {
-  private readonly worker = new Worker(new URL("./worker.ts", import.meta.url), { type: "module" });
   private seq = 0;
   private thumbs = new Map<number, (m: ImageData) => void>();
   private thumbId = 0;
@@ -36,6 +36,9 @@ export class Painter {
     private takes: Record<string, Take>,
     recipe: Recipe,
     shot: string,
+    private readonly worker: Pick<Worker, "postMessage" | "terminate" | "onmessage"> = new Worker(new URL("./worker.ts", import.meta.url), {
+      type: "module",
+    }),
   ) {
     this.now = recipe;
     this.worker.onmessage = ({ data: m }: MessageEvent<FromWorker>) => {
@@ -84,9 +87,20 @@ export class Painter {
     this.post({ type: "takes", takes });
   }
 
+  /** The recipe is another one as a whole. */
   recipe(recipe: Recipe): void {
     this.now = recipe;
     this.post({ type: "recipe", recipe });
+  }
+  /** The settled recipe was edited by patches; only these are sent. */
+  edit(recipe: Recipe, patches: Patch[]): void {
+    this.now = recipe;
+    this.post({ type: "edit", patches });
+  }
+  /** The settled recipe as it would be with a drag in progress; without patches the drag was left off. */
+  drag(recipe: Recipe, patches: Patch[]): void {
+    this.now = recipe;
+    this.post({ type: "drag", patches });
   }
   show(frame: number, view: View, moving: boolean): number {
     this.post({ type: "show", seq: ++this.seq, frame, view, moving, within: moving ? null : this.within(frame, view) });

@@ -1,6 +1,7 @@
 import type { Point, Recipe, Touch } from "../../core/document";
 import type { Rect } from "../../core/pixels/frame";
 import type { PictureRef } from "../../core/retouch/plate";
+import type { Patch } from "../../recipe/edits";
 import type { Take } from "../../wire/take";
 
 /** A picture laid half through over another: a plate or frame, or the mended frame beside; moved by an offset. */
@@ -35,6 +36,10 @@ export type ToWorker =
   | { type: "open"; takes: Record<string, Take>; shot: string }
   | { type: "takes"; takes: Record<string, Take> }
   | { type: "recipe"; recipe: Recipe }
+  /** The recipe has been edited: patches of the one that was settled before. */
+  | { type: "edit"; patches: Patch[] }
+  /** Something is being dragged: patches of the settled recipe, which stays as it is. */
+  | { type: "drag"; patches: Patch[] }
   /** `within`: where the picture can differ from that of the wish before; null for anywhere. */
   | { type: "show"; seq: number; frame: number; view: View; moving: boolean; within: Rect | null }
   | { type: "ahead"; frames: number[] }

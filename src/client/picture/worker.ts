@@ -3,6 +3,7 @@ import { neededPictures } from "../../core/compose/compose";
 import type { Recipe } from "../../core/document";
 import { isEmpty, type Rect, union, wholeOf } from "../../core/pixels/frame";
 import { shrinkFrame } from "../../core/pixels/shrink";
+import { apply } from "../../recipe/edits";
 import { Ahead } from "./ahead";
 import { Frames, NotYet } from "./frames";
 import { Plates } from "./plates";
@@ -13,13 +14,15 @@ import { Stopped, type Watch } from "./steps";
 import { rgba, type Quality, type Rgba, Views } from "./views";
 
 /** The picture worker: it holds the frames and calls the composer, so that the page never waits for pixels. */
-const scope = self as unknown as DedicatedWorkerGlobalScope;
-const post = (m: FromWorker, transfer: Transferable[] = []) => scope.postMessage(m, transfer);
+declare const self: DedicatedWorkerGlobalScope;
+const post = (m: FromWorker, transfer: Transferable[] = []) => self.postMessage(m, transfer);
 
 let frames: Frames;
 let plates: Plates;
 let views: Views;
 let recipe: Recipe | null = null;
+/** The recipe without the drag in progress. */
+let settled: Recipe | null = null;
 let newest = 0;
 type Show = Extract<ToWorker, { type: "show" }>;
 /** Pictures to be made: while playing each in its turn, at rest only the newest. */
@@ -135,7 +138,7 @@ function inStroke(step: () => unknown): void {
     .catch((e: unknown) => post({ type: "problem", message: e instanceof Error ? e.message : String(e), seq: newest }));
 }
 
-scope.onmessage = ({ data: m }: MessageEvent<ToWorker>) => {
+self.onmessage = ({ data: m }: MessageEvent<ToWorker>) => {
   switch (m.type) {
     case "open":
       frames = new Frames(m.takes, m.shot);
@@ -147,7 +150,13 @@ scope.onmessage = ({ data: m }: MessageEvent<ToWorker>) => {
       frames.useTakes(m.takes);
       break;
     case "recipe":
-      recipe = sharing(recipe, m.recipe);
+      recipe = settled = sharing(recipe, m.recipe);
+      break;
+    case "edit":
+      if (settled) recipe = settled = sharing(recipe, apply(settled, m.patches));
+      break;
+    case "drag":
+      if (settled) recipe = apply(settled, m.patches);
       break;
     case "show":
       newest = m.seq;

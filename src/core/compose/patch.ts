@@ -1,5 +1,5 @@
 import { SCALE, UNIT } from "../ranges";
-import { type Mask, type PatchLayer, type Recipe, NotSupportedYet } from "../document";
+import { type Mask, maskOf, NotSupportedYet, type PatchLayer, type Recipe } from "../document";
 import type { SitingName } from "../pixels/colour";
 import { type Frame, maxCode, type Plane, planeShift, type PixelFormat, sameFormat } from "../pixels/frame";
 import { movedPlane, type MovedPlane, placedPlane, type Placing } from "../pixels/resample";
@@ -60,13 +60,6 @@ export function borrowedFrame(
   if (count === 1) return from;
   const turn = k % (2 * count - 2);
   return from + (turn < count ? turn : 2 * count - 2 - turn);
-}
-
-export function maskOf(recipe: Recipe, l: PatchLayer): Mask {
-  if (!("use" in l.mask)) return l.mask;
-  const m = recipe.masks?.[l.mask.use];
-  if (!m) throw new Error(`The layer “${l.name || l.id}” uses the mask “${l.mask.use}”, which the recipe does not have.`);
-  return m;
 }
 
 /** What composing works in: the size of the pictures, their scale to the take, and where chroma lies. */

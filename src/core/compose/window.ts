@@ -3,7 +3,8 @@ import { type Frame, intersect, isEmpty, type PixelFormat, planeShift, type Rect
 import { maskBounds } from "../shape/mask";
 import { paintBounds, paintReads } from "../retouch/paint";
 import { activeLayers } from "./compose";
-import { changesInTime, maskOf } from "./patch";
+import { changesInTime } from "./patch";
+import { maskOf } from "../document";
 
 /**
  * A rectangle outside which no frame from `from` to `to` differs from the take, and nothing of the take is read: all layers that

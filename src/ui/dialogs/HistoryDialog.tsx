@@ -12,7 +12,7 @@ import { Modal } from "../parts/Modal";
 export function HistoryDialog() {
   const editor = useEditor();
   const open = useEditorState((s) => s.dialog === "history");
-  return open ? <History onClose={() => editor.set({ dialog: null })} /> : null;
+  return open ? <History onClose={() => editor.view.openDialog(null)} /> : null;
 }
 
 function History({ onClose }: { onClose: () => void }) {
@@ -24,7 +24,7 @@ function History({ onClose }: { onClose: () => void }) {
   const done = entries.filter((e) => !e.undone).length;
   const time = (at: number) => new Date(at).toLocaleString(undefined, { month: "short", day: "numeric", hour: "2-digit", minute: "2-digit" });
   /** Goes to the state after so many entries. */
-  const go = (count: number) => void editor.leap(count < done ? "undo" : "redo", Math.abs(count - done));
+  const go = (count: number) => void editor.history.leap(count < done ? "undo" : "redo", Math.abs(count - done));
   return (
     <Modal
       title="Everything that was done"

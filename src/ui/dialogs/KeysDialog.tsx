@@ -1,6 +1,8 @@
 "use client";
 import { useEffect, useState } from "react";
-import { type KeyId, KEYS, keysOf, pressedKey, shownKeys, whyNot, withOwnKey } from "@/client/input/keys";
+import { COMMAND_IDS, type CommandId, commandOf, keysOf, whyNot, withOwnKey } from "@/client/editor/commands";
+import { GROUPS } from "@/client/editor/commands/command";
+import { pressedKey, shownKeys } from "@/client/input/keys";
 import { prefer } from "@/client/preferences";
 import { useEditor, useEditorState } from "../editor/context";
 import { useCounting, usePreferences } from "../editor/usePreferences";
@@ -9,18 +11,16 @@ import { Choice } from "../parts/Choice";
 import { Modal } from "../parts/Modal";
 import { NumberField } from "../parts/NumberField";
 
-const GROUPS = ["Time", "Picture", "Work", "Tools"] as const;
-
 /** Every key, in groups, and how frames are counted: all of it can be changed here. */
 export function KeysDialog() {
   const editor = useEditor();
   const open = useEditorState((s) => s.dialog === "keys");
-  return open ? <Keys onClose={() => editor.set({ dialog: null })} /> : null;
+  return open ? <Keys onClose={() => editor.view.openDialog(null)} /> : null;
 }
 
 function Keys({ onClose }: { onClose: () => void }) {
   const own = usePreferences((p) => p.keys);
-  const [waits, setWaits] = useState<KeyId | null>(null);
+  const [waits, setWaits] = useState<CommandId | null>(null);
   const [why, setWhy] = useState<string | null>(null);
   const keep = (next: Record<string, string>) => void prefer({ keys: next }).then(() => setWhy(null), (e: unknown) => setWhy(e instanceof Error ? e.message : String(e))); // prettier-ignore
 
@@ -31,7 +31,7 @@ function Keys({ onClose }: { onClose: () => void }) {
       e.stopPropagation();
       if (e.key === "Escape" && waits !== "leave") return setWaits(null);
       // Shift alone is a key where it works while it is held
-      const held = KEYS.find((k) => k.id === waits && "held" in k);
+      const held = "held" in commandOf(waits);
       const key = pressedKey(e) ?? (held && e.type === "keyup" && e.key === "Shift" ? "shift" : null);
       if (!key) return;
       const no = whyNot(waits, key, own);
@@ -67,37 +67,37 @@ function Keys({ onClose }: { onClose: () => void }) {
       <CountingFields />
       <p role="alert" className="sticky top-0 z-10 min-h-6 bg-panel text-bone">
         {why && <span className="border-l-2 border-brick pl-2">{why}</span>}
-        {waits && <span className="text-ochre">Press the new key for “{KEYS.find((k) => k.id === waits)!.what}”. Esc leaves it as it is.</span>}
+        {waits && <span className="text-ochre">Press the new key for “{commandOf(waits).says}”. Esc leaves it as it is.</span>}
       </p>
       <div className="grid grid-cols-2 gap-x-8 gap-y-5">
         {GROUPS.map((g) => (
           <section key={g} aria-label={g}>
             <h3 className="mb-1 border-b border-line pb-1 font-semibold text-dim">{g}</h3>
             <ul>
-              {KEYS.filter((k) => k.group === g).map((k) => (
-                <li key={k.id} className="flex items-center justify-between gap-4">
-                  <span>{k.what}</span>
+              {COMMAND_IDS.filter((id) => commandOf(id).group === g).map((id) => (
+                <li key={id} className="flex items-center justify-between gap-4">
+                  <span>{commandOf(id).says}</span>
                   <span className="flex shrink-0 items-center gap-1">
-                    {own[k.id] && (
+                    {own[id] && (
                       <button
                         type="button"
                         className="text-[12px] text-dim underline hover:text-bone"
-                        onClick={() => keep(withOwnKey(own, k.id, null))}
+                        onClick={() => keep(withOwnKey(own, id, null))}
                       >
-                        back to {shownKeys(k.keys)}
+                        back to {shownKeys(commandOf(id).keys)}
                       </button>
                     )}
                     <button
                       type="button"
-                      aria-label={`Key for ${k.what}`}
-                      aria-pressed={waits === k.id}
+                      aria-label={`Key for ${commandOf(id).says}`}
+                      aria-pressed={waits === id}
                       onClick={() => {
                         setWhy(null);
-                        setWaits(k.id);
+                        setWaits(id);
                       }}
                       className="num min-w-7 rounded border border-transparent px-1.5 text-ochre hover:border-line aria-pressed:border-ochre"
                     >
-                      {waits === k.id ? "…" : shownKeys(keysOf(k.id, own))}
+                      {waits === id ? "…" : shownKeys(keysOf(id, own))}
                     </button>
                   </span>
                 </li>

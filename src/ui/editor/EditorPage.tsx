@@ -4,8 +4,8 @@ import Link from "next/link";
 import { useEffect, useState } from "react";
 import { toast } from "sonner";
 import { fetchShot } from "@/client/api";
-import { type Editor, createEditor } from "@/client/editor/store";
-import { takeOf } from "@/client/editor/state";
+import { type Editor, createEditor } from "@/client/editor/editor";
+import { takeOf } from "@/client/editor/state/select";
 import { listen } from "@/client/events";
 import { loadPreferences } from "@/client/preferences";
 import { Moth } from "../parts/Moth";
@@ -41,7 +41,7 @@ export function EditorPage({ id }: { id: string }) {
       (e) => {
         if (e.type === "shot" && e.id === id) void b.queue.follow(e.rev);
         if (e.type === "take") b.takeChanged(e.take);
-        if (e.type === "work") b.progress(e.id, e.done, e.total);
+        if (e.type === "work") b.tasks.progress(e.id, e.done, e.total);
         if (e.type === "returned" && e.shotId === id)
           void (e.failed ? toast.error(e.words, { duration: 12000 }) : toast(e.words, { duration: 8000 }));
         if (e.type === "survey" && e.takeId === takeOf(b.store.getState()).id) void b.loadSurvey();

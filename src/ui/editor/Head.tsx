@@ -3,7 +3,9 @@ import clsx from "clsx";
 import { HelpCircle, History, Redo2, Undo2 } from "lucide-react";
 import Link from "next/link";
 import { counted } from "@/client/editor/counting";
-import { type EditorState, type Stage, STAGES } from "@/client/editor/state";
+import type { EditorState } from "@/client/editor/state/editor";
+import type { Stage } from "@/client/editor/state/mode";
+import { STAGES } from "@/client/editor/state/mode";
 import { isPaint, isPatch } from "@/core/document";
 import { IconButton } from "../parts/Button";
 import { Moth } from "../parts/Moth";
@@ -43,8 +45,9 @@ function stateOf(stage: Stage, s: Pick<EditorState, "recipe">): { done: boolean;
 /** Where I am, the stages of the work, undo, what is being stored. */
 export function Head() {
   const editor = useEditor();
-  const s = useEditorPick("recipe", "stage", "saved", "shot");
-  const { shot, stage, saved } = s;
+  const s = useEditorPick("recipe", "mode", "saved", "shot");
+  const { shot, saved } = s;
+  const { stage } = s.mode;
   const { show } = useCounting();
   const keys = { undo: useKeyShown("undo"), redo: useKeyShown("redo"), history: useKeyShown("history"), all: useKeyShown("keys") };
   return (
@@ -73,7 +76,7 @@ export function Head() {
                     type="button"
                     aria-current={here ? "step" : undefined}
                     aria-disabled={!!LATER[name]}
-                    onClick={() => (LATER[name] ? editor.say(LATER[name]) : editor.setStage(name))}
+                    onClick={() => (LATER[name] ? editor.say(LATER[name]) : editor.mode.setStage(name))}
                     className={clsx(
                       "relative flex w-full flex-col items-center gap-0.5 rounded-md py-1",
                       here ? "text-ochre" : LATER[name] ? "cursor-default text-dim opacity-80" : "text-dim hover:text-bone",
@@ -104,7 +107,7 @@ export function Head() {
         name={saved.undo ? `Undo: ${lower(counted(saved.undo, show))}` : "Nothing to undo"}
         keys={keys.undo}
         disabled={!saved.undo}
-        onClick={() => void editor.undo()}
+        onClick={() => void editor.history.undo()}
       >
         <Undo2 size={16} />
       </IconButton>
@@ -112,14 +115,14 @@ export function Head() {
         name={saved.redo ? `Redo: ${lower(counted(saved.redo, show))}` : "Nothing to redo"}
         keys={keys.redo}
         disabled={!saved.redo}
-        onClick={() => void editor.redo()}
+        onClick={() => void editor.history.redo()}
       >
         <Redo2 size={16} />
       </IconButton>
-      <IconButton name="Everything that was done" keys={keys.history} onClick={() => editor.set({ dialog: "history" })}>
+      <IconButton name="Everything that was done" keys={keys.history} onClick={() => editor.view.openDialog("history")}>
         <History size={16} />
       </IconButton>
-      <IconButton name="All keys" keys={keys.all} onClick={() => editor.set({ dialog: "keys" })}>
+      <IconButton name="All keys" keys={keys.all} onClick={() => editor.view.openDialog("keys")}>
         <HelpCircle size={16} />
       </IconButton>
     </header>

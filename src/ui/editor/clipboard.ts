@@ -1,11 +1,11 @@
-import type { Copied } from "@/client/editor/patches";
-import type { Editor } from "@/client/editor/store";
+import type { Copied } from "@/client/editor/actions/patches";
+import type { Editor } from "@/client/editor/editor";
 
 /** Where a copy lies, so that every shot and every tab on this machine can paste it. */
 const PLACE = "umber-moth/copied";
 
 export function copyToClipboard(editor: Editor): void {
-  const copied = editor.copied();
+  const copied = editor.patches.copied();
   if (!copied) return editor.say("There is nothing to copy: select a patch or an intruder, or pick keyframes on the timeline.");
   localStorage.setItem(PLACE, JSON.stringify(copied));
   const count = copied.format === "umber-moth/layers" ? copied.layers.length : 0;
@@ -19,5 +19,5 @@ export function copyToClipboard(editor: Editor): void {
 export function pasteFromClipboard(editor: Editor): void {
   const text = localStorage.getItem(PLACE);
   if (!text) return editor.say("Nothing was copied yet.");
-  editor.paste(JSON.parse(text) as Copied);
+  editor.patches.paste(JSON.parse(text) as Copied);
 }

@@ -2,8 +2,8 @@
 import { createContext, useContext } from "react";
 import { useStore } from "zustand";
 import { useShallow } from "zustand/react/shallow";
-import type { Editor } from "@/client/editor/store";
-import type { EditorState } from "@/client/editor/state";
+import type { Editor } from "@/client/editor/editor";
+import type { EditorState } from "@/client/editor/state/editor";
 
 export const EditorContext = createContext<Editor | null>(null);
 

@@ -8,7 +8,7 @@ export function useAlone(): boolean {
   const alone = useEditorState((s) => s.alone);
   useEffect(() => {
     if (!alone) return;
-    const left = () => !document.fullscreenElement && editor.set({ alone: false });
+    const left = () => !document.fullscreenElement && editor.view.setAlone(false);
     // where the browser refuses, the picture still takes the whole window
     void document.documentElement.requestFullscreen?.().catch(() => undefined);
     document.addEventListener("fullscreenchange", left);

@@ -28,7 +28,7 @@ export function useHold<T>(restore?: (what: T) => void): Hold<T> {
     const release = () => {
       const was = held;
       held = null;
-      if (was !== null) editor?.gestureEnds();
+      if (was !== null) editor?.history.gestureEnds();
       return was;
     };
     const cancel = () => {
@@ -44,7 +44,7 @@ export function useHold<T>(restore?: (what: T) => void): Hold<T> {
       take(what, e, el = e.currentTarget) {
         el.setPointerCapture(e.pointerId);
         held = what;
-        editor?.gestureBegins(cancel);
+        editor?.history.gestureBegins(cancel);
       },
       release,
       cancel,

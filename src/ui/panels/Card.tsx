@@ -1,5 +1,6 @@
 "use client";
-import { retouching, selectedLayer, selectedPaint } from "@/client/editor/state";
+import { retouching } from "@/client/editor/state/mode";
+import { selectedLayer, selectedPaint } from "@/client/editor/state/select";
 import { useEditorPick, useEditorState } from "../editor/context";
 import { useKeyShown } from "../editor/usePreferences";
 import { PatchCard } from "./patch/PatchCard";
@@ -13,16 +14,16 @@ import { SeenCard } from "./SeenCard";
 
 /** The settings of what is selected, in the order in which they are used. */
 export function Card() {
-  const s = useEditorPick("recipe", "selection", "plate", "paint", "stage");
+  const s = useEditorPick("recipe", "selection", "mode");
   const layer = selectedLayer(s);
   const paint = selectedPaint(s);
   return (
     <aside className="h-full overflow-x-hidden overflow-y-auto bg-panel" aria-label="Card">
-      {s.stage === "Render" ? (
+      {s.mode.stage === "Render" ? (
         <RenderCard />
       ) : retouching(s) ? (
         <RetouchCard />
-      ) : s.stage === "Plate" ? (
+      ) : s.mode.stage === "Plate" ? (
         s.selection?.kind === "plate" ? (
           <PlateCard key={s.selection.plate} id={s.selection.plate} />
         ) : (
@@ -30,7 +31,7 @@ export function Card() {
         )
       ) : s.selection?.kind === "intruder" ? (
         <SeenCard id={s.selection.intruder} />
-      ) : s.stage === "Scout" ? (
+      ) : s.mode.stage === "Scout" ? (
         <ScoutCard />
       ) : layer ? (
         <PatchCard layer={layer} />

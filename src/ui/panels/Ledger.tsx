@@ -1,9 +1,11 @@
 "use client";
 import clsx from "clsx";
 import { ArrowDown, ArrowUp, Eye, EyeOff, Lock, LockOpen, Plus } from "lucide-react";
-import { isDrawn, maskFor } from "@/client/editor/shapes";
-import { retouching, takeOf } from "@/client/editor/state";
-import { leaks } from "@/client/editor/scout";
+import { isDrawn } from "@/client/editor/shapes";
+import { maskOf } from "@/core/document";
+import { retouching } from "@/client/editor/state/mode";
+import { takeOf } from "@/client/editor/state/select";
+import { leaks } from "@/client/editor/seen";
 import { type Intruder, isPaint, isPatch, type Layer, type PatchLayer, seenFrames } from "@/core/document";
 import { shapePolygon } from "@/core/shape/mask";
 import type { ReactNode } from "react";
@@ -27,7 +29,7 @@ export function sourceWords(l: PatchLayer, plates: Record<string, { name?: strin
 /** The to-do list of the shot: what must go, with what removes it; below it the plates. */
 export function Ledger() {
   const editor = useEditor();
-  const s = useEditorPick("recipe", "selection", "plate", "paint", "shot");
+  const s = useEditorPick("recipe", "selection", "mode", "shot");
   const [outline, loop] = [useKeyShown("tool1"), useKeyShown("tool2")];
   return (
     <aside className="h-full overflow-y-auto bg-panel" aria-label="Ledger">
@@ -40,8 +42,8 @@ export function Ledger() {
             name="Draw round what must go"
             keys=""
             onAdd={() => {
-              editor.select(null);
-              editor.setStage("Scout");
+              editor.selection.select(null);
+              editor.mode.setStage("Scout");
             }}
           />
           {s.recipe.intruders.length === 0 && (
@@ -58,7 +60,7 @@ export function Ledger() {
         </section>
       )}
       <section aria-label="Plates" className="mt-2 border-t border-line pt-1 pb-4">
-        <Title text="Plates" name="Make this frame a plate" keys={useKeyShown("plate")} onAdd={editor.makePlate} />
+        <Title text="Plates" name="Make this frame a plate" keys={useKeyShown("plate")} onAdd={editor.plates.makePlate} />
         {Object.keys(s.recipe.plates).length === 0 && (
           <p className="px-3.5 text-dim">
             None yet. Step to the last clean frame before the thing comes in and press <kbd className="num text-ochre">P</kbd>.
@@ -87,7 +89,7 @@ function Title({ text, name, keys, onAdd }: { text: string; name: string; keys: 
 
 function IntruderRow({ intruder }: { intruder: Intruder }) {
   const editor = useEditor();
-  const s = useEditorPick("recipe", "selection", "plate", "shot", "stage");
+  const s = useEditorPick("recipe", "selection", "mode", "shot");
   const layers = intruder.layers.filter((l) => isPatch(l) || isPaint(l));
   const patches = layers.filter(isPatch);
   const mine = s.selection?.kind === "layer" && layers.some((l) => s.selection?.kind === "layer" && l.id === s.selection.layer);
@@ -100,7 +102,7 @@ function IntruderRow({ intruder }: { intruder: Intruder }) {
   const polygons = intruder.seen
     ? [Float64Array.from(intruder.seen.outline.flatMap(([x, y]) => [x, y]))]
     : patches.slice(0, 1).flatMap((l) =>
-        maskFor(s.recipe, l)
+        maskOf(s.recipe, l)
           .shapes.filter(isDrawn)
           .map((x) => shapePolygon(x, worst)),
       );
@@ -112,8 +114,8 @@ function IntruderRow({ intruder }: { intruder: Intruder }) {
           className="flex min-w-0 flex-1 items-center gap-2.5 rounded-md text-left"
           aria-pressed={selected}
           onClick={() =>
-            editor.select(
-              layers.length && s.stage !== "Scout" ? { kind: "layer", layer: layers.at(-1)!.id } : { kind: "intruder", intruder: intruder.id },
+            editor.selection.select(
+              layers.length && s.mode.stage !== "Scout" ? { kind: "layer", layer: layers.at(-1)!.id } : { kind: "intruder", intruder: intruder.id },
             )
           }
         >
@@ -182,8 +184,8 @@ function LayerRow({ layer: l, index, count }: { layer: Layer; index: number; cou
       <button
         type="button"
         aria-pressed={on}
-        onClick={() => editor.select({ kind: "layer", layer: l.id })}
-        onDoubleClick={() => isPaint(l) && editor.openPaint(l.id)}
+        onClick={() => editor.selection.select({ kind: "layer", layer: l.id })}
+        onDoubleClick={() => isPaint(l) && editor.mode.openPaint(l.id)}
         className={clsx(
           "flex h-7 min-w-0 flex-1 items-center justify-between gap-2 rounded-md px-1 text-left",
           on ? "text-ochre" : "text-dim hover:text-bone",
@@ -197,13 +199,13 @@ function LayerRow({ layer: l, index, count }: { layer: Layer; index: number; cou
       </button>
       {on && (
         <>
-          {index < count - 1 && small("Lay it higher", <ArrowUp size={13} />, () => editor.orderLayer(l.id, index + 1))}
-          {index > 0 && small("Lay it lower", <ArrowDown size={13} />, () => editor.orderLayer(l.id, index - 1))}
+          {index < count - 1 && small("Lay it higher", <ArrowUp size={13} />, () => editor.patches.orderLayer(l.id, index + 1))}
+          {index > 0 && small("Lay it lower", <ArrowDown size={13} />, () => editor.patches.orderLayer(l.id, index - 1))}
           {small(l.on === false ? `Switch the layer on` : `Switch the layer off`, l.on === false ? <EyeOff size={13} /> : <Eye size={13} />, () =>
-            editor.setOn(l, l.on === false),
+            editor.patches.setOn(l, l.on === false),
           )}
           {small(l.locked ? "Unlock the layer" : "Lock the layer", l.locked ? <Lock size={13} /> : <LockOpen size={13} />, () =>
-            editor.setLocked(l, !l.locked),
+            editor.patches.setLocked(l, !l.locked),
           )}
         </>
       )}

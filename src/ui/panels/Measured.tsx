@@ -1,6 +1,6 @@
 "use client";
 import { useMemo } from "react";
-import { takeOf } from "@/client/editor/state";
+import { takeOf } from "@/client/editor/state/select";
 import { sentences } from "@/core/survey/sentences";
 import type { SurveyAnswer } from "@/wire/plate";
 import { useEditor, useEditorPick } from "../editor/context";
@@ -56,7 +56,7 @@ function Curves({ survey, frame }: { survey: NonNullable<SurveyAnswer["survey"]>
     () => [{ name: "luma, × the first frame", values: survey.light.perFrame.map(([y]) => y[0] + y[1] / 110), colour: OCHRE }],
     [survey],
   );
-  const chart = { first: 0, frame, goTo: editor.goTo };
+  const chart = { first: 0, frame, goTo: editor.transport.goTo };
   return (
     <>
       <Section title="Camera">

@@ -2,7 +2,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { fetchState } from "@/client/api";
-import { takeOf } from "@/client/editor/state";
+import { takeOf } from "@/client/editor/state/select";
 import type { BuiltFrom } from "@/core/document";
 import { useEditor, useEditorPick } from "../editor/context";
 import { useCounting } from "../editor/usePreferences";
@@ -15,7 +15,7 @@ import { Section } from "./Section";
 export function NewPlate() {
   const { show } = useCounting();
   const editor = useEditor();
-  const s = useEditorPick("recipe", "frame", "work", "shot");
+  const s = useEditorPick("recipe", "frame", "task", "shot");
   const file = useRef<HTMLInputElement>(null);
   return (
     <>
@@ -24,7 +24,7 @@ export function NewPlate() {
       </div>
       <Section title="Hold one frame">
         <p className="mb-2 text-dim">The last clean frame before the thing comes in, or the first after it has gone.</p>
-        <Button tone="main" className="w-full" onClick={editor.makePlate}>
+        <Button tone="main" className="w-full" onClick={editor.plates.makePlate}>
           Hold frame {show(s.frame)}
         </Button>
       </Section>
@@ -41,10 +41,10 @@ export function NewPlate() {
           onChange={(e) => {
             const f = e.target.files?.[0];
             e.target.value = "";
-            if (f) void editor.fromPicture(f);
+            if (f) void editor.plates.fromPicture(f);
           }}
         />
-        <Button className="w-full" disabled={!!s.work} onClick={() => file.current?.click()}>
+        <Button className="w-full" disabled={!!s.task} onClick={() => file.current?.click()}>
           Bring in a picture
         </Button>
       </Section>
@@ -59,7 +59,7 @@ export function NewPlate() {
 function FromMany() {
   const { show } = useCounting();
   const editor = useEditor();
-  const s = useEditorPick("recipe", "frame", "work");
+  const s = useEditorPick("recipe", "frame", "task");
   const { in: a, out: b } = s.recipe.shot;
   const [stretch, setStretch] = useState<[number, number]>([a, b]);
   const [skip, setSkip] = useState("");
@@ -75,7 +75,7 @@ function FromMany() {
       ...(outlines.length ? { keepOut: outlines.map((i) => ({ outline: i.seen!.outline })) } : {}),
       ...(average ? { average } : {}),
     };
-    void editor.buildFromMany(built);
+    void editor.plates.buildFromMany(built);
   };
   return (
     <Section title="Build from many frames">
@@ -105,7 +105,7 @@ function FromMany() {
       {outlines.length > 0 && (
         <p className="mb-1.5 text-dim">Nothing is taken from within the outline of {outlines.map((i) => i.name).join(", ")}.</p>
       )}
-      <Button className="mt-1 w-full" disabled={!!s.work || left === null} onClick={build}>
+      <Button className="mt-1 w-full" disabled={!!s.task || left === null} onClick={build}>
         Build in the light of frame {show(Math.min(stretch[1], Math.max(stretch[0], s.frame)))}
       </Button>
     </Section>
@@ -132,7 +132,7 @@ export function parseSkip(text: string): [number, number][] | null {
 function FromTake() {
   const { show } = useCounting();
   const editor = useEditor();
-  const s = useEditorPick("recipe", "shot", "work", "frame");
+  const s = useEditorPick("recipe", "shot", "task", "frame");
   const state = useQuery({ queryKey: ["state"], queryFn: fetchState });
   const mine = takeOf(s);
   const others = (state.data?.productions.find((p) => p.id === s.shot.production.id)?.takes ?? []).filter(
@@ -169,7 +169,11 @@ function FromTake() {
             onDrag={setFrame}
             onCommit={setFrame}
           />
-          <Button className="mt-1 w-full" disabled={!!s.work} onClick={() => void editor.fromTake(take, Math.min(frame, take.info!.frames - 1))}>
+          <Button
+            className="mt-1 w-full"
+            disabled={!!s.task}
+            onClick={() => void editor.plates.fromTake(take, Math.min(frame, take.info!.frames - 1))}
+          >
             Bring into line with frame {show(s.frame)}
           </Button>
         </>
@@ -191,7 +195,7 @@ function PlainColour() {
           key={i.id}
           className="w-full"
           onClick={() =>
-            void editor.plainColour(
+            void editor.plates.plainColour(
               i.seen!.outline.map((p) => [...p]),
               i.seen!.at,
             )

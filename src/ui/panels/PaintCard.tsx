@@ -2,7 +2,7 @@
 import { atFrame } from "@/client/editor/counting";
 import type { PaintLayer } from "@/core/document";
 import type { Draft } from "@/recipe/edits";
-import { layerTitle } from "@/client/editor/state";
+import { layerTitle } from "@/recipe/query";
 import { useEditor, useEditorPick } from "../editor/context";
 import { Button } from "../parts/Button";
 import { Tick } from "./retouch/Tick";
@@ -31,7 +31,7 @@ export function PaintCard({ layer }: { layer: PaintLayer }) {
             ? "Nothing yet."
             : `${layer.touches.length} ${layer.touches.length === 1 ? "touch" : "touches"} on ${frames} ${frames === 1 ? "frame" : "frames"}.`}
         </p>
-        <Button tone="main" className="w-full" onClick={() => editor.openPaint(layer.id)}>
+        <Button tone="main" className="w-full" onClick={() => editor.mode.openPaint(layer.id)}>
           Paint <kbd className="num">B</kbd>
         </Button>
       </Section>
@@ -53,7 +53,7 @@ export function PaintCard({ layer }: { layer: PaintLayer }) {
         <Tick label="On" on={layer.on !== false} onChange={(on) => change(`Switch the paint ${on ? "on" : "off"}`, (d) => void (d.on = on))} />
       </Section>
       <div className="px-3.5 py-3">
-        <Button tone="fault" className="w-full" onClick={editor.removeSelected}>
+        <Button tone="fault" className="w-full" onClick={editor.patches.removeSelected}>
           Delete
         </Button>
       </div>

@@ -1,6 +1,6 @@
 "use client";
 import { useEffect } from "react";
-import { words } from "@/client/editor/plates";
+import { words } from "@/client/editor/actions/plates";
 import type { Plate } from "@/core/document";
 import { useEditor, useEditorPick } from "../editor/context";
 import { useCounting } from "../editor/usePreferences";
@@ -45,18 +45,18 @@ export function PlateCard({ id }: { id: string }) {
           {users ? `Used by ${users}.` : "Not used yet."}
         </p>
         <div className="space-y-2">
-          <Button tone="main" className="w-full" onClick={() => editor.openPlate(id)}>
+          <Button tone="main" className="w-full" onClick={() => editor.mode.openPlate(id)}>
             Retouch
           </Button>
           {plate.from.frame !== undefined && !plate.from.line && (
-            <Button className="w-full" onClick={() => editor.goTo(plate.from.frame!)}>
+            <Button className="w-full" onClick={() => editor.transport.goTo(plate.from.frame!)}>
               Go to frame {show(plate.from.frame)}
             </Button>
           )}
           <Button className="w-full" onClick={() => void saveFile(`/api/shots/${s.shot.id}/still?what=plate&frame=0&plate=${id}`)}>
             Save as PNG
           </Button>
-          <Button tone="fault" className="w-full" onClick={editor.removeSelected}>
+          <Button tone="fault" className="w-full" onClick={editor.patches.removeSelected}>
             Delete
           </Button>
         </div>
@@ -77,7 +77,7 @@ function MadeOf({ id }: { id: string }) {
   // once for all spots
   const picture = useSourcePicture(spots ? { plate: id } : null);
   useEffect(() => {
-    void editor.recallBuild(id);
+    void editor.plates.recallBuild(id);
   }, [editor, id]);
   if (!made) return null;
   const areas = (title: string, list: [number, number, number, number][]) =>
@@ -93,7 +93,7 @@ function MadeOf({ id }: { id: string }) {
                 title={`${w}×${h} pixels at ${x}, ${y}`}
                 className="block w-full rounded-md border border-line p-0.5 hover:border-dim"
                 onClick={() => {
-                  editor.look({ how: "plate" });
+                  editor.view.look({ how: "plate" });
                   zoomTo(editor, { x0: x, y0: y, x1: x + w, y1: y + h });
                 }}
               >

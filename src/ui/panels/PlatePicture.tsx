@@ -3,16 +3,17 @@ import clsx from "clsx";
 import { Brush } from "lucide-react";
 import { useEffect, useRef } from "react";
 import { useEditor, useEditorState } from "../editor/context";
-import { takeOf } from "@/client/editor/state";
+import { takeOf } from "@/client/editor/state/select";
 import { Upright } from "../parts/QuickPicture";
 import { IconButton } from "../parts/Button";
+import { openPlate } from "@/client/editor/state/mode";
 
 /** A plate as a picture, with its touches; a click selects it, the brush opens it. */
 export function PlatePicture({ id }: { id: string }) {
   const editor = useEditor();
   const plate = useEditorState((s) => s.recipe.plates[id]);
   const selected = useEditorState((s) => s.selection?.kind === "plate" && s.selection.plate === id);
-  const open = useEditorState((s) => s.plate === id);
+  const open = useEditorState((s) => openPlate(s) === id);
   const take = useEditorState(takeOf);
   const canvas = useRef<HTMLCanvasElement>(null);
   useEffect(() => {
@@ -36,8 +37,8 @@ export function PlatePicture({ id }: { id: string }) {
         type="button"
         aria-pressed={selected}
         aria-label={`Plate ${name}`}
-        onClick={() => editor.select({ kind: "plate", plate: id })}
-        onDoubleClick={() => editor.openPlate(id)}
+        onClick={() => editor.selection.select({ kind: "plate", plate: id })}
+        onDoubleClick={() => editor.mode.openPlate(id)}
         className={clsx("block w-full rounded-md border p-0.5 text-left", open || selected ? "border-ochre" : "border-line hover:border-dim")}
       >
         <Upright take={take} className="aspect-video w-full rounded bg-black">
@@ -51,7 +52,7 @@ export function PlatePicture({ id }: { id: string }) {
         keys={open ? "Esc" : undefined}
         active={open}
         className="absolute top-1.5 right-1.5 h-6 w-6 bg-ground opacity-90"
-        onClick={() => editor.openPlate(open ? null : id)}
+        onClick={() => editor.mode.openPlate(open ? null : id)}
       >
         <Brush size={13} />
       </IconButton>

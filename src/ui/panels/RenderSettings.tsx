@@ -1,7 +1,7 @@
 "use client";
 import { type ReactNode, useState } from "react";
 import { startRender } from "@/client/api";
-import { takeOf } from "@/client/editor/state";
+import { takeOf } from "@/client/editor/state/select";
 import { mendedStretch, outputOf } from "@/core/document";
 import { cannotCarry } from "@/wire/formats";
 import type { RenderRequest } from "@/wire/shot";

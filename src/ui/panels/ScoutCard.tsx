@@ -1,5 +1,5 @@
 "use client";
-import { takeOf } from "@/client/editor/state";
+import { takeOf } from "@/client/editor/state/select";
 import { useEditorState } from "../editor/context";
 import { Measured } from "./Measured";
 import { toast } from "sonner";

@@ -1,7 +1,7 @@
 "use client";
 import { RotateCcw, Search } from "lucide-react";
 import { useEffect } from "react";
-import { takeOf } from "@/client/editor/state";
+import { takeOf } from "@/client/editor/state/select";
 import { seenFrames } from "@/core/document";
 import { useEditor, useEditorPick } from "../editor/context";
 import { useCounting } from "../editor/usePreferences";
@@ -20,12 +20,12 @@ const stretchWords = (list: readonly (readonly [number, number])[], show: (n: nu
 /** An intruder: where and when it is seen, and the cleanest frames for its place. */
 export function SeenCard({ id }: { id: string }) {
   const editor = useEditor();
-  const s = useEditorPick("recipe", "found", "work", "shot", "frame");
+  const s = useEditorPick("recipe", "found", "task", "shot", "frame");
   const { show } = useCounting();
   const intruder = s.recipe.intruders.find((i) => i.id === id);
   const outlined = !!intruder?.seen;
   useEffect(() => {
-    void editor.recall(id);
+    void editor.scout.recall(id);
   }, [editor, id, outlined]);
   if (!intruder) return null;
   const { seen } = intruder;
@@ -40,14 +40,14 @@ export function SeenCard({ id }: { id: string }) {
         value={value}
         min={first}
         max={last}
-        onDrag={(v) => editor.setSeen(id, which, v, true)}
-        onCommit={(v) => editor.setSeen(id, which, v)}
+        onDrag={(v) => editor.scout.setSeen(id, which, v, true)}
+        onCommit={(v) => editor.scout.setSeen(id, which, v)}
       />
       {seen?.[which] !== undefined ? (
         <IconButton
           name={`Back to what was measured: ${seen.measured ? show(seen.measured[which]) : "nothing yet"}`}
           side="left"
-          onClick={() => editor.setSeen(id, which, null)}
+          onClick={() => editor.scout.setSeen(id, which, null)}
         >
           <RotateCcw size={13} />
         </IconButton>
@@ -64,7 +64,7 @@ export function SeenCard({ id }: { id: string }) {
       </div>
       <Section title="Where it is seen">
         {!seen && <p className="text-dim">Not outlined yet: in Scout, drag once round it on any frame.</p>}
-        {seen && !band && <p className="text-dim">{s.work ? "Being looked for …" : "Not measured yet."}</p>}
+        {seen && !band && <p className="text-dim">{s.task ? "Being looked for …" : "Not measured yet."}</p>}
         {band && seen?.measured?.never && seen.in === undefined && seen.out === undefined && (
           <p className="mb-1">
             <strong>It never leaves:</strong> no frame of this shot shows what is behind it. Take the clean picture from another take, or retouch one
@@ -82,7 +82,7 @@ export function SeenCard({ id }: { id: string }) {
                 ["Worst", band.worst],
                 ["Last", band.out],
               ].map(([k, n]) => (
-                <Button key={k} className="h-6 flex-1 px-1 text-[12px]" title="Go there" onClick={() => editor.goTo(n as number)}>
+                <Button key={k} className="h-6 flex-1 px-1 text-[12px]" title="Go there" onClick={() => editor.transport.goTo(n as number)}>
                   {k} <span className="num text-dim">{show(n as number)}</span>
                 </Button>
               ))}
@@ -105,15 +105,15 @@ export function SeenCard({ id }: { id: string }) {
         )}
         {found && found.others.length > 0 && <p className="mt-2 text-dim">Something else is in its place at {stretchWords(found.others, show)}.</p>}
         {seen && (
-          <Button tone="main" className="mt-2 w-full" onClick={() => editor.cover(id)}>
+          <Button tone="main" className="mt-2 w-full" onClick={() => editor.plates.cover(id)}>
             Cover it with a patch
           </Button>
         )}
-        <Button className="mt-2 w-full" onClick={editor.paintFrames}>
+        <Button className="mt-2 w-full" onClick={editor.mode.paintFrames}>
           Paint on its frames <kbd className="num text-ochre">B</kbd>
         </Button>
         {seen && (
-          <Button className="mt-2 w-full" disabled={!!s.work} onClick={() => void editor.measure(id)}>
+          <Button className="mt-2 w-full" disabled={!!s.task} onClick={() => void editor.scout.measure(id)}>
             <Search size={14} /> Measure again
           </Button>
         )}
@@ -136,9 +136,9 @@ export function SeenCard({ id }: { id: string }) {
                         aria-label={`Hold frame ${show(c.frame)} as a plate`}
                         className={`block w-full rounded-md border p-0.5 text-left ${s.frame === c.frame ? "border-ochre" : "border-line hover:border-dim"}`}
                         onClick={() => {
-                          editor.goTo(c.frame);
-                          editor.holdFrame(c.frame);
-                          editor.select({ kind: "intruder", intruder: id });
+                          editor.transport.goTo(c.frame);
+                          editor.plates.holdFrame(c.frame);
+                          editor.selection.select({ kind: "intruder", intruder: id });
                         }}
                       >
                         <FramePicture take={take} frame={c.frame} box={found.box} />

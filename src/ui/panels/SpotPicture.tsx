@@ -1,6 +1,6 @@
 "use client";
 import { useEffect, useRef } from "react";
-import { takeOf } from "@/client/editor/state";
+import { takeOf } from "@/client/editor/state/select";
 import { useEditorState } from "../editor/context";
 import { Upright } from "../parts/QuickPicture";
 

@@ -27,7 +27,7 @@ type Grip = { kind: "in" | "out" | "body" | "fadeIn" | "fadeOut"; from: number }
 /** Where one patch covers its intruder: ends, fades and keyframes can be dragged. With Shift an end takes its fade along, so that the part under full cover stays. */
 export function Band({ layer, axis, top, first, last, title, off, selected, keyframes }: Props) {
   const editor = useEditor();
-  const { keysPicked } = useEditorPick("keysPicked");
+  const { keyframesPicked } = useEditorPick("keyframesPicked");
   const count = useCounting();
   const grip = useHold<Grip>();
   const begun = useRef<PatchLayer>(layer);
@@ -40,15 +40,15 @@ export function Band({ layer, axis, top, first, last, title, off, selected, keyf
   const start = (kind: Grip["kind"]) => (e: PointerEvent) => {
     if (e.button !== 0) return;
     e.stopPropagation();
-    editor.select({ kind: "layer", layer: layer.id });
-    if (editor.isLocked(layer)) return;
+    editor.selection.select({ kind: "layer", layer: layer.id });
+    if (editor.patches.isLocked(layer)) return;
     begun.current = layer;
     grip.take({ kind, from: frameOf(e) }, e);
   };
   const clamp = (v: number, lo: number, hi: number) => Math.min(hi, Math.max(lo, v));
   const edit = (g: Grip, n: number, dissolve: boolean, dragging: boolean) => {
     const was = begun.current;
-    const change = (name: string, run: Parameters<typeof editor.changeLayer>[2]) => editor.changeLayer(layer.id, name, run, dragging);
+    const change = (name: string, run: Parameters<typeof editor.patches.changeLayer>[2]) => editor.patches.changeLayer(layer.id, name, run, dragging);
     const shown = atFrame(n);
     if (g.kind === "in")
       change(`${dissolve ? "Dissolve" : "Begin"} ${title} ${dissolve ? "in from" : "at"} frame ${shown}`, (l) => {
@@ -122,7 +122,7 @@ export function Band({ layer, axis, top, first, last, title, off, selected, keyf
             {...drag}
           />
         ))}
-      <KeyMarks layer={layer} axis={axis} frames={keyframes} picked={keysPicked} selected={selected} />
+      <KeyMarks layer={layer} axis={axis} frames={keyframes} picked={keyframesPicked} selected={selected} />
     </div>
   );
 }

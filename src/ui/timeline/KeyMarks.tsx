@@ -1,7 +1,7 @@
 "use client";
 import clsx from "clsx";
 import { type PointerEvent, useState } from "react";
-import type { KeyMark } from "@/client/editor/state";
+import type { KeyframeMark } from "@/client/editor/state/timeline";
 import type { PatchLayer } from "@/core/document";
 import { useEditor } from "../editor/context";
 import { useCounting } from "../editor/usePreferences";
@@ -12,7 +12,7 @@ interface Props {
   layer: PatchLayer;
   axis: Axis;
   frames: number[];
-  picked: readonly KeyMark[];
+  picked: readonly KeyframeMark[];
   selected: boolean;
 }
 
@@ -29,10 +29,10 @@ export function KeyMarks({ layer, axis, frames, picked, selected }: Props) {
   const down = (f: number) => (e: PointerEvent) => {
     if (e.button !== 0) return;
     e.stopPropagation();
-    editor.select({ kind: "layer", layer: layer.id });
+    editor.selection.select({ kind: "layer", layer: layer.id });
     const mark = { layer: layer.id, f };
-    if (e.shiftKey) editor.pickKeys(isPicked(f) ? picked.filter((k) => k.layer !== layer.id || k.f !== f) : [...picked, mark]);
-    else if (!isPicked(f)) editor.pickKeys([mark]);
+    if (e.shiftKey) editor.timeline.pickKeyframes(isPicked(f) ? picked.filter((k) => k.layer !== layer.id || k.f !== f) : [...picked, mark]);
+    else if (!isPicked(f)) editor.timeline.pickKeyframes([mark]);
     if (layer.locked) return;
     grip.take({ x: e.clientX, by: 0 }, e);
   };
@@ -43,12 +43,12 @@ export function KeyMarks({ layer, axis, frames, picked, selected }: Props) {
     if (next === g.by) return;
     g.by = next;
     setBy(next);
-    editor.moveKeysBy(next, true);
+    editor.timeline.moveKeyframes(next, true);
   };
   const up = () => {
     const g = grip.release();
     setBy(null);
-    if (g?.by) editor.moveKeysBy(g.by);
+    if (g?.by) editor.timeline.moveKeyframes(g.by);
   };
   // while keys are dragged the preview moves them: marks are shown where they stood, moved by as much
   const shown = by === null ? frames : [...new Set([...frames.filter((f) => !picked.some((k) => k.layer === layer.id && k.f + by === f)), ...picked.filter((k) => k.layer === layer.id).map((k) => k.f)])]; // prettier-ignore
@@ -74,7 +74,7 @@ export function KeyMarks({ layer, axis, frames, picked, selected }: Props) {
             onPointerUp={up}
             onPointerCancel={grip.cancel}
             onLostPointerCapture={grip.cancel}
-            onDoubleClick={() => editor.goTo(f)}
+            onDoubleClick={() => editor.transport.goTo(f)}
           >
             <span
               className={clsx("h-full rounded-sm", on ? "w-[5px] bg-ochre ring-1 ring-ground" : selected ? "w-[3px] bg-ochre" : "w-[3px] bg-ground")}

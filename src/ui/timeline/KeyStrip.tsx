@@ -1,7 +1,7 @@
 "use client";
 import { ChartSpline, Maximize } from "lucide-react";
 import { keyframesOf, tracksOf } from "@/client/editor/keyframes";
-import { selectedLayer } from "@/client/editor/state";
+import { selectedLayer } from "@/client/editor/state/select";
 import type { Ease } from "@/core/time/easing";
 import { useEditor, useEditorPick } from "../editor/context";
 import { useCounting, useKeyShown } from "../editor/usePreferences";
@@ -17,18 +17,18 @@ type Name = keyof typeof EASES;
 /** At the head of the timeline: the picked keyframes, with their exact frame and how they are left; else what the timeline shows. */
 export function KeyStrip() {
   const editor = useEditor();
-  const s = useEditorPick("recipe", "selection", "keysPicked", "curve", "span", "marked");
+  const s = useEditorPick("recipe", "selection", "keyframesPicked", "curve", "span", "marked");
   const count = useCounting();
   const layer = selectedLayer(s);
   const curveKey = useKeyShown("curve");
-  const picked = s.keysPicked.filter((k) => layer && k.layer === layer.id && keyframesOf(s.recipe, layer).includes(k.f));
+  const picked = s.keyframesPicked.filter((k) => layer && k.layer === layer.id && keyframesOf(s.recipe, layer).includes(k.f));
   if (!layer || !picked.length)
     return (
       <span className="flex h-full items-center justify-between pr-1 pl-3.5 text-dim">
         <span className="num">{count.by === "timecode" ? "timecode" : "frame"}</span>
         <span className="flex">
           {s.span && (
-            <IconButton name="Show the whole shot" className="!h-6" onClick={() => editor.set({ span: null })}>
+            <IconButton name="Show the whole shot" className="!h-6" onClick={() => editor.timeline.setSpan(null)}>
               <Maximize size={13} />
             </IconButton>
           )}
@@ -38,7 +38,7 @@ export function KeyStrip() {
             className="!h-6"
             active={!!s.curve}
             disabled={!layer}
-            onClick={() => editor.set({ curve: s.curve ? null : "opacity" })}
+            onClick={() => editor.timeline.setCurve(s.curve ? null : "opacity")}
           >
             <ChartSpline size={14} />
           </IconButton>
@@ -60,7 +60,7 @@ export function KeyStrip() {
           min={0}
           max={1e8}
           count={count}
-          onCommit={(v) => editor.moveKeysBy(v - Math.min(...frames))}
+          onCommit={(v) => editor.timeline.moveKeyframes(v - Math.min(...frames))}
         />
       </span>
       <span className="flex-1 text-[12px]">
@@ -73,7 +73,7 @@ export function KeyStrip() {
             ["soft", "soft"],
           ]}
           value={name ?? ("" as Name)}
-          onChange={(k) => editor.easeKeysTo(EASES[k], { hold: "held", straight: "straight", soft: "softly" }[k])}
+          onChange={(k) => editor.timeline.easeKeyframes(EASES[k], { hold: "held", straight: "straight", soft: "softly" }[k])}
         />
       </span>
     </span>

@@ -42,8 +42,8 @@ export function PaintBand({ layer, axis, top, title, off, selected }: Props) {
         boxShadow: selected ? "inset 0 0 0 1px #dfae57" : "inset 0 0 0 1px #453b31",
       }}
       title={`${title}: painted on ${painted.size} ${painted.size === 1 ? "frame" : "frames"}`}
-      onClick={() => editor.select({ kind: "layer", layer: layer.id })}
-      onDoubleClick={() => editor.openPaint(layer.id)}
+      onClick={() => editor.selection.select({ kind: "layer", layer: layer.id })}
+      onDoubleClick={() => editor.mode.openPaint(layer.id)}
     >
       {runs.map(([a, b]) => (
         <span

@@ -24,9 +24,9 @@ export function Ruler({ axis, first: a, last: b, width }: { axis: Axis; first: n
     if (e.type === "pointerdown") {
       if (e.button !== 0) return;
       e.currentTarget.setPointerCapture(e.pointerId);
-      if (playing) editor.stopPlaying();
+      if (playing) editor.transport.stop();
     } else if (!e.currentTarget.hasPointerCapture(e.pointerId)) return;
-    editor.goTo(axis.frameAt(e.clientX - e.currentTarget.getBoundingClientRect().left));
+    editor.transport.goTo(axis.frameAt(e.clientX - e.currentTarget.getBoundingClientRect().left));
   };
   const at = axis.x(frame) + axis.per / 2;
   return (
@@ -75,7 +75,7 @@ export function Ruler({ axis, first: a, last: b, width }: { axis: Axis; first: n
               onPointerMove={(e) => {
                 e.stopPropagation();
                 const r = e.currentTarget.closest('[data-testid="ruler"]')!.getBoundingClientRect();
-                if (end.current) editor.mark(end.current, axis.frameAt(e.clientX - r.left));
+                if (end.current) editor.transport.mark(end.current, axis.frameAt(e.clientX - r.left));
               }}
               onPointerUp={() => (end.current = null)}
             />

@@ -29,7 +29,7 @@ export function SeenBand({ intruder, axis, leaks, beyond, first, last }: Props) 
   const set = (k: "in" | "out" | null, e: PointerEvent, dragging: boolean) => {
     if (!k) return;
     const n = frameOf(e);
-    editor.setSeen(intruder.id, k, k === "in" ? Math.min(n, band.out) : Math.max(n, band.in), dragging);
+    editor.scout.setSeen(intruder.id, k, k === "in" ? Math.min(n, band.out) : Math.max(n, band.in), dragging);
   };
   const byHand = (k: "in" | "out") => intruder.seen?.[k] !== undefined;
   return (
@@ -46,7 +46,7 @@ export function SeenBand({ intruder, axis, leaks, beyond, first, last }: Props) 
           boxShadow: "inset 0 0 0 1px #b5a893",
         }}
         title={`${intruder.name} is seen from frame ${show(band.in)} to ${show(band.out)}`}
-        onPointerDown={() => editor.select({ kind: "intruder", intruder: intruder.id })}
+        onPointerDown={() => editor.selection.select({ kind: "intruder", intruder: intruder.id })}
       />
       {leaks.map(([a, b]) => (
         <div

@@ -3,8 +3,9 @@ import clsx from "clsx";
 import { type PointerEvent, useEffect, useRef, useState } from "react";
 import { curvesOf } from "@/client/editor/curves";
 import { keyframesOf } from "@/client/editor/keyframes";
-import { layerTitle, selectedLayer, takeOf } from "@/client/editor/state";
-import { leaks } from "@/client/editor/scout";
+import { layerTitle } from "@/recipe/query";
+import { selectedLayer, takeOf } from "@/client/editor/state/select";
+import { leaks } from "@/client/editor/seen";
 import { isPaint, isPatch, type PatchLayer, seenFrames } from "@/core/document";
 import { useEditor, useEditorPick } from "../editor/context";
 import { QuickPicture } from "../parts/QuickPicture";
@@ -27,7 +28,7 @@ const CURVE = 92;
 /** The shot in time: a row of small frames, then for every intruder where it is seen and where it is covered, with its keyframes; below it one value's curve. */
 export function Timeline() {
   const editor = useEditor();
-  const s = useEditorPick("found", "recipe", "shot", "frame", "selection", "playing", "survey", "stage", "span", "curve");
+  const s = useEditorPick("found", "recipe", "shot", "frame", "selection", "playing", "survey", "mode", "span", "curve");
   const box = useRef<HTMLElement>(null);
   const rowsBox = useRef<HTMLDivElement>(null);
   const [width, setWidth] = useState(1000);
@@ -59,10 +60,10 @@ export function Timeline() {
       const across = e.shiftKey ? e.deltaY || e.deltaX : Math.abs(e.deltaX) > Math.abs(e.deltaY) ? e.deltaX : 0;
       if (e.ctrlKey || e.metaKey) {
         e.preventDefault();
-        editor.set({ span: zoomed(span, Math.exp(e.deltaY * 0.004), span.from + x / axis.per, a, b) });
+        editor.timeline.setSpan(zoomed(span, Math.exp(e.deltaY * 0.004), span.from + x / axis.per, a, b));
       } else if (across && s.span) {
         e.preventDefault();
-        editor.set({ span: within({ from: span.from + across / axis.per, to: span.to + across / axis.per }, a, b) });
+        editor.timeline.setSpan(within({ from: span.from + across / axis.per, to: span.to + across / axis.per }, a, b));
       }
     };
   });
@@ -78,7 +79,7 @@ export function Timeline() {
   useEffect(() => {
     if (!s.span || (s.frame >= s.span.from && s.frame <= s.span.to)) return;
     const count = s.span.to - s.span.from;
-    editor.set({ span: within({ from: s.frame - count * 0.1, to: s.frame + count * 0.9 }, a, b) });
+    editor.timeline.setSpan(within({ from: s.frame - count * 0.1, to: s.frame + count * 0.9 }, a, b));
   }, [s.frame, s.span, a, b, editor]);
 
   const rows = s.recipe.intruders.map((i) => {
@@ -86,7 +87,7 @@ export function Timeline() {
     const seen = seenFrames(i) ? 16 : 0;
     return { intruder: i, layers, seen, height: Math.max(30, seen + layers.length * 22 + 8) };
   });
-  const survey = s.stage === "Scout" ? s.survey?.survey : null;
+  const survey = s.mode.stage === "Scout" ? s.survey?.survey : null;
   const layer = selectedLayer(s);
   const curves = layer && s.curve ? curvesOf(s.recipe, layer) : [];
   const curve = curves.find((c) => c.id === s.curve) ?? curves[0];
@@ -108,7 +109,7 @@ export function Timeline() {
   const frameMove = (e: PointerEvent) => {
     if (pan.current) {
       const by = (pan.current.x - e.clientX) / axis.per;
-      editor.set({ span: within({ from: pan.current.span.from + by, to: pan.current.span.to + by }, a, b) });
+      editor.timeline.setSpan(within({ from: pan.current.span.from + by, to: pan.current.span.to + by }, a, b));
     }
     if (!frame) return;
     const r = rowsBox.current!.getBoundingClientRect();
@@ -121,7 +122,7 @@ export function Timeline() {
     const r = rowsBox.current!.getBoundingClientRect();
     const [x0, x1] = [frame.x0, frame.x1].sort((p, q) => p - q);
     const [y0, y1] = [frame.y0, frame.y1].sort((p, q) => p - q);
-    if (x1 - x0 < 3 && y1 - y0 < 3) return editor.pickKeys([]);
+    if (x1 - x0 < 3 && y1 - y0 < 3) return editor.timeline.pickKeyframes([]);
     const lanes = [...rowsBox.current!.querySelectorAll<HTMLElement>("[data-layer]")].filter((l) => {
       const q = l.getBoundingClientRect();
       return q.bottom - r.top > y0 && q.top - r.top < y1;
@@ -135,9 +136,9 @@ export function Timeline() {
       const of = all.find((y) => y.id === l.dataset.layer) as PatchLayer | undefined;
       return of && isPatch(of) ? keyframesOf(s.recipe, of).filter(within2).map((f) => ({ layer: of.id, f })) : []; // prettier-ignore
     });
-    const old = e.shiftKey ? editor.store.getState().keysPicked : [];
-    if (found.length && !found.some((k) => layer?.id === k.layer)) editor.select({ kind: "layer", layer: found[0].layer });
-    editor.pickKeys([...old, ...found.filter((k) => !old.some((o) => o.layer === k.layer && o.f === k.f))]);
+    const old = e.shiftKey ? editor.store.getState().keyframesPicked : [];
+    if (found.length && !found.some((k) => layer?.id === k.layer)) editor.selection.select({ kind: "layer", layer: found[0].layer });
+    editor.timeline.pickKeyframes([...old, ...found.filter((k) => !old.some((o) => o.layer === k.layer && o.f === k.f))]);
   };
 
   return (
@@ -165,7 +166,7 @@ export function Timeline() {
             onPointerDown={(e) => {
               if (e.button !== 0) return;
               e.stopPropagation();
-              editor.goTo(axis.frameAt(e.clientX - e.currentTarget.getBoundingClientRect().left));
+              editor.transport.goTo(axis.frameAt(e.clientX - e.currentTarget.getBoundingClientRect().left));
             }}
           >
             {Array.from({ length: thumbs }, (_, i) => {
@@ -198,8 +199,10 @@ export function Timeline() {
               fault={note === "not covered"}
               strong={selected}
               height={height}
-              order={{ index, heights: rows.map((x) => x.height), move: (to) => editor.orderIntruder(intruder.id, to) }}
-              onSelect={() => editor.select(ls.length ? { kind: "layer", layer: ls.at(-1)!.id } : { kind: "intruder", intruder: intruder.id })}
+              order={{ index, heights: rows.map((x) => x.height), move: (to) => editor.patches.orderIntruder(intruder.id, to) }}
+              onSelect={() =>
+                editor.selection.select(ls.length ? { kind: "layer", layer: ls.at(-1)!.id } : { kind: "intruder", intruder: intruder.id })
+              }
             >
               <SeenBand
                 intruder={intruder}
@@ -233,7 +236,7 @@ export function Timeline() {
                 aria-label="Value of the curve"
                 className="h-6 w-[150px] rounded-md border border-line bg-ground px-1"
                 value={curve.id}
-                onChange={(e) => editor.set({ curve: e.target.value })}
+                onChange={(e) => editor.timeline.setCurve(e.target.value)}
               >
                 {curves.map((c) => (
                   <option key={c.id} value={c.id}>

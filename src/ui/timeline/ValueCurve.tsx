@@ -2,7 +2,7 @@
 import { atFrame } from "@/client/editor/counting";
 import { type PointerEvent, useEffect, useRef, useState } from "react";
 import { type Curve, drawnValue, isNumber, putCurve } from "@/client/editor/curves";
-import { layerTitle } from "@/client/editor/state";
+import { layerTitle } from "@/recipe/query";
 import type { PatchLayer } from "@/core/document";
 import type { Ease } from "@/core/time/easing";
 import { isKeyed, type Key, type Keyed, type Value, valueAt, withoutKey, withValue } from "@/core/time/keyed";
@@ -54,7 +54,7 @@ export function ValueCurve({ layer, curve, axis, first, last, height }: Props) {
 
   const set = (value: Keyed<Value>, name: string, dragging: boolean) => {
     if (dragging) editor.preview((d) => putCurve(d, layer.id, curve, value));
-    else if (!editor.isLocked(layer)) editor.commit(name, (d) => putCurve(d, layer.id, curve, value));
+    else if (!editor.patches.isLocked(layer)) editor.commit(name, (d) => putCurve(d, layer.id, curve, value));
   };
   const begin = (g: Grip) => (e: PointerEvent) => {
     if (e.button !== 0) return;

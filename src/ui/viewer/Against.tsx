@@ -61,11 +61,11 @@ export function WipeBar({
   const editor = useEditor();
   const { looks } = useEditorPick("looks");
   const { wipe, across } = looks;
-  const hold = useHold<number>((begun) => editor.lookAgainst({ wipe: begun }));
+  const hold = useHold<number>((begun) => editor.view.lookAgainst({ wipe: begun }));
   const follow = (e: PointerEvent) => {
     if (hold.now === null) return;
     const [x, y] = toTake(e);
-    editor.lookAgainst({ wipe: Math.min(1, Math.max(0, across ? y / height : x / width)) });
+    editor.view.lookAgainst({ wipe: Math.min(1, Math.max(0, across ? y / height : x / width)) });
   };
   const at = across ? lie.top + wipe * height * lie.scale : lie.left + wipe * width * lie.scale;
   const long = across
@@ -92,7 +92,7 @@ export function WipeBar({
       onLostPointerCapture={hold.cancel}
       onDoubleClick={(e) => {
         e.stopPropagation();
-        editor.lookAgainst({ across: !across, wipe: 0.5 });
+        editor.view.lookAgainst({ across: !across, wipe: 0.5 });
       }}
     >
       <span className={across ? "h-[3px] w-full" : "h-full w-[3px]"} style={{ background: "#efe7da", outline: "1px solid rgb(0 0 0 / .6)" }} />

@@ -1,6 +1,6 @@
 "use client";
 import clsx from "clsx";
-import type { Compare } from "@/client/editor/state";
+import type { Compare } from "@/client/editor/state/view";
 import { useEditor, useEditorPick } from "../editor/context";
 import { useKeyShown } from "../editor/usePreferences";
 import { Tip } from "../parts/Tip";
@@ -26,7 +26,7 @@ export function LookAt({ plate }: { plate: string }) {
           <button
             type="button"
             aria-pressed={compare.how === how}
-            onClick={() => editor.look({ how })}
+            onClick={() => editor.view.look({ how })}
             className={clsx(
               "flex h-full items-center border-b-2 px-2.5",
               compare.how === how ? "border-ochre text-ochre" : "border-transparent text-bone hover:text-ochre",
@@ -44,7 +44,7 @@ export function LookAt({ plate }: { plate: string }) {
           min={0}
           max={100}
           value={Math.round(100 * compare.share)}
-          onChange={(e) => editor.look({ share: Number(e.target.value) / 100 })}
+          onChange={(e) => editor.view.look({ share: Number(e.target.value) / 100 })}
         />
       )}
     </>

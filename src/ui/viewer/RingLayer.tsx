@@ -25,7 +25,7 @@ export function RingLayer({ lie, size, toTake, blocked }: Props) {
     if (e.button !== 0 || blocked) return;
     capturePointer(e.currentTarget, e.pointerId);
     const p = toTake(e);
-    pipe.begin(scoutGesture(editor, p), e.nativeEvent, p);
+    pipe.begin(() => scoutGesture(editor, p), e.nativeEvent, p);
   };
   const shown = s.recipe.intruders.filter((i) => i.seen?.at === s.frame && s.handles);
   return (

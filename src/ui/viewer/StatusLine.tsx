@@ -3,14 +3,16 @@ import clsx from "clsx";
 import { Columns2, Contrast, Maximize2, PanelsTopLeft, Pause, Play, Repeat, SquareSplitHorizontal } from "lucide-react";
 import { useLayoutEffect, useRef, useState } from "react";
 import { create, useStore } from "zustand";
-import { type Against, takeOf } from "@/client/editor/state";
+import type { Against } from "@/client/editor/state/view";
+import { takeOf } from "@/client/editor/state/select";
 import { prefer } from "@/client/preferences";
-import type { KeyId } from "@/client/input/keys";
+import type { CommandId } from "@/client/editor/commands";
 import { useEditor, useEditorPick } from "../editor/context";
 import { togglePanes } from "../editor/folding";
 import { useCounting, useKeyShown } from "../editor/usePreferences";
 import { Tip } from "../parts/Tip";
 import { lieOf, viewerSize } from "./zoom";
+import { openPlate } from "@/client/editor/state/mode";
 
 /** The value under the pointer; apart from the editor's state, since it changes with every move. */
 export const usePointer = create<{ text: string }>(() => ({ text: "" }));
@@ -18,7 +20,8 @@ export const usePointer = create<{ text: string }>(() => ({ text: "" }));
 /** One quiet line: playing, frame, timecode, exact or quick, zoom, value under the pointer, looks against the original. */
 export function StatusLine() {
   const editor = useEditor();
-  const s = useEditorPick("shot", "recipe", "frame", "shown", "zoom", "playing", "dropped", "speed", "loop", "marked", "looks", "plate", "paint");
+  const s = useEditorPick("shot", "recipe", "frame", "shown", "zoom", "playing", "dropped", "speed", "loop", "marked", "looks", "mode");
+  const plate = openPlate(s);
   const pointer = usePointer((p) => p.text);
   const size = useStore(viewerSize);
   const count = useCounting();
@@ -28,13 +31,13 @@ export function StatusLine() {
   const reading = take.state === "reading";
   const fresh = s.shown && s.shown.frame === s.frame;
   const quality = !s.shown ? "loading" : fresh ? s.shown.quality : "quick";
-  const against = (what: Against) => editor.lookAgainst({ against: s.looks.against === what ? "off" : what });
+  const against = (what: Against) => editor.view.lookAgainst({ against: s.looks.against === what ? "off" : what });
   return (
     <div className="flex h-[28px] shrink-0 items-center gap-3 overflow-hidden border-t border-line bg-ground pr-2 pl-2 text-[12px] whitespace-nowrap">
-      <Small id="play" name={s.playing ? "Stop" : "Play"} onClick={editor.play}>
+      <Small id="play" name={s.playing ? "Stop" : "Play"} onClick={editor.transport.play}>
         {s.playing ? <Pause size={13} /> : <Play size={13} />}
       </Small>
-      <Small id="loop" name={s.loop ? "Plays round and round" : "Plays once"} active={s.loop} onClick={() => editor.setLoop(!s.loop)}>
+      <Small id="loop" name={s.loop ? "Plays round and round" : "Plays once"} active={s.loop} onClick={() => editor.transport.setLoop(!s.loop)}>
         <Repeat size={13} />
       </Small>
       <span className="num flex items-center" data-testid="frame" data-now={s.frame}>
@@ -70,7 +73,7 @@ export function StatusLine() {
           {s.dropped} dropped
         </span>
       )}
-      {s.looks.against === "difference" && !s.plate && (
+      {s.looks.against === "difference" && !plate && (
         <label className="flex items-center gap-1.5 text-dim">
           × {s.looks.gain}
           <input
@@ -80,7 +83,7 @@ export function StatusLine() {
             min={1}
             max={32}
             value={s.looks.gain}
-            onChange={(e) => editor.lookAgainst({ gain: Number(e.target.value) })}
+            onChange={(e) => editor.view.lookAgainst({ gain: Number(e.target.value) })}
           />
         </label>
       )}
@@ -90,8 +93,8 @@ export function StatusLine() {
       <span className="flex" role="group" aria-label="Against the original">
         <Small
           id="wipe"
-          name={s.plate ? "Wipe between original and mended: close the plate first" : "Wipe between original and mended"}
-          disabled={!!s.plate}
+          name={plate ? "Wipe between original and mended: close the plate first" : "Wipe between original and mended"}
+          disabled={!!plate}
           active={s.looks.against === "wipe"}
           onClick={() => against("wipe")}
         >
@@ -99,8 +102,8 @@ export function StatusLine() {
         </Small>
         <Small
           id="difference"
-          name={s.plate ? "Difference from the original: close the plate first" : "Difference from the original"}
-          disabled={!!s.plate}
+          name={plate ? "Difference from the original: close the plate first" : "Difference from the original"}
+          disabled={!!plate}
           active={s.looks.against === "difference"}
           onClick={() => against("difference")}
         >
@@ -108,8 +111,8 @@ export function StatusLine() {
         </Small>
         <Small
           id="beside"
-          name={s.plate ? "Original beside the mended picture: close the plate first" : "Original beside the mended picture"}
-          disabled={!!s.plate}
+          name={plate ? "Original beside the mended picture: close the plate first" : "Original beside the mended picture"}
+          disabled={!!plate}
           active={s.looks.against === "beside"}
           onClick={() => against("beside")}
         >
@@ -118,7 +121,7 @@ export function StatusLine() {
         <Small id="panes" name="Panes folded, or as usual" onClick={togglePanes}>
           <PanelsTopLeft size={13} />
         </Small>
-        <Small id="alone" name="The picture alone on the whole screen" onClick={() => editor.set({ alone: true })}>
+        <Small id="alone" name="The picture alone on the whole screen" onClick={() => editor.view.setAlone(true)}>
           <Maximize2 size={13} />
         </Small>
       </span>
@@ -134,7 +137,7 @@ function Small({
   onClick,
   children,
 }: {
-  id: KeyId;
+  id: CommandId;
   name: string;
   active?: boolean;
   disabled?: boolean;
@@ -207,8 +210,8 @@ function GoTo() {
           editor.say(`“${e.currentTarget.value}” is no frame: type a number, a sum such as 88-31, or a timecode.`);
           return setWrong(true);
         }
-        editor.stopPlaying();
-        editor.goTo(n);
+        editor.transport.stop();
+        editor.transport.goTo(n);
         e.currentTarget.blur();
       }}
     />

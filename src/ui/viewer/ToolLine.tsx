@@ -1,8 +1,13 @@
 "use client";
 import clsx from "clsx";
-import { TITLES } from "@/client/editor/retouching";
-import { BRUSH_TOOLS, type BrushTool, type DrawInto, layerTitle, MASK_TOOLS, type MaskTool, retouching, selectedLayer } from "@/client/editor/state";
-import { type KeyId, keysOf, shownKeys } from "@/client/input/keys";
+import { TITLES } from "@/client/editor/retouch-target";
+import { BRUSH_TOOLS, type BrushTool } from "@/client/editor/state/retouch";
+import { type DrawInto, MASK_TOOLS, type MaskTool } from "@/client/editor/state/mask";
+import { layerTitle } from "@/recipe/query";
+import { openPaint, openPlate, retouching } from "@/client/editor/state/mode";
+import { selectedLayer } from "@/client/editor/state/select";
+import { type CommandId, keysOf } from "@/client/editor/commands";
+import { shownKeys } from "@/client/input/keys";
 import { useEditor, useEditorPick } from "../editor/context";
 import { useCounting, usePreferences } from "../editor/usePreferences";
 import { Button } from "../parts/Button";
@@ -37,21 +42,23 @@ const INTO: [DrawInto, string][] = [
 /** The tools of the stage, and what is selected. */
 export function ToolLine() {
   const editor = useEditor();
-  const s = useEditorPick("recipe", "selection", "plate", "paint", "stage", "tool", "retouch", "drawInto", "peek", "handles", "frame");
+  const s = useEditorPick("recipe", "selection", "mode", "tool", "retouch", "drawInto", "peek", "handles", "frame");
+  const plate = openPlate(s);
+  const paint = openPaint(s);
   const own = usePreferences((p) => p.keys);
-  const keyOf = (id: KeyId) => shownKeys(keysOf(id, own));
+  const keyOf = (id: CommandId) => shownKeys(keysOf(id, own));
   const count = useCounting();
   const selected = selectedLayer(s);
   const tools: [string, string, string, boolean, () => void][] = retouching(s)
-    ? BRUSH_TOOLS.map((t) => [t, TITLES[t], BRUSH[t], s.retouch.tool === t && !s.retouch.aid, () => editor.takeTool(t)])
-    : s.stage === "Patch"
-      ? MASK_TOOLS.map((t) => [t, ...PATCH[t], s.tool === t, () => editor.set({ tool: t })])
+    ? BRUSH_TOOLS.map((t) => [t, TITLES[t], BRUSH[t], s.retouch.tool === t && !s.retouch.aid, () => editor.retouch.takeTool(t)])
+    : s.mode.stage === "Patch"
+      ? MASK_TOOLS.map((t) => [t, ...PATCH[t], s.tool === t, () => editor.masks.setTool(t)])
       : [];
   const looked = s.selection?.kind === "plate" ? s.selection.plate : null;
-  const what = s.plate
-    ? `Plate: ${s.recipe.plates[s.plate]?.name ?? s.plate}`
-    : s.paint
-      ? `On frames: ${layerTitle(s.recipe, s.paint)}`
+  const what = plate
+    ? `Plate: ${s.recipe.plates[plate]?.name ?? plate}`
+    : paint
+      ? `On frames: ${layerTitle(s.recipe, paint)}`
       : selected
         ? `${layerTitle(s.recipe, selected.id)}${selected.name ? `, ${selected.name}` : ""}`
         : s.selection?.kind === "plate"
@@ -64,7 +71,7 @@ export function ToolLine() {
       aria-label="Tools"
     >
       {tools.map(([id, label, tip, active, run], i) => (
-        <Tip key={id} text={tip} keys={keyOf(`tool${i + 1}` as KeyId)}>
+        <Tip key={id} text={tip} keys={keyOf(`tool${i + 1}` as CommandId)}>
           <button
             type="button"
             aria-pressed={active}
@@ -74,38 +81,38 @@ export function ToolLine() {
               active ? "border-ochre text-ochre" : "border-transparent text-bone hover:text-ochre",
             )}
           >
-            {label} <span className="num text-[12px] text-dim max-[900px]:hidden">{keyOf(`tool${i + 1}` as KeyId)}</span>
+            {label} <span className="num text-[12px] text-dim max-[900px]:hidden">{keyOf(`tool${i + 1}` as CommandId)}</span>
           </button>
         </Tip>
       ))}
-      {s.stage === "Plate" && !s.plate && looked && <LookAt plate={looked} />}
-      {s.stage === "Plate" && !s.plate && !looked && (
+      {s.mode.stage === "Plate" && !plate && looked && <LookAt plate={looked} />}
+      {s.mode.stage === "Plate" && !plate && !looked && (
         <>
-          <Button className="h-6" onClick={editor.makePlate}>
+          <Button className="h-6" onClick={editor.plates.makePlate}>
             Make frame {count.show(s.frame)} a plate <kbd className="num text-ochre">{keyOf("plate")}</kbd>
           </Button>
           <span className="truncate px-3 text-dim">Step to the last clean frame before the thing comes in, or the first after it has gone.</span>
         </>
       )}
-      {s.stage === "Scout" && (
+      {s.mode.stage === "Scout" && (
         <span className="px-1.5 text-dim">Drag once round what must go, on any frame: when it is seen is measured at once.</span>
       )}
-      {s.stage === "Render" && <span className="px-1.5 text-dim">What is on the screen is what is written.</span>}
-      {s.stage === "Patch" && !s.paint && (
+      {s.mode.stage === "Render" && <span className="px-1.5 text-dim">What is on the screen is what is written.</span>}
+      {s.mode.stage === "Patch" && !paint && (
         <Tip text="Paint on single frames of the shot: clone, uncover, heal" keys={keyOf("paint")}>
-          <button type="button" onClick={editor.paintFrames} className="flex h-full items-center gap-1.5 px-2 text-bone hover:text-ochre">
+          <button type="button" onClick={editor.mode.paintFrames} className="flex h-full items-center gap-1.5 px-2 text-bone hover:text-ochre">
             Frames <span className="num text-[12px] text-dim">{keyOf("paint")}</span>
           </button>
         </Tip>
       )}
-      {s.stage === "Patch" && !s.paint && s.tool !== "adjust" && s.tool !== "source" && s.tool !== "brush" && selected && (
+      {s.mode.stage === "Patch" && !paint && s.tool !== "adjust" && s.tool !== "source" && s.tool !== "brush" && selected && (
         <label className="ml-2 flex items-center gap-1.5 text-dim">
           as
           <select
             aria-label="A new shape becomes"
             className="h-6 rounded-md border border-line bg-ground px-1 text-bone"
             value={s.drawInto}
-            onChange={(e) => editor.set({ drawInto: e.target.value as DrawInto })}
+            onChange={(e) => editor.masks.setInto(e.target.value as DrawInto)}
           >
             {INTO.map(([v, l]) => (
               <option key={v} value={v}>

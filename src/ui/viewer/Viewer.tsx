@@ -1,9 +1,8 @@
 "use client";
 import { type PointerEvent, useEffect, useRef, useState } from "react";
 import { useStore } from "zustand";
-import { takeOf } from "@/client/editor/state";
-import { useEditor, useEditorPick } from "../editor/context";
-import { useHeld } from "../editor/useHeld";
+import { takeOf } from "@/client/editor/state/select";
+import { useEditor, useEditorPick, useEditorState } from "../editor/context";
 import { MaskLayer } from "./mask/MaskLayer";
 import { OriginalPane, Wipe, WipeBar } from "./Against";
 import { RetouchLayer } from "./retouch/RetouchLayer";
@@ -13,15 +12,18 @@ import { useCross } from "./useCross";
 import { Stage } from "./Stage";
 import { usePointer } from "./StatusLine";
 import { lieOf, onStage, panBy, quarterOf, stageSize, viewerSize, zoomBy } from "./zoom";
+import { openPlate, openPaint } from "@/client/editor/state/mode";
 
 /** The big picture on a neutral ground, with what is drawn over it. Panning and zooming never paint. */
 export function Viewer() {
   const editor = useEditor();
-  const s = useEditorPick("recipe", "shot", "shown", "zoom", "frame", "plate", "paint", "stage", "looks");
+  const s = useEditorPick("recipe", "shot", "shown", "zoom", "frame", "mode", "looks");
+  const plate = openPlate(s);
+  const paint = openPaint(s);
   const box = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
   const size = useStore(viewerSize);
-  const grab = useHeld("grab");
+  const grab = useEditorState((x) => x.holding.grab);
   const [pinching, setPinching] = useState(false);
   const fingers = useRef(new Map<number, { x: number; y: number }>());
   const pan = useRef<{ x: number; y: number } | null>(null);
@@ -101,7 +103,7 @@ export function Viewer() {
       fingers.current.set(e.pointerId, { x: e.clientX, y: e.clientY });
       if (fingers.current.size > 1) {
         // what the first finger began is not meant
-        editor.breakOff();
+        editor.history.breakOff();
         setPinching(true);
         e.stopPropagation();
         return;
@@ -127,7 +129,7 @@ export function Viewer() {
     if (fingers.current.size === 0) setPinching(false);
   };
   const { against } = s.looks;
-  const original = s.shown?.original && !s.plate ? s.shown : null;
+  const original = s.shown?.original && !plate ? s.shown : null;
   const pane = (
     <div
       ref={box}
@@ -170,9 +172,9 @@ export function Viewer() {
           }}
         />
         {against === "wipe" && original && <Wipe shown={original} lie={lie} width={info.width} height={info.height} />}
-        {s.plate || s.paint ? (
+        {plate || paint ? (
           <RetouchLayer lie={lie} size={stage} toTake={toTake} picture={canvas} blocked={grab || pinching} />
-        ) : s.stage === "Scout" ? (
+        ) : s.mode.stage === "Scout" ? (
           <RingLayer lie={lie} size={stage} toTake={toTake} blocked={grab || pinching} />
         ) : (
           <MaskLayer lie={lie} size={stage} toTake={toTake} blocked={grab || pinching} />
@@ -185,7 +187,7 @@ export function Viewer() {
   );
   return (
     <div className="flex min-h-0 flex-1">
-      {against === "beside" && !s.plate && (
+      {against === "beside" && !plate && (
         <OriginalPane shown={original} lie={lie} quarter={turned} size={size} width={info.width} height={info.height} />
       )}
       {pane}

@@ -6,7 +6,7 @@ import { Button } from "../parts/Button";
 /** What the engine is doing for this page, how far it is, and a way to stop it. */
 export function WorkLine() {
   const editor = useEditor();
-  const work = useEditorState((s) => s.work);
+  const work = useEditorState((s) => s.task);
   if (!work) return null;
   const share = work.total > 0 ? work.done / work.total : 0;
   return (
@@ -20,7 +20,7 @@ export function WorkLine() {
           {work.done} of {work.total}
         </span>
       )}
-      <Button className="h-6 px-2" onClick={editor.stopWork}>
+      <Button className="h-6 px-2" onClick={editor.tasks.stopTask}>
         <Square size={12} /> Stop
       </Button>
     </div>

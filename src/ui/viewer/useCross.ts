@@ -1,9 +1,10 @@
 "use client";
 import { type FocusEvent, type KeyboardEvent, type RefObject, useEffect, useRef } from "react";
 import { create } from "zustand";
-import type { Editor } from "@/client/editor/store";
-import { takeOf } from "@/client/editor/state";
+import type { Editor } from "@/client/editor/editor";
+import { takeOf } from "@/client/editor/state/select";
 import { offStage, quarterOf, stageOf, turnedStep } from "./zoom";
+import { openPlate, openPaint } from "@/client/editor/state/mode";
 
 /** The cross with which the picture is drawn on by keys, in whole pixels of the take; apart from the editor's state, since it changes with every key. */
 export const useCrossPlace = create<{ on: boolean; x: number; y: number; down: boolean }>(() => ({ on: false, x: 0, y: 0, down: false }));
@@ -79,12 +80,12 @@ export function useCross(editor: Editor, box: RefObject<HTMLElement | null>) {
   const onKeyDown = (e: KeyboardEvent) => {
     if (e.target !== box.current || e.ctrlKey || e.metaKey) return;
     const s = editor.store.getState();
-    const drawing = s.stage === "Patch" && !s.plate && !s.paint;
+    const drawing = s.mode.stage === "Patch" && !openPlate(s) && !openPaint(s);
     const { down } = useCrossPlace.getState();
     if (ARROWS[e.key]) step(e, ARROWS[e.key]);
     else if (e.code === "Space" && !e.repeat) press(e, drawing && s.tool === "outline");
     else if (e.key === "Enter" && down) press(e, false);
-    else if (e.key === "Enter" && drawing && s.drawing.length >= 3) editor.closeOutline();
+    else if (e.key === "Enter" && drawing && s.drawing.length >= 3) editor.masks.closeOutline();
     else if (e.key === "Escape" && down) {
       tell("pointercancel", e);
       useCrossPlace.setState({ down: false });

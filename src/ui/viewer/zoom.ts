@@ -1,6 +1,7 @@
 import { createStore } from "zustand/vanilla";
-import type { Editor } from "@/client/editor/store";
-import { type EditorState, takeOf } from "@/client/editor/state";
+import type { Editor } from "@/client/editor/editor";
+import type { EditorState } from "@/client/editor/state/editor";
+import { takeOf } from "@/client/editor/state/select";
 import { type TakeInfo, turnOf } from "@/wire/take";
 
 /** Where the picture lies in the viewer, in CSS pixels. */
@@ -74,7 +75,7 @@ export function zoomBy(editor: Editor, factor: number, at?: { x: number; y: numb
   const scale = Math.min(STEPS.max, Math.max(STEPS.min, lie.scale * factor));
   const tx = (px - lie.left) / lie.scale;
   const ty = (py - lie.top) / lie.scale;
-  editor.set({ zoom: { scale, x: tx - (px - w / 2) / scale, y: ty - (py - h / 2) / scale } });
+  editor.view.setZoom({ scale, x: tx - (px - w / 2) / scale, y: ty - (py - h / 2) / scale });
 }
 
 /** Moves the picture by screen pixels. */
@@ -82,12 +83,12 @@ export function panBy(editor: Editor, dx: number, dy: number): void {
   const s = editor.store.getState();
   const { q, w, h, lie } = stageOf(s);
   const [x, y] = turnedStep(q, dx, dy);
-  editor.set({ zoom: { scale: lie.scale, x: (w / 2 - lie.left - x) / lie.scale, y: (h / 2 - lie.top - y) / lie.scale } });
+  editor.view.setZoom({ scale: lie.scale, x: (w / 2 - lie.left - x) / lie.scale, y: (h / 2 - lie.top - y) / lie.scale });
 }
 
 /** Shows a part of the picture with some room around it. */
 export function zoomTo(editor: Editor, box: { x0: number; y0: number; x1: number; y1: number }): void {
   const { w, h } = stageOf(editor.store.getState());
   const scale = Math.min(8, Math.max(STEPS.min, Math.min(w / (2.5 * (box.x1 - box.x0)), h / (2.5 * (box.y1 - box.y0)))));
-  editor.set({ zoom: { scale, x: (box.x0 + box.x1) / 2, y: (box.y0 + box.y1) / 2 } });
+  editor.view.setZoom({ scale, x: (box.x0 + box.x1) / 2, y: (box.y0 + box.y1) / 2 });
 }

@@ -1,8 +1,9 @@
 import type { Point } from "../../../core/document";
 import { withArm } from "../../../core/shape/outline";
-import { type Handle, type Picked, STILL, dragHandle, everyOutline, handlesOf, isDrawn, maskFor } from "../shapes";
-import { selectedLayer } from "../state";
-import type { Editor } from "../store";
+import { type Handle, type Picked, STILL, dragHandle, everyOutline, handlesOf, isDrawn } from "../shapes";
+import { maskOf } from "../../../core/document";
+import { selectedLayer } from "../state/select";
+import type { Editor } from "../editor";
 import { type Gesture, type Mods, newest } from "./gesture";
 import type { MoveFrame } from "./hit";
 import { title } from "./selected";
@@ -23,14 +24,14 @@ export function handleGesture(editor: Editor, handle: Handle, from: Point, mods:
       : mine
         ? picked
         : { shapes: [], points: [{ shape: handle.shape, index: handle.index }] };
-    editor.pick(next);
+    editor.masks.pick(next);
     if (next.points.length > 1) return moveGesture(editor, from, "Move", handle);
   }
   // grabbed beside its middle it must not jump
   const [ox, oy] = [handle.x - from[0], handle.y - from[1]];
   let moved = false;
   const apply = (p: Point, m: Mods, dragging: boolean) =>
-    editor.changeShapes(
+    editor.masks.changeShapes(
       handle.kind === "in" || handle.kind === "out"
         ? `Draw an arm of ${title(editor)}`
         : handle.kind === "point"
@@ -54,9 +55,9 @@ export function handleGesture(editor: Editor, handle: Handle, from: Point, mods:
 
 /** Pulls both arms out of a point. */
 function armsGesture(editor: Editor, handle: Handle): Gesture {
-  editor.pick({ shapes: [], points: [{ shape: handle.shape, index: handle.index }] });
+  editor.masks.pick({ shapes: [], points: [{ shape: handle.shape, index: handle.index }] });
   const apply = (p: Point, dragging: boolean) =>
-    editor.setShape(
+    editor.masks.setShape(
       handle.shape,
       `Curve a point of ${title(editor)}`,
       (s) => everyOutline(s, (o) => withArm(o, handle.index, "out", p[0] - handle.x, p[1] - handle.y, false)),
@@ -77,9 +78,9 @@ export function moveGesture(editor: Editor, from: Point, verb: string, handle?: 
     move(points, m) {
       const p = points.at(-1)!;
       moved ||= Math.hypot(p[0] - from[0], p[1] - from[1]) > 0;
-      if (moved) editor.movePicked(by(p, m), verb, "picture");
+      if (moved) editor.masks.movePicked(by(p, m), verb, "picture");
     },
-    end: (p, m) => moved && editor.movePicked(by(p, m), verb),
+    end: (p, m) => moved && editor.masks.movePicked(by(p, m), verb),
     cancel: editor.cancelPreview,
   };
 }
@@ -95,8 +96,8 @@ export function scaleGesture(editor: Editor, f: MoveFrame, corner: number, from:
     return { ...STILL, px, py, sx: m.shift ? kx : even, sy: m.shift ? ky : even };
   };
   return {
-    move: newest((p, m) => editor.movePicked(by(p, m), "Scale", "picture")),
-    end: (p, m) => editor.movePicked(by(p, m), "Scale"),
+    move: newest((p, m) => editor.masks.movePicked(by(p, m), "Scale", "picture")),
+    end: (p, m) => editor.masks.movePicked(by(p, m), "Scale"),
     cancel: editor.cancelPreview,
   };
 }
@@ -110,8 +111,8 @@ export function turnGesture(editor: Editor, f: MoveFrame, from: Point): Gesture 
     return { ...STILL, px, py, degrees: m.shift ? Math.round(turn / 15) * 15 : turn };
   };
   return {
-    move: newest((p, m) => editor.movePicked(by(p, m), "Turn", "picture")),
-    end: (p, m) => editor.movePicked(by(p, m), "Turn"),
+    move: newest((p, m) => editor.masks.movePicked(by(p, m), "Turn", "picture")),
+    end: (p, m) => editor.masks.movePicked(by(p, m), "Turn"),
     cancel: editor.cancelPreview,
   };
 }
@@ -131,7 +132,7 @@ export function frameGesture(editor: Editor, from: Point, scale: number, clicked
       if (!layer) return;
       const within = (x: number, y: number) =>
         x >= Math.min(p[0], from[0]) && x <= Math.max(p[0], from[0]) && y >= Math.min(p[1], from[1]) && y <= Math.max(p[1], from[1]);
-      const { shapes } = maskFor(s.recipe, layer);
+      const { shapes } = maskOf(s.recipe, layer);
       const open = shapes.map((x, i) => [x, i] as const).filter(([x]) => isDrawn(x) && !x.locked && x.on !== false);
       const points = open.flatMap(([x, i]) =>
         x.kind === "path" ? handlesOf(x, i, s.frame).flatMap((h) => (within(h.x, h.y) ? [{ shape: i, index: h.index }] : [])) : [],
@@ -139,7 +140,7 @@ export function frameGesture(editor: Editor, from: Point, scale: number, clicked
       const whole = open.flatMap(([x, i]) => (x.kind !== "path" && handlesOf(x, i, s.frame).some((h) => within(h.x, h.y)) ? [i] : []));
       const old = m.shift ? s.picked : { shapes: [], points: [] };
       const fresh = points.filter((a) => !old.points.some((b) => a.shape === b.shape && a.index === b.index));
-      editor.pick(
+      editor.masks.pick(
         points.length || old.points.length
           ? { shapes: [], points: [...old.points, ...fresh] }
           : { points: [], shapes: [...new Set([...old.shapes, ...whole])] },

@@ -1,5 +1,5 @@
 import type { Point } from "../../../core/document";
-import type { Editor } from "../store";
+import type { Editor } from "../editor";
 import type { Gesture } from "./gesture";
 import { tidy } from "./tidy";
 
@@ -12,7 +12,7 @@ export function areaGesture(editor: Editor, first: Point, which: "avoid" | "only
     end() {
       const { retouch } = editor.store.getState();
       const { pressure: _, ...brush } = retouch.brush;
-      editor.retouch({ [which]: [...retouch[which], { brush: { ...brush, hardness: 1, opacity: 1, flow: 1 }, path }] });
+      editor.retouch.set({ [which]: [...retouch[which], { brush: { ...brush, hardness: 1, opacity: 1, flow: 1 }, path }] });
     },
     cancel: () => undefined,
   };

@@ -1,5 +1,5 @@
 import type { Point } from "../../../core/document";
-import type { Editor } from "../store";
+import type { Editor } from "../editor";
 import { type Gesture, newest } from "./gesture";
 
 /** The size of a brush, in whole pixels, whose ring is pulled from its middle to a place. */
@@ -10,8 +10,8 @@ export const ringSize = (middle: Point, p: Point): number =>
 export function ringGesture(editor: Editor, first: Point): Gesture {
   const { brush } = editor.store.getState().retouch;
   return {
-    move: newest((p) => editor.retouch({ brush: { ...brush, size: ringSize(first, p) } })),
+    move: newest((p) => editor.retouch.set({ brush: { ...brush, size: ringSize(first, p) } })),
     end: () => undefined,
-    cancel: () => editor.retouch({ brush }),
+    cancel: () => editor.retouch.set({ brush }),
   };
 }

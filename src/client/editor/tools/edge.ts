@@ -1,8 +1,8 @@
 import type { Point } from "../../../core/document";
 import { valueAt, withValue } from "../../../core/time/keyed";
 import { round } from "../names";
-import { maskFor } from "../shapes";
-import type { Editor } from "../store";
+import { maskOf } from "../../../core/document";
+import type { Editor } from "../editor";
 import { type Gesture, newest } from "./gesture";
 import type { EdgeGrip } from "./hit";
 import { selected, title } from "./selected";
@@ -11,7 +11,7 @@ import { selected, title } from "./selected";
 export function edgeGesture(editor: Editor, what: "feather" | "grow", { at, normal }: EdgeGrip, from: Point, shape: number | null): Gesture {
   const { frame, recipe } = editor.store.getState();
   const layer = selected(editor);
-  const mask = maskFor(recipe, layer);
+  const mask = maskOf(recipe, layer);
   const holder = shape === null ? mask : mask.shapes[shape];
   const begun = valueAt(holder[what] ?? 0, frame);
   const along = (p: Point) => (p[0] - at[0]) * normal[0] + (p[1] - at[1]) * normal[1];
@@ -19,7 +19,7 @@ export function edgeGesture(editor: Editor, what: "feather" | "grow", { at, norm
     const by = along(p) - along(from);
     // half of a feather lies outside
     const value = what === "feather" ? Math.min(2000, Math.max(0, begun + 2 * by)) : begun + by;
-    editor.changeMask(
+    editor.masks.changeMask(
       layer,
       `${what === "feather" ? "Feather" : "Grow"} ${title(editor)}`,
       (m) => {

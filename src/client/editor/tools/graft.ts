@@ -1,18 +1,18 @@
 import type { Point, Touch } from "../../../core/document";
 import { newId, round } from "../names";
-import { touchesOpen } from "../state";
-import type { Editor } from "../store";
+import { touchesOpen } from "../state/select";
+import type { Editor } from "../editor";
 import type { Gesture } from "./gesture";
 import { contains } from "./hit";
 
 /** Drags a loop to good texture: the result is shown all the while, and laid at the end. A graft that is there already is changed. */
 export function graftGesture(editor: Editor, first: Point, outline: readonly Point[], old: Touch | null): Gesture {
-  const touch = old ?? { ...editor.loopTouch(outline), id: newId("t") };
+  const touch = old ?? { ...editor.retouch.loopTouch(outline), id: newId("t") };
   const from = old?.offset ?? [0, 0];
   let offset: [number, number] = [from[0], from[1]];
   const show = () => {
-    editor.set({ retouch: { ...editor.store.getState().retouch, loop: outline.map((p) => [p[0] + offset[0], p[1] + offset[1]]) } });
-    editor.tryTouch({ ...touch, offset });
+    editor.retouch.set({ loop: outline.map((p) => [p[0] + offset[0], p[1] + offset[1]]) });
+    editor.retouch.tryTouch({ ...touch, offset });
   };
   return {
     move(points) {
@@ -22,16 +22,16 @@ export function graftGesture(editor: Editor, first: Point, outline: readonly Poi
     },
     end() {
       editor.painter.strokeEnd();
-      editor.retouch({ loop: [] });
+      editor.retouch.set({ loop: [] });
       const moved = Math.hypot(offset[0] - from[0], offset[1] - from[1]) > 0;
-      if (!moved) return void editor.retouch({ loop: old ? [] : [...outline] });
+      if (!moved) return void editor.retouch.set({ loop: old ? [] : [...outline] });
       if (old && touchesOpen(editor.store.getState()).some((t) => t.id === old.id))
-        editor.changeTouch(old.id, "Drag a graft to other texture", (t) => void (t.offset = offset));
-      else editor.layTouch({ ...touch, offset });
+        editor.retouch.changeTouch(old.id, "Drag a graft to other texture", (t) => void (t.offset = offset));
+      else editor.retouch.layTouch({ ...touch, offset });
     },
     cancel() {
       editor.painter.strokeEnd();
-      editor.retouch({ loop: [...outline] });
+      editor.retouch.set({ loop: [...outline] });
       editor.refresh();
     },
   };

@@ -1,6 +1,6 @@
 import type { Point } from "../../../core/document";
 import { round } from "../names";
-import type { Editor } from "../store";
+import type { Editor } from "../editor";
 import type { Gesture } from "./gesture";
 
 /** A straight line that a fill is to carry on. */
@@ -11,12 +11,12 @@ export function guideGesture(editor: Editor, first: Point): Gesture {
     move: (points) => void (last = points.at(-1)!),
     end() {
       if (Math.hypot(last[0] - first[0], last[1] - first[1]) <= 3) return;
-      editor.addAid("guides", [
+      editor.history.addAid("guides", [
         [round(first[0]), round(first[1])],
         [round(last[0]), round(last[1])],
       ]);
       // one line a time: left on it would swallow the loop that comes next
-      editor.retouch({ aid: null });
+      editor.retouch.set({ aid: null });
     },
     cancel: () => undefined,
   };

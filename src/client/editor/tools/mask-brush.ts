@@ -1,6 +1,6 @@
 import type { Point } from "../../../core/document";
 import { round } from "../names";
-import type { Editor } from "../store";
+import type { Editor } from "../editor";
 import { ringSize } from "./brush-ring";
 import { type Gesture, type Mods, newest } from "./gesture";
 
@@ -12,16 +12,16 @@ export function brushGesture(editor: Editor, from: Point, mods: Mods): Gesture {
   const { maskBrush } = editor.store.getState();
   const other = mods.alt;
   const as = (run: () => void) => {
-    if (other) editor.set({ maskBrush: { ...maskBrush, erase: !maskBrush.erase } });
+    if (other) editor.masks.setBrush({ erase: !maskBrush.erase });
     run();
-    if (other) editor.set({ maskBrush });
+    if (other) editor.masks.setBrush({ erase: maskBrush.erase });
   };
   return {
     move(points) {
       path.push(...points.map(kept));
-      as(() => editor.paintMask(path, "picture"));
+      as(() => editor.masks.paintMask(path, "picture"));
     },
-    end: () => as(() => editor.paintMask(path, false)),
+    end: () => as(() => editor.masks.paintMask(path, false)),
     cancel: editor.cancelPreview,
   };
 }
@@ -29,12 +29,6 @@ export function brushGesture(editor: Editor, from: Point, mods: Mods): Gesture {
 /** Pulls the brush's ring to size. */
 export function ringGesture(editor: Editor, from: Point): Gesture {
   const { maskBrush } = editor.store.getState();
-  const size = (p: Point) =>
-    editor.set({
-      maskBrush: {
-        ...editor.store.getState().maskBrush,
-        size: ringSize(from, p),
-      },
-    });
-  return { move: newest(size), end: size, cancel: () => editor.set({ maskBrush }) };
+  const size = (p: Point) => editor.masks.setBrush({ size: ringSize(from, p) });
+  return { move: newest(size), end: size, cancel: () => editor.masks.setBrush(maskBrush) };
 }

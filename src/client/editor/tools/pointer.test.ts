@@ -35,7 +35,7 @@ describe("the pipe from a pointer to a tool", () => {
   it("goes from press over moves to release, each place once, however often it is told", () => {
     const { p, drawn, underway } = pipe();
     const { g, said } = tool("loop");
-    p.begin(g, at(0, 0, 1), [0, 0]);
+    p.begin(() => g, at(0, 0, 1), [0, 0]);
     expect(underway()).toBe(true);
     p.move(at(4, 0, 3, { getCoalescedEvents: () => [at(1, 0, 1.5), at(3, 0, 2.5)] }), place);
     p.move(at(4, 0, 3), place); // told again
@@ -53,14 +53,14 @@ describe("the pipe from a pointer to a tool", () => {
   it("goes on where only a pen's pressure has changed", () => {
     const { p } = pipe();
     const { g, said } = tool();
-    p.begin(g, at(5, 5, 1, { pressure: 0.2 }), [5, 5, 0.2]);
+    p.begin(() => g, at(5, 5, 1, { pressure: 0.2 }), [5, 5, 0.2]);
     p.move(at(5, 5, 2, { pressure: 0.6 }), (e) => [e.clientX, e.clientY, e.pressure!]);
     expect(said).toEqual(["move 5,5,0.6"]);
   });
 
   it("draws a frame from its first to its newest place", () => {
     const { p, drawn } = pipe();
-    p.begin(tool("box").g, at(1, 1, 1), [1, 1]);
+    p.begin(() => tool("box").g, at(1, 1, 1), [1, 1]);
     p.move(at(5, 5, 2), place);
     p.move(at(9, 4, 3, { shiftKey: true }), place);
     expect(drawn.at(-1)).toMatchObject({ points: [[1, 1], [9, 4]], mods: { shift: true, alt: false } }); // prettier-ignore
@@ -69,8 +69,8 @@ describe("the pipe from a pointer to a tool", () => {
   it("commits nothing after a cancel, whatever the pointer still says; a second press cancels the first", () => {
     const { p, breakOff } = pipe();
     const [a, b] = [tool(), tool()];
-    p.begin(a.g, at(0, 0, 1), [0, 0]);
-    p.begin(b.g, at(0, 0, 2), [0, 0]);
+    p.begin(() => a.g, at(0, 0, 1), [0, 0]);
+    p.begin(() => b.g, at(0, 0, 2), [0, 0]);
     expect(a.said).toEqual(["cancel"]);
     breakOff();
     p.move(at(5, 5, 3), place);
@@ -89,7 +89,7 @@ describe("the pipe from a pointer to a tool", () => {
           const e = at(t, t, t + 1);
           if (s === "down") {
             tools.push(tool());
-            p.begin(tools.at(-1)!.g, e, [t, t]);
+            p.begin(() => tools.at(-1)!.g, e, [t, t]);
           } else if (s === "move") p.move(e, place);
           else if (s === "up") p.up(e, [t, t]);
           else if (s === "cancel") p.cancel();

@@ -50,13 +50,16 @@ export class PointerPipe {
     return this.now !== null;
   }
 
-  /** A press that begins a gesture; one still under way is cancelled first. */
-  begin(g: Gesture, e: Told, at: Point): void {
+  /** A press that begins a gesture, once one still under way is cancelled; `make` may give none. Whether one has begun. */
+  begin(make: () => Gesture | null, e: Told, at: Point): boolean {
     this.cancel();
+    const g = make();
+    if (!g) return false;
     const drawn = { gesture: g, points: [at], mods: modsOf(e) };
     this.now = { g, until: e.timeStamp, at: placeOf(e), drawn };
     this.keeper.gestureBegins(this.cancel);
     this.changed(drawn);
+    return true;
   }
 
   /** Goes on by what an event tells and none before it has told. */

@@ -1,6 +1,6 @@
 import type { Point } from "../../../core/document";
 import { round } from "../names";
-import { thinned } from "../scout";
+import { thinned } from "../seen";
 import type { Gesture } from "./gesture";
 
 /** A free-hand loop, kept by a few good points. */

@@ -1,11 +1,11 @@
 import { describe, expect, it } from "vitest";
-import { desk } from "../../../../testkit/desk";
+import { bareCore } from "../../../../testkit/bare-core";
 import { recipeWith, YUV420 } from "../../../../testkit/pictures";
 import type { PaintLayer, Point, Touch } from "../../../core/document";
 import type { Painter } from "../../picture/painter";
-import { createRetouching } from "../retouching";
-import { firstRetouch, type Retouch } from "../state";
-import type { Editor } from "../store";
+import { createRetouch } from "../actions/retouch";
+import { firstRetouch, type Retouch } from "../state/retouch";
+import type { Editor } from "../editor";
 import { areaGesture } from "./area";
 import { ringGesture } from "./brush-ring";
 import type { Gesture } from "./gesture";
@@ -13,6 +13,8 @@ import { graftGesture, inside } from "./graft";
 import { guideGesture } from "./guide";
 import { loopGesture } from "./retouch-loop";
 import { strokeGesture } from "./stroke";
+import { createHistory } from "../actions/history";
+import { EditQueue } from "../../edit/queue";
 
 const info = { width: 320, height: 180, frames: 10, format: YUV420 };
 const NONE = { shift: false, alt: false };
@@ -20,10 +22,9 @@ const NONE = { shift: false, alt: false };
 /** The retouching of a frame without a page; what the picture is told is written down. */
 function bare(retouch: Partial<Retouch> = {}, touches: Touch[] = []) {
   const layer: PaintLayer = { id: "l", kind: "paint", in: 0, out: 9, touches };
-  const d = desk(recipeWith([layer]), {
+  const d = bareCore(recipeWith([layer]), {
     frame: 3,
-    plate: null,
-    paint: "l",
+    mode: { stage: "Patch", paint: "l" },
     survey: null,
     shown: { quality: "exact", frame: 3, view: { kind: "result" } },
     shot: { takes: { a: { info } } },
@@ -35,15 +36,14 @@ function bare(retouch: Partial<Retouch> = {}, touches: Touch[] = []) {
     strokeOn: (p: Point[]) => void told.push(`on ${p.join(" ")}`),
     strokeEnd: () => void told.push("end"),
   } as unknown as Painter;
-  const tools = createRetouching(d.core, painter);
+  const tools = createRetouch(d.core, painter);
   const editor = {
     store: { getState: d.get },
-    set: d.core.set,
+    cancelPreview: d.cancelPreview,
     refresh: () => void told.push("refresh"),
     painter,
-    ...tools,
-    addAid: (kind: "fence" | "guides", aid: never) => tools.retouch({ [kind]: [...d.get().retouch[kind], aid] }),
-    tryTouch: () => void told.push("try"),
+    retouch: { ...tools, tryTouch: () => void told.push("try") },
+    history: createHistory(d.core, {} as EditQueue, tools),
   } as unknown as Editor;
   const laid = () => (d.get().recipe.intruders[0].layers[0] as PaintLayer).touches;
   return { ...d, editor, laid, told };

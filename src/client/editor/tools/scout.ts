@@ -1,17 +1,17 @@
 import type { Point } from "../../../core/document";
-import type { Editor } from "../store";
+import type { Editor } from "../editor";
 import type { Gesture } from "./gesture";
 
 /** One drag round a thing that must go. */
-export function scoutGesture(editor: Pick<Editor, "set" | "ringed">, first: Point): Gesture {
+export function scoutGesture({ scout }: Pick<Editor, "scout">, first: Point): Gesture {
   const ring: Point[] = [first];
-  const clear = () => editor.set({ ring: [] });
+  const clear = () => scout.setRing([]);
   return {
     move(points) {
       ring.push(...points);
-      editor.set({ ring: [...ring] });
+      scout.setRing([...ring]);
     },
-    end: () => (ring.length > 4 ? void editor.ringed(ring) : clear()),
+    end: () => (ring.length > 4 ? void scout.ringed(ring) : clear()),
     cancel: clear,
   };
 }

@@ -1,6 +1,7 @@
 import type { PatchLayer } from "../../../core/document";
-import { layerTitle, selectedLayer } from "../state";
-import type { Editor } from "../store";
+import { layerTitle } from "../../../recipe/query";
+import { selectedLayer } from "../state/select";
+import type { Editor } from "../editor";
 
 /** The patch a tool works on; there must be one. */
 export const selected = (editor: Editor): PatchLayer => selectedLayer(editor.store.getState())!;

@@ -1,6 +1,6 @@
 import type { Point } from "../../../core/document";
 import { round } from "../names";
-import type { Editor } from "../store";
+import type { Editor } from "../editor";
 import { type Gesture, type Mods, newest } from "./gesture";
 
 /** An oval or box from corner to corner; with Shift as high as wide, with Alt from its middle. */
@@ -12,7 +12,7 @@ export function drawGesture(editor: Editor, kind: "oval" | "box", from: Point, s
       const { center, half } = drawnBox(from, p, m);
       if (half[0] * scale < 2 || half[1] * scale < 2) return clicked();
       const c = center.map((v) => round(v));
-      editor.layShape(
+      editor.masks.layShape(
         kind === "oval"
           ? { kind: "ellipse", op: "add", center: c, radii: half.map((v) => round(v)) }
           : { kind: "box", op: "add", center: c, size: half.map((v) => round(2 * v)) },
@@ -36,10 +36,10 @@ export function pointGesture(editor: Editor, from: Point, scale: number): Gestur
   const put = (p: Point) => {
     const [dx, dy] = [p[0] - from[0], p[1] - from[1]];
     const pulled = Math.hypot(dx, dy) * scale > 4;
-    editor.set({ drawing: [...drawing, pulled ? [from[0], from[1], -dx, -dy, dx, dy].map((v) => round(v)) : [round(from[0]), round(from[1])]] });
+    editor.masks.setDrawing([...drawing, pulled ? [from[0], from[1], -dx, -dy, dx, dy].map((v) => round(v)) : [round(from[0]), round(from[1])]]);
   };
   put(from);
-  return { move: newest(put), end: put, cancel: () => editor.set({ drawing }) };
+  return { move: newest(put), end: put, cancel: () => editor.masks.setDrawing(drawing) };
 }
 
 /** A loop drawn by hand. */
@@ -48,7 +48,7 @@ export function loopGesture(editor: Editor, from: Point, scale: number, clicked:
   return {
     trace: "loop",
     move: (points) => void drawn.push(...points),
-    end: () => (drawn.length > 4 ? editor.layLoop(drawn, scale) : clicked()),
+    end: () => (drawn.length > 4 ? editor.masks.layLoop(drawn, scale) : clicked()),
     cancel: () => undefined,
   };
 }

@@ -1,8 +1,9 @@
 import type { Point } from "../../../core/document";
-import { laidAt, readAt, readFarther, readTurned } from "../placing";
-import { boxOfPicked, maskFor } from "../shapes";
-import { takeOf } from "../state";
-import type { Editor } from "../store";
+import { laidAt, readAt, readFarther, readTurned } from "../source-transform";
+import { boxOfPicked } from "../shapes";
+import { maskOf } from "../../../core/document";
+import { takeOf } from "../state/select";
+import type { Editor } from "../editor";
 import type { Gesture, Mods } from "./gesture";
 import { selected } from "./selected";
 
@@ -14,7 +15,7 @@ export function sourceGesture(editor: Editor, grip: SourceGrip, from: Point): Ge
   const s = editor.store.getState();
   const layer = selected(editor);
   const begun = laidAt(layer, s.frame, takeOf(s).info!);
-  const box = boxOfPicked(maskFor(s.recipe, layer).shapes, { shapes: maskFor(s.recipe, layer).shapes.map((_, i) => i), points: [] }, s.frame);
+  const box = boxOfPicked(maskOf(s.recipe, layer).shapes, { shapes: maskOf(s.recipe, layer).shapes.map((_, i) => i), points: [] }, s.frame);
   const middle: Point = box ? [(box.x0 + box.x1) / 2, (box.y0 + box.y1) / 2] : from;
   const q = readAt(begun, middle);
   const next = (p: Point, m: Mods) => {
@@ -38,9 +39,9 @@ export function sourceGesture(editor: Editor, grip: SourceGrip, from: Point): Ge
     move(points, m) {
       const p = points.at(-1)!;
       moved = true;
-      editor.placeSource(words, () => next(p, m), "picture");
+      editor.source.placeSource(words, () => next(p, m), "picture");
     },
-    end: (p, m) => moved && editor.placeSource(words, () => next(p, m)),
+    end: (p, m) => moved && editor.source.placeSource(words, () => next(p, m)),
     cancel: editor.cancelPreview,
   };
 }

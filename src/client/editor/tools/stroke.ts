@@ -1,6 +1,6 @@
 import type { Point, Touch } from "../../../core/document";
-import { deskOf } from "../retouching";
-import type { Editor } from "../store";
+import { deskOf } from "../retouch-target";
+import type { Editor } from "../editor";
 import type { Gesture } from "./gesture";
 import { tidy } from "./tidy";
 
@@ -10,7 +10,7 @@ const isLive = (t: Touch) => t.kind === "clone" || t.kind === "uncover" || t.kin
 /** One stroke of the tool; `from` begins it where the last one ended, so that a straight line joins them. */
 export function strokeGesture(editor: Editor, first: Point, from: Point | null, ended: (last: Point) => void): Gesture {
   const start = tidy(from ?? first);
-  const touch = editor.strokeTouch(start);
+  const touch = editor.retouch.strokeTouch(start);
   const desk = deskOf(editor.store.getState())!;
   const live = isLive(touch);
   const path: Point[] = [start];
@@ -29,7 +29,7 @@ export function strokeGesture(editor: Editor, first: Point, from: Point | null, 
     move: draw,
     end() {
       if (live) editor.painter.strokeEnd();
-      editor.layTouch({ ...touch, path });
+      editor.retouch.layTouch({ ...touch, path });
       ended(path.at(-1)!);
     },
     cancel() {

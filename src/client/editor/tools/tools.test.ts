@@ -1,13 +1,14 @@
 import { describe, expect, it } from "vitest";
-import { desk } from "../../../../testkit/desk";
+import { bareCore } from "../../../../testkit/bare-core";
 import { recipeWith, YUV420 } from "../../../../testkit/pictures";
 import type { PatchLayer, Point, Shape } from "../../../core/document";
 import { valueAt } from "../../../core/time/keyed";
-import { createMasks } from "../masks";
-import { createPatches } from "../patches";
-import { createPlacing } from "../placing";
-import { maskFor, NOTHING_PICKED } from "../shapes";
-import type { Editor } from "../store";
+import { createMasks } from "../actions/masks";
+import { createPatches } from "../actions/patches";
+import { createSource } from "../actions/source";
+import { maskOf } from "../../../core/document";
+import { NOTHING_PICKED } from "../shapes";
+import type { Editor } from "../editor";
 import { frameGesture, handleGesture, moveGesture, scaleGesture, turnGesture } from "./adjust";
 import { edgeGesture } from "./edge";
 import type { Gesture } from "./gesture";
@@ -23,12 +24,12 @@ const layer: PatchLayer = { id: "l", kind: "patch", in: 0, out: 9, source: { pla
 
 /** An editor without a page, as far as the tools of masks need one. */
 function bare(layers: PatchLayer[] = [layer], more: object = {}) {
-  const d = desk(recipeWith(layers), {
+  const d = bareCore(recipeWith(layers), {
     frame: 5,
-    stage: "Patch",
+    mode: { stage: "Patch", paint: null },
     selection: layers.length ? { kind: "layer", layer: "l" } : null,
     picked: NOTHING_PICKED,
-    keysPicked: [],
+    keyframesPicked: [],
     holds: "throughout",
     drawInto: "new",
     drawing: [],
@@ -41,15 +42,14 @@ function bare(layers: PatchLayer[] = [layer], more: object = {}) {
   const patches = createPatches(d.core, () => "b");
   const editor = {
     store: { getState: d.get },
-    set: d.core.set,
     cancelPreview: d.cancelPreview,
-    ringed: (r: Point[]) => Promise.resolve(void ringed.push(r)),
-    ...patches,
-    ...createMasks(d.core, patches),
-    ...createPlacing(d.core, patches),
+    patches,
+    masks: createMasks(d.core, patches),
+    source: createSource(d.core, patches),
+    scout: { setRing: (ring: Point[]) => d.core.set({ ring }), ringed: (r: Point[]) => Promise.resolve(void ringed.push(r)) },
   };
   const mine = () => d.get().recipe.intruders.flatMap((i) => i.layers).find((l) => l.id === "l") as PatchLayer; // prettier-ignore
-  const shape = () => maskFor(d.get().recipe, mine()).shapes[0] as Extract<Shape, { kind: "box" }>;
+  const shape = () => maskOf(d.get().recipe, mine()).shapes[0] as Extract<Shape, { kind: "box" }>;
   return { ...d, editor: editor as unknown as Editor, mine, shape, ringed };
 }
 const NONE = { shift: false, alt: false };
@@ -162,7 +162,7 @@ describe("drawing", () => {
     drawGesture(b.editor, "oval", [20, 20], 1, clicked).end([21, 21], NONE);
     drag(drawGesture(b.editor, "oval", [20, 20], 1, clicked), [60, 50], { shift: true, alt: true });
     const last = b.get().recipe.intruders.at(-1)!.layers[0] as PatchLayer;
-    expect(maskFor(b.get().recipe, last).shapes[0]).toMatchObject({ center: [20, 20], radii: [40, 40] });
+    expect(maskOf(b.get().recipe, last).shapes[0]).toMatchObject({ center: [20, 20], radii: [40, 40] });
     expect(clicks).toBe(1);
   });
 

@@ -1,6 +1,7 @@
 "use client";
 import type { ComponentProps } from "react";
-import { type Dragging, layerTitle } from "@/client/editor/state";
+import type { Dragging } from "@/client/editor/state/document";
+import { layerTitle } from "@/recipe/query";
 import type { PatchLayer } from "@/core/document";
 import { isKeyed, type Keyed, valueAt, withKey, withoutKey, withValue } from "@/core/time/keyed";
 import { useEditorPick } from "../../editor/context";

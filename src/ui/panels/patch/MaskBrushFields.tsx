@@ -8,7 +8,7 @@ import { Tick } from "../retouch/Tick";
 export function MaskBrushFields() {
   const editor = useEditor();
   const { maskBrush: b } = useEditorPick("maskBrush");
-  const set = (part: Partial<typeof b>) => editor.set({ maskBrush: { ...b, ...part } });
+  const set = (part: Partial<typeof b>) => editor.masks.setBrush(part);
   const percent = (label: string, field: "hardness" | "opacity") => (
     <NumberField
       label={label}

@@ -1,7 +1,8 @@
 "use client";
 import { useMemo, useRef } from "react";
-import { maskFor } from "@/client/editor/shapes";
-import { layerTitle, takeOf } from "@/client/editor/state";
+import { maskOf } from "@/core/document";
+import { layerTitle } from "@/recipe/query";
+import { takeOf } from "@/client/editor/state/select";
 import type { Mask, PatchLayer } from "@/core/document";
 import { maskMatte } from "@/core/shape/mask";
 import { useEditor, useEditorPick } from "../../editor/context";
@@ -28,7 +29,7 @@ export function MaskSection({ layer }: { layer: PatchLayer }) {
   const s = useEditorPick("recipe", "shot", "frame", "playing", "holds", "tool");
   const { recipe } = s;
   const file = useRef<HTMLInputElement>(null);
-  const mask = maskFor(recipe, layer);
+  const mask = maskOf(recipe, layer);
   const title = layerTitle(recipe, layer.id);
   const thin = useThin(mask, s.frame, takeOf(s).info!, !s.playing);
   const holdsKey = useKeyShown("holds");
@@ -37,7 +38,7 @@ export function MaskSection({ layer }: { layer: PatchLayer }) {
       layer={layer}
       label={label}
       value={mask[field] ?? 0}
-      put={(v, name, dragging) => editor.changeMask(layer, name, (m) => void (m[field] = v as typeof m.feather), dragging)}
+      put={(v, name, dragging) => editor.masks.changeMask(layer, name, (m) => void (m[field] = v as typeof m.feather), dragging)}
       unit="px"
       reset={0}
       {...o}
@@ -61,7 +62,7 @@ export function MaskSection({ layer }: { layer: PatchLayer }) {
               ["throughout", "throughout"],
             ]}
             value={s.holds}
-            onChange={(holds) => editor.set({ holds })}
+            onChange={(holds) => editor.masks.setHolds(holds)}
           />
         </div>
       </div>
@@ -74,7 +75,7 @@ export function MaskSection({ layer }: { layer: PatchLayer }) {
           className="h-4 w-4 accent-ochre"
           checked={mask.invert ?? false}
           onChange={(e) =>
-            editor.changeMask(
+            editor.masks.changeMask(
               layer,
               `${e.target.checked ? "Turn" : "Turn back"} the mask of ${title} inside out`,
               (m) => void (m.invert = e.target.checked),
@@ -93,14 +94,14 @@ export function MaskSection({ layer }: { layer: PatchLayer }) {
       <div className="mt-1.5 flex flex-wrap gap-1.5">
         <Button
           className="h-6 px-2 text-[12px]"
-          onClick={() => editor.beginPainted(false)}
+          onClick={() => editor.masks.beginPainted(false)}
           title="The mask becomes a painted one; nothing of the patch shows yet"
         >
           Paint from hidden
         </Button>
         <Button
           className="h-6 px-2 text-[12px]"
-          onClick={() => editor.beginPainted(true)}
+          onClick={() => editor.masks.beginPainted(true)}
           title="The mask becomes a painted one; all of the patch shows, and is painted away"
         >
           from shown
@@ -121,7 +122,7 @@ export function MaskSection({ layer }: { layer: PatchLayer }) {
           onChange={(e) => {
             const f = e.target.files?.[0];
             e.target.value = "";
-            if (f) void editor.addPicture(f);
+            if (f) void editor.masks.addPicture(f);
           }}
         />
       </div>
@@ -154,7 +155,7 @@ function Shared({ layer }: { layer: PatchLayer }) {
           aria-label="Whose mask it is"
           className="h-7 w-[150px] rounded-md border border-line bg-ground px-1.5"
           value={used}
-          onChange={(e) => (e.target.value === "+" ? editor.shareMask() : editor.useMask(e.target.value || null))}
+          onChange={(e) => (e.target.value === "+" ? editor.masks.shareMask() : editor.masks.useMask(e.target.value || null))}
         >
           <option value="">{used ? "make it its own" : "its own"}</option>
           {masks.map(([id, m]) => (

@@ -1,6 +1,6 @@
 "use client";
 import { Copy, ImageDown, Lock, LockOpen, Trash2 } from "lucide-react";
-import { maskFor } from "@/client/editor/shapes";
+import { maskOf } from "@/core/document";
 import type { PatchLayer } from "@/core/document";
 import { useEditor, useEditorPick } from "../../editor/context";
 import { useKeyShown } from "../../editor/usePreferences";
@@ -17,7 +17,7 @@ export function PatchCard({ layer }: { layer: PatchLayer }) {
   const { recipe, shot, frame } = useEditorPick("recipe", "shot", "frame");
   const intruder = recipe.intruders.find((i) => i.layers.some((l) => l.id === layer.id))!;
   const hole = useKeyShown("peekHole");
-  const inverted = maskFor(recipe, layer).invert;
+  const inverted = maskOf(recipe, layer).invert;
   return (
     <>
       <div className="flex items-center gap-1 border-b border-line px-3.5 py-2">
@@ -37,11 +37,11 @@ export function PatchCard({ layer }: { layer: PatchLayer }) {
           name={layer.locked ? "Unlock this patch" : "Lock this patch"}
           side="left"
           active={layer.locked}
-          onClick={() => editor.setLocked(layer, !layer.locked)}
+          onClick={() => editor.patches.setLocked(layer, !layer.locked)}
         >
           {layer.locked ? <Lock size={15} /> : <LockOpen size={15} />}
         </IconButton>
-        <IconButton name="Duplicate this patch" side="left" onClick={() => editor.duplicateLayer(layer.id)}>
+        <IconButton name="Duplicate this patch" side="left" onClick={() => editor.patches.duplicateLayer(layer.id)}>
           <Copy size={15} />
         </IconButton>
         <IconButton
@@ -51,7 +51,7 @@ export function PatchCard({ layer }: { layer: PatchLayer }) {
         >
           <ImageDown size={15} />
         </IconButton>
-        <IconButton name="Delete this patch" side="left" onClick={editor.removeSelected}>
+        <IconButton name="Delete this patch" side="left" onClick={editor.patches.removeSelected}>
           <Trash2 size={15} />
         </IconButton>
       </div>
@@ -63,7 +63,7 @@ export function PatchCard({ layer }: { layer: PatchLayer }) {
             name={layer.name ?? ""}
             placeholder="without a name"
             className="h-6 min-w-0 flex-1 rounded-md border border-line bg-ground px-1.5 outline-none focus:border-ochre"
-            settle={(name) => editor.nameLayer(layer, name)}
+            settle={(name) => editor.patches.nameLayer(layer, name)}
           />
         </label>
       )}

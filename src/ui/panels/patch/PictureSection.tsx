@@ -3,9 +3,11 @@ import { atFrame } from "@/client/editor/counting";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { fetchState } from "@/client/api";
-import { type SourceKind, sourceKind } from "@/client/editor/patches";
-import { sourceShows } from "@/client/editor/scout";
-import { type Dragging, layerTitle, takeOf } from "@/client/editor/state";
+import { type SourceKind, sourceKind } from "@/client/editor/source-kind";
+import { sourceShows } from "@/client/editor/seen";
+import type { Dragging } from "@/client/editor/state/document";
+import { layerTitle } from "@/recipe/query";
+import { takeOf } from "@/client/editor/state/select";
 import type { PatchLayer, Plate } from "@/core/document";
 import type { Draft } from "@/recipe/edits";
 import { useEditor, useEditorPick } from "../../editor/context";
@@ -45,7 +47,7 @@ export function PictureSection({ layer }: { layer: PatchLayer }) {
   const [open, setOpen] = useState(false);
   const placed = open || kind === "beside" || tool === "source" || layer.place !== undefined;
   const change = (name: string, edit: (d: Draft<PatchLayer>) => void, dragging: Dragging = false) =>
-    editor.changeLayer(layer.id, name, edit, dragging);
+    editor.patches.changeLayer(layer.id, name, edit, dragging);
   const place = (
     field: "x" | "y" | "scale" | "angle",
     label: string,
@@ -71,7 +73,7 @@ export function PictureSection({ layer }: { layer: PatchLayer }) {
         tight
         options={KINDS}
         value={kind}
-        onChange={(k) => editor.setSource(layer, k)}
+        onChange={(k) => editor.patches.setSource(layer, k)}
         reasons={plates.length ? {} : { plate: "There is no plate yet: go to a clean frame and press P." }}
       />
       <p className="py-1 text-[12px] text-dim">{WORDS[kind]}</p>
@@ -97,7 +99,7 @@ export function PictureSection({ layer }: { layer: PatchLayer }) {
         </label>
       )}
       {kind === "plate" && (
-        <Button className="mt-1 w-full" onClick={() => editor.openPlate(layer.source.plate!)}>
+        <Button className="mt-1 w-full" onClick={() => editor.mode.openPlate(layer.source.plate!)}>
           Retouch this plate
         </Button>
       )}
@@ -179,7 +181,7 @@ function TakeChoice({ layer }: { layer: PatchLayer }) {
         className="h-7 w-[118px] rounded-md border border-line bg-ground px-1.5"
         value={now}
         onChange={(e) =>
-          editor.setTake(
+          editor.patches.setTake(
             layer,
             fits.find((t) => t.id === e.target.value)!,
           )

@@ -2,7 +2,7 @@
 import clsx from "clsx";
 import { ArrowDown, ArrowUp, Copy, Eye, EyeOff, Lock, LockOpen, Trash2 } from "lucide-react";
 import { type Placed, placeShape, shapeName } from "@/client/editor/shapes";
-import { layerTitle } from "@/client/editor/state";
+import { layerTitle } from "@/recipe/query";
 import type { Mask, Op, PatchLayer, Shape } from "@/core/document";
 import { useEditor, useEditorPick } from "../../editor/context";
 import { IconButton } from "../../parts/Button";
@@ -40,7 +40,7 @@ export function ShapeList({ layer, mask }: { layer: PatchLayer; mask: Mask }) {
                 aria-pressed={on}
                 onClick={(e) => {
                   const rest = picked.shapes.filter((k) => k !== i);
-                  editor.pick({ points: [], shapes: e.shiftKey ? (on ? rest : [...rest, i]) : [i] });
+                  editor.masks.pick({ points: [], shapes: e.shiftKey ? (on ? rest : [...rest, i]) : [i] });
                 }}
                 className={clsx(
                   "min-w-0 flex-1 truncate px-1.5 text-left",
@@ -56,7 +56,7 @@ export function ShapeList({ layer, mask }: { layer: PatchLayer; mask: Mask }) {
                   className="h-6 rounded-md border border-line bg-ground px-0.5 text-[12px]"
                   value={s.op}
                   onChange={(e) =>
-                    editor.setShape(
+                    editor.masks.setShape(
                       i,
                       `${name} ${OPS.find(([o]) => o === e.target.value)![1]} in the mask of ${title}`,
                       (d) => void (d.op = e.target.value as Op),
@@ -73,7 +73,7 @@ export function ShapeList({ layer, mask }: { layer: PatchLayer; mask: Mask }) {
               <Small
                 name={s.on === false ? `Switch ${name} on` : `Switch ${name} off`}
                 onClick={() =>
-                  editor.setShape(
+                  editor.masks.setShape(
                     i,
                     `Switch ${name} of ${title} ${s.on === false ? "on" : "off"}`,
                     (d) => void (s.on === false ? delete d.on : (d.on = false)),
@@ -85,7 +85,7 @@ export function ShapeList({ layer, mask }: { layer: PatchLayer; mask: Mask }) {
               <Small
                 name={s.locked ? `Unlock ${name}` : `Lock ${name}`}
                 onClick={() =>
-                  editor.setShape(
+                  editor.masks.setShape(
                     i,
                     `${s.locked ? "Unlock" : "Lock"} ${name} of ${title}`,
                     (d) => void (s.locked ? delete d.locked : (d.locked = true)),
@@ -121,7 +121,7 @@ function ShapeFields({ layer, shape, index, name, count }: { layer: PatchLayer; 
       label={label}
       name={`${label.replace("Its ", "")} of ${name}`}
       value={shape[field] ?? 0}
-      put={(v, words, dragging) => editor.setShape(index, words, (d) => void (d[field] = v as typeof d.feather), dragging)}
+      put={(v, words, dragging) => editor.masks.setShape(index, words, (d) => void (d[field] = v as typeof d.feather), dragging)}
       unit="px"
       reset={0}
       {...o}
@@ -134,23 +134,23 @@ function ShapeFields({ layer, shape, index, name, count }: { layer: PatchLayer; 
           label="Name of the shape"
           name={name}
           className="h-6 min-w-0 flex-1 rounded-md border border-line bg-ground px-1.5 outline-none focus:border-ochre"
-          settle={(v) => editor.setShape(index, `Name the shape ${v}`, (d) => void (v ? (d.name = v) : delete d.name))}
+          settle={(v) => editor.masks.setShape(index, `Name the shape ${v}`, (d) => void (v ? (d.name = v) : delete d.name))}
         />
-        <Small name="Earlier in the order" disabled={index === 0} onClick={() => editor.orderShape(index, index - 1)}>
+        <Small name="Earlier in the order" disabled={index === 0} onClick={() => editor.masks.orderShape(index, index - 1)}>
           <ArrowUp size={13} />
         </Small>
-        <Small name="Later in the order" disabled={index === count - 1} onClick={() => editor.orderShape(index, index + 1)}>
+        <Small name="Later in the order" disabled={index === count - 1} onClick={() => editor.masks.orderShape(index, index + 1)}>
           <ArrowDown size={13} />
         </Small>
-        <Small name="Duplicate the shape" onClick={() => editor.duplicateShape(index)}>
+        <Small name="Duplicate the shape" onClick={() => editor.masks.duplicateShape(index)}>
           <Copy size={13} />
         </Small>
         <Small
           name="Delete the shape"
           disabled={count === 1}
           onClick={() => {
-            editor.pick({ shapes: [index], points: [] });
-            editor.deletePicked();
+            editor.masks.pick({ shapes: [index], points: [] });
+            editor.masks.deletePicked();
           }}
         >
           <Trash2 size={13} />
@@ -179,7 +179,7 @@ function PlaceFields({ shape, index, name, title }: { shape: Oval | Box; index: 
     next: (v: number) => Partial<Placed>,
   ) => {
     const put = (v: number, dragging: boolean) =>
-      editor.changeShapes(`${label} of ${name} of ${title}`, [index], (s, _, holds) => placeShape(s, next(v), frame, holds), dragging);
+      editor.masks.changeShapes(`${label} of ${name} of ${title}`, [index], (s, _, holds) => placeShape(s, next(v), frame, holds), dragging);
     return <NumberField label={label} value={value} step={0.5} unit="px" {...o} onDrag={(v) => put(v, true)} onCommit={(v) => put(v, false)} />;
   };
   const far = { min: -20_000, max: 20_000 };

@@ -1,6 +1,7 @@
 "use client";
 import { atFrame } from "@/client/editor/counting";
-import { layerTitle, takeOf } from "@/client/editor/state";
+import { layerTitle } from "@/recipe/query";
+import { takeOf } from "@/client/editor/state/select";
 import { type PatchLayer, seenFrames } from "@/core/document";
 import type { Draft } from "@/recipe/edits";
 import { useEditor, useEditorPick } from "../../editor/context";
@@ -23,8 +24,8 @@ export function TimeSection({ layer }: { layer: PatchLayer }) {
       value: layer[field] ?? 0,
       min,
       max,
-      onDrag: (v: number) => editor.changeLayer(layer.id, label, put(v), true),
-      onCommit: (v: number) => editor.changeLayer(layer.id, words(v), put(v)),
+      onDrag: (v: number) => editor.patches.changeLayer(layer.id, label, put(v), true),
+      onCommit: (v: number) => editor.patches.changeLayer(layer.id, words(v), put(v)),
     };
   };
   return (
@@ -36,11 +37,11 @@ export function TimeSection({ layer }: { layer: PatchLayer }) {
         b={set("Last frame", "out", layer.in, last, (v) => `End ${title} at frame ${atFrame(v)}`)}
       />
       <div className="flex gap-1.5 py-1 pl-[92px]">
-        <Button className="h-6 px-2 text-[12px]" onClick={() => editor.extend(layer, "shot")}>
+        <Button className="h-6 px-2 text-[12px]" onClick={() => editor.patches.extend(layer, "shot")}>
           Whole shot
         </Button>
         {seenFrames(home) && (
-          <Button className="h-6 px-2 text-[12px]" onClick={() => editor.extend(layer, "seen")}>
+          <Button className="h-6 px-2 text-[12px]" onClick={() => editor.patches.extend(layer, "seen")}>
             Where seen
           </Button>
         )}
@@ -54,7 +55,7 @@ export function TimeSection({ layer }: { layer: PatchLayer }) {
         layer={layer}
         label="Opacity"
         value={layer.opacity ?? 1}
-        put={(v, name, dragging) => editor.changeLayer(layer.id, name, (d) => void (d.opacity = v as typeof d.opacity), dragging)}
+        put={(v, name, dragging) => editor.patches.changeLayer(layer.id, name, (d) => void (d.opacity = v as typeof d.opacity), dragging)}
         min={0}
         max={100}
         unit="%"

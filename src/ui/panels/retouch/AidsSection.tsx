@@ -1,6 +1,6 @@
 "use client";
 import { X } from "lucide-react";
-import type { Aid } from "@/client/editor/state";
+import type { Aid } from "@/client/editor/state/retouch";
 import { useEditor, useEditorPick } from "../../editor/context";
 import { Button, IconButton } from "../../parts/Button";
 import { Section } from "../Section";
@@ -16,7 +16,7 @@ function AidRow({ aid, label, tip, count, clear }: { aid: Aid; label: string; ti
         className={`h-6 flex-1 px-2 text-[12px] ${on ? "border-ochre text-ochre" : ""}`}
         aria-pressed={on}
         title={tip}
-        onClick={() => editor.retouch({ aid: on ? null : aid })}
+        onClick={() => editor.retouch.set({ aid: on ? null : aid })}
       >
         {on ? `${label}: done` : label}
       </Button>
@@ -39,21 +39,21 @@ export function AidsSection() {
         label="Stay away from"
         tip="Brush over what nothing may be taken from: the subject, beyond its edge"
         count={r.avoid.length}
-        clear={() => editor.retouch({ avoid: [] })}
+        clear={() => editor.retouch.set({ avoid: [] })}
       />
       <AidRow
         aid="only"
         label="Take only from"
         tip="Brush over the picture that alone may be taken"
         count={r.only.length}
-        clear={() => editor.retouch({ only: [] })}
+        clear={() => editor.retouch.set({ only: [] })}
       />
       <AidRow
         aid="guide"
         label="Carry on a line"
         tip="Drag along an edge, across the hole: it is carried on straight"
         count={r.guides.length}
-        clear={() => editor.retouch({ guides: [] })}
+        clear={() => editor.retouch.set({ guides: [] })}
       />
       <p className="text-dim">Straight edges on both sides are found and carried on anyway.</p>
     </Section>
@@ -71,7 +71,7 @@ export function FenceSection() {
         label={r.fence.length ? "Draw another" : "Draw a fence"}
         tip="Drag a loop: nothing is painted outside it"
         count={r.fence.length}
-        clear={() => editor.retouch({ fence: [] })}
+        clear={() => editor.retouch.set({ fence: [] })}
       />
     </Section>
   );

@@ -12,7 +12,7 @@ export function BrushSection() {
   const { retouch } = useEditorPick("retouch");
   const [more, setMore] = useState(false);
   const { brush } = retouch;
-  const set = (part: Partial<Brush>) => editor.retouch({ brush: { ...brush, ...part } });
+  const set = (part: Partial<Brush>) => editor.retouch.set({ brush: { ...brush, ...part } });
   const percent = (label: string, key: "hardness" | "opacity" | "flow" | "spacing", reset: number, min = 0) => (
     <NumberField
       label={label}

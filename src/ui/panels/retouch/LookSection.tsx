@@ -1,5 +1,5 @@
 "use client";
-import { sourceRef } from "@/client/editor/retouching";
+import { sourceRef } from "@/client/editor/retouch-target";
 import { useEditor, useEditorPick, useEditorState } from "../../editor/context";
 import { Section } from "../Section";
 
@@ -23,7 +23,7 @@ export function LookSection() {
           aria-label="Lay over it"
           className="h-7 min-w-0 flex-1 rounded-md border border-line bg-ground px-1.5"
           value={veil?.what ?? ""}
-          onChange={(e) => editor.veil(e.target.value ? { what: e.target.value as "source", share: veil?.share ?? 0.5 } : null)}
+          onChange={(e) => editor.retouch.veil(e.target.value ? { what: e.target.value as "source", share: veil?.share ?? 0.5 } : null)}
         >
           {WAYS.map(([v, label]) => (
             <option key={v} value={v} disabled={v === "source" && !source}>
@@ -39,7 +39,7 @@ export function LookSection() {
             min={0}
             max={100}
             value={Math.round(100 * veil.share)}
-            onChange={(e) => editor.veil({ ...veil, share: Number(e.target.value) / 100 })}
+            onChange={(e) => editor.retouch.veil({ ...veil, share: Number(e.target.value) / 100 })}
           />
         )}
       </div>

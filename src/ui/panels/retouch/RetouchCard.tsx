@@ -1,6 +1,6 @@
 "use client";
-import { takesPoint, takesSource, TITLES } from "@/client/editor/retouching";
-import { touchesOpen } from "@/client/editor/state";
+import { takesPoint, takesSource, TITLES } from "@/client/editor/retouch-target";
+import { touchesOpen } from "@/client/editor/state/select";
 import { useEditor, useEditorPick } from "../../editor/context";
 import { Button } from "../../parts/Button";
 import { Choice } from "../../parts/Choice";
@@ -13,6 +13,7 @@ import { LookSection } from "./LookSection";
 import { SourceSection } from "./SourceSection";
 import { Tick } from "./Tick";
 import { TouchCard } from "./TouchCard";
+import { openPaint, openPlate } from "@/client/editor/state/mode";
 
 const HINTS: Partial<Record<keyof typeof TITLES, string>> = {
   graft: "Drag a loop round the area. Then drag the loop to good texture: the area shows it at once.",
@@ -22,7 +23,9 @@ const HINTS: Partial<Record<keyof typeof TITLES, string>> = {
 /** What a tool of retouching is set to, in the order in which it is used; of a selected touch, what that is set to. */
 export function RetouchCard() {
   const editor = useEditor();
-  const s = useEditorPick("frame", "retouch", "plate", "paint", "recipe", "shot");
+  const s = useEditorPick("frame", "retouch", "mode", "recipe", "shot");
+  const plate = openPlate(s);
+  const paint = openPaint(s);
   const r = s.retouch;
   const chosen = touchesOpen(s).find((t) => t.id === r.touch);
   if (chosen) return <TouchCard key={chosen.id} touch={chosen} />;
@@ -34,7 +37,7 @@ export function RetouchCard() {
         <h2 className="font-semibold">{TITLES[r.tool]}</h2>
         {HINTS[r.tool] && <p className="mt-1 text-dim">{HINTS[r.tool]}</p>}
       </div>
-      {s.paint && (
+      {paint && (
         <Section title="On which frames">
           <NumberField
             label="Holds for"
@@ -43,15 +46,15 @@ export function RetouchCard() {
             max={s.recipe.shot.out - s.recipe.shot.in + 1}
             unit="f"
             reset={1}
-            onDrag={(v) => editor.retouch({ holds: v })}
-            onCommit={(v) => editor.retouch({ holds: v })}
+            onDrag={(v) => editor.retouch.set({ holds: v })}
+            onCommit={(v) => editor.retouch.set({ holds: v })}
           />
-          <Tick label="On to the next frame after each touch" on={r.stepOn} onChange={(stepOn) => editor.retouch({ stepOn })} />
+          <Tick label="On to the next frame after each touch" on={r.stepOn} onChange={(stepOn) => editor.retouch.set({ stepOn })} />
           <Button
             className="mt-1.5 w-full"
             disabled={s.frame <= s.recipe.shot.in}
             title={s.frame <= s.recipe.shot.in ? "This is the shot’s first frame: there is none before it to carry on from" : undefined}
-            onClick={() => editor.carry(null)}
+            onClick={() => editor.retouch.carry(null)}
           >
             Carry on the last frame’s touches <kbd className="num text-ochre">C</kbd>
           </Button>
@@ -66,9 +69,9 @@ export function RetouchCard() {
               ["loop", "draw round"],
             ]}
             value={r.area}
-            onChange={(area) => editor.retouch({ area })}
+            onChange={(area) => editor.retouch.set({ area })}
           />
-          {r.tool === "flat" && <Tick label="One colour, even where it slopes" on={r.plain} onChange={(plain) => editor.retouch({ plain })} />}
+          {r.tool === "flat" && <Tick label="One colour, even where it slopes" on={r.plain} onChange={(plain) => editor.retouch.set({ plain })} />}
         </Section>
       )}
       {brushes ? (
@@ -82,8 +85,8 @@ export function RetouchCard() {
             max={200}
             unit="px"
             reset={4}
-            onDrag={(v) => editor.retouch({ feather: v })}
-            onCommit={(v) => editor.retouch({ feather: v })}
+            onDrag={(v) => editor.retouch.set({ feather: v })}
+            onCommit={(v) => editor.retouch.set({ feather: v })}
           />
         </Section>
       )}
@@ -91,9 +94,9 @@ export function RetouchCard() {
       {r.tool === "fill" && <AidsSection />}
       <FenceSection />
       <LookSection />
-      {s.plate && (
+      {plate && (
         <Section title="Plate">
-          <Button className="w-full" onClick={() => void saveFile(`/api/shots/${s.shot.id}/still?what=plate&frame=0&plate=${s.plate}`)}>
+          <Button className="w-full" onClick={() => void saveFile(`/api/shots/${s.shot.id}/still?what=plate&frame=0&plate=${plate}`)}>
             Save as PNG
           </Button>
         </Section>

@@ -1,5 +1,5 @@
 "use client";
-import { homeOf, sourceOf } from "@/client/editor/retouching";
+import { homeOf, sourceOf } from "@/client/editor/retouch-target";
 import type { TouchSource } from "@/core/document";
 import { useEditor, useEditorPick } from "../../editor/context";
 import { Button } from "../../parts/Button";
@@ -7,20 +7,21 @@ import { NumberField } from "../../parts/NumberField";
 import { FrameField } from "../FrameFields";
 import { Section } from "../Section";
 import { Tick } from "./Tick";
+import { openPlate } from "@/client/editor/state/mode";
 
 type Kind = "self" | "plate" | "frame" | "slip" | "take";
 
 /** Where a tool takes its picture from: which one, which point of it, how it is turned. */
 export function SourceSection({ point }: { point: boolean }) {
   const editor = useEditor();
-  const s = useEditorPick("retouch", "recipe", "plate", "paint", "frame", "shot");
+  const s = useEditorPick("retouch", "recipe", "mode", "frame", "shot");
   const r = s.retouch;
   const source = sourceOf(r);
   const set = (from: TouchSource | null) => {
-    editor.retouch({ from: { ...r.from, [r.tool]: from }, ...(from === null && r.from[r.tool] ? { point: null } : {}) });
+    editor.retouch.set({ from: { ...r.from, [r.tool]: from }, ...(from === null && r.from[r.tool] ? { point: null } : {}) });
     editor.refresh();
   };
-  const others = Object.entries(s.recipe.plates).filter(([id]) => id !== s.plate);
+  const others = Object.entries(s.recipe.plates).filter(([id]) => id !== openPlate(s));
   const takes = Object.entries(s.shot.takes).filter(([k]) => k !== s.recipe.shot.take);
   const home = homeOf(s);
   const kinds: [Kind, string, string | null][] = [
@@ -114,7 +115,7 @@ export function SourceSection({ point }: { point: boolean }) {
           onCommit={(v) => set({ slip: v })}
         />
       )}
-      {source && <Tick label="Takes on the light of this picture" on={r.light} onChange={(light) => editor.retouch({ light })} />}
+      {source && <Tick label="Takes on the light of this picture" on={r.light} onChange={(light) => editor.retouch.set({ light })} />}
       {point && (
         <p className="text-dim">
           {!r.point ? (
@@ -135,9 +136,9 @@ export function SourceSection({ point }: { point: boolean }) {
           )}
         </p>
       )}
-      {point && <Tick label="Every stroke begins at the point anew" on={r.anew} onChange={(anew) => editor.retouch({ anew })} />}
+      {point && <Tick label="Every stroke begins at the point anew" on={r.anew} onChange={(anew) => editor.retouch.set({ anew })} />}
       {point && r.point && (
-        <Button className="mb-1 h-6 px-2 text-[12px]" onClick={() => editor.retouch({ point: null })}>
+        <Button className="mb-1 h-6 px-2 text-[12px]" onClick={() => editor.retouch.set({ point: null })}>
           Forget the point
         </Button>
       )}
@@ -150,8 +151,8 @@ export function SourceSection({ point }: { point: boolean }) {
             max={1000}
             unit="%"
             reset={100}
-            onDrag={(v) => editor.retouch({ scale: v / 100 })}
-            onCommit={(v) => editor.retouch({ scale: v / 100 })}
+            onDrag={(v) => editor.retouch.set({ scale: v / 100 })}
+            onCommit={(v) => editor.retouch.set({ scale: v / 100 })}
           />
           <NumberField
             label="Turn"
@@ -161,10 +162,10 @@ export function SourceSection({ point }: { point: boolean }) {
             step={0.5}
             unit="°"
             reset={0}
-            onDrag={(v) => editor.retouch({ angle: v })}
-            onCommit={(v) => editor.retouch({ angle: v })}
+            onDrag={(v) => editor.retouch.set({ angle: v })}
+            onCommit={(v) => editor.retouch.set({ angle: v })}
           />
-          <Tick label="Mirrored" on={r.mirror} onChange={(mirror) => editor.retouch({ mirror })} />
+          <Tick label="Mirrored" on={r.mirror} onChange={(mirror) => editor.retouch.set({ mirror })} />
         </>
       )}
     </Section>

@@ -1,7 +1,7 @@
 "use client";
 import { Trash2 } from "lucide-react";
 import { useState } from "react";
-import { retouching } from "@/client/editor/state";
+import { retouching } from "@/client/editor/state/mode";
 import type { Touch } from "@/core/document";
 import type { Draft } from "@/recipe/edits";
 import { useEditor, useEditorPick } from "../../editor/context";
@@ -15,9 +15,10 @@ import { Tries } from "./Tries";
 /** A touch that was laid: everything it is set to can be changed. */
 export function TouchCard({ touch: t }: { touch: Touch }) {
   const editor = useEditor();
-  const s = useEditorPick("recipe", "retouch", "plate", "paint", "shot");
+  const s = useEditorPick("recipe", "retouch", "mode", "shot");
   const [name, setName] = useState(t.name ?? "");
-  const change = (words: string, run: (d: Draft<Touch>) => void, dragging = false) => editor.changeTouch(t.id, `${words} of a touch`, run, dragging);
+  const change = (words: string, run: (d: Draft<Touch>) => void, dragging = false) =>
+    editor.retouch.changeTouch(t.id, `${words} of a touch`, run, dragging);
   const brush = (label: string, key: "size" | "hardness" | "opacity" | "flow", k: number, max: number, unit: string) => (
     <NumberField
       label={label}
@@ -148,10 +149,10 @@ export function TouchCard({ touch: t }: { touch: Touch }) {
         </Section>
       )}
       <div className="flex gap-2 px-3.5 py-3">
-        <Button className="flex-1" onClick={() => editor.retouch({ touch: null })}>
+        <Button className="flex-1" onClick={() => editor.retouch.set({ touch: null })}>
           Back to the brush
         </Button>
-        <Button tone="fault" aria-label="Delete the touch" onClick={() => editor.deleteTouch(t.id)}>
+        <Button tone="fault" aria-label="Delete the touch" onClick={() => editor.retouch.deleteTouch(t.id)}>
           <Trash2 size={14} />
         </Button>
       </div>

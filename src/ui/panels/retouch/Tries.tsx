@@ -9,10 +9,10 @@ import { Section } from "../Section";
 /** Other fills of the same area to choose from. */
 export function Tries({ touch }: { touch: Touch }) {
   const editor = useEditor();
-  const { work } = useEditorPick("work");
+  const { task } = useEditorPick("task");
   const [list, setList] = useState<{ seed: number; image: ImageData | null }[]>([]);
   const ask = () => {
-    const asked = editor.tries(touch);
+    const asked = editor.retouch.tries(touch);
     setList(asked.map(({ seed }) => ({ seed, image: null })));
     for (const { seed, picture } of asked) void picture.then((image) => setList((now) => now.map((x) => (x.seed === seed ? { seed, image } : x))));
   };
@@ -28,7 +28,7 @@ export function Tries({ touch }: { touch: Touch }) {
                 aria-pressed={touch.seed === seed}
                 disabled={!image}
                 className={`block h-24 w-full overflow-hidden rounded-md border bg-ground ${touch.seed === seed ? "border-ochre" : "border-line enabled:hover:border-dim"}`}
-                onClick={() => editor.changeTouch(touch.id, `Take try ${seed} of a fill`, (d) => void (d.seed = seed))}
+                onClick={() => editor.retouch.changeTouch(touch.id, `Take try ${seed} of a fill`, (d) => void (d.seed = seed))}
               >
                 {image ? <Picture image={image} /> : <span className="text-[12px] text-dim">…</span>}
               </button>
@@ -36,7 +36,7 @@ export function Tries({ touch }: { touch: Touch }) {
           ))}
         </ul>
       )}
-      <Button className="w-full" disabled={!!work} onClick={ask}>
+      <Button className="w-full" disabled={!!task} onClick={ask}>
         <Dices size={14} aria-hidden /> {list.length ? "Four more tries" : "Four other tries"}
       </Button>
       <UseAids touch={touch} />
@@ -61,7 +61,7 @@ function UseAids({ touch }: { touch: Touch }) {
         <Button
           className="mt-1 w-full"
           onClick={() =>
-            editor.changeTouch(touch.id, "Fill with what was drawn", (d) => {
+            editor.retouch.changeTouch(touch.id, "Fill with what was drawn", (d) => {
               Object.assign(d, { avoid: structuredClone(r.avoid), only: structuredClone(r.only), guides: structuredClone(r.guides) });
             })
           }

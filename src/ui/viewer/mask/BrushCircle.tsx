@@ -1,5 +1,5 @@
 "use client";
-import type { MaskBrush } from "@/client/editor/state";
+import type { MaskBrush } from "@/client/editor/state/mask";
 import type { Point } from "@/core/document";
 import type { Lie } from "../zoom";
 

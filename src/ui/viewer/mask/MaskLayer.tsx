@@ -1,7 +1,8 @@
 "use client";
 import { type PointerEvent, useRef, useState } from "react";
-import { isDrawn, maskFor } from "@/client/editor/shapes";
-import { selectedLayer } from "@/client/editor/state";
+import { isDrawn } from "@/client/editor/shapes";
+import { maskOf } from "@/core/document";
+import { selectedLayer } from "@/client/editor/state/select";
 import { frameGesture, handleGesture, moveGesture, pivotGesture, scaleGesture, turnGesture } from "@/client/editor/tools/adjust";
 import { edgeGesture } from "@/client/editor/tools/edge";
 import type { Gesture, Mods } from "@/client/editor/tools/gesture";
@@ -12,8 +13,7 @@ import { drawGesture, loopGesture, pointGesture } from "@/client/editor/tools/sh
 import { sourceGesture } from "@/client/editor/tools/source";
 import { isPatch, type Point } from "@/core/document";
 import { shapePolygon } from "@/core/shape/mask";
-import { useEditor, useEditorPick } from "../../editor/context";
-import { useHeld } from "../../editor/useHeld";
+import { useEditor, useEditorPick, useEditorState } from "../../editor/context";
 import { capturePointer } from "../capturePointer";
 import { usePointerPipe } from "../usePointerPipe";
 import { usePointerAtOnce } from "../usePointerAtOnce";
@@ -34,17 +34,17 @@ interface Props {
 /** Masks and sources on the picture: drawing, adjusting, painting, placing. */
 export function MaskLayer({ lie, size, toTake, blocked }: Props) {
   const editor = useEditor();
-  const { dragged, ...s } = useEditorPick("recipe", "dragged", "shot", "stage", "frame", "tool", "handles", "peek", "drawing", "selection", "picked", "ghosts", "maskBrush", "playing"); // prettier-ignore
+  const { dragged, ...s } = useEditorPick("recipe", "dragged", "shot", "mode", "frame", "tool", "handles", "peek", "drawing", "selection", "picked", "ghosts", "maskBrush", "playing"); // prettier-ignore
   const [hover, setHover] = useState<Point | null>(null);
   const [pivot, setPivot] = useState<{ of: string; at: Point } | null>(null);
   const surface = useRef<HTMLDivElement>(null);
   const { pipe, live } = usePointerPipe(editor, blocked);
-  const sizing = useHeld("ring");
-  const drawing = s.stage === "Patch";
+  const sizing = useEditorState((x) => x.holding.ring);
+  const drawing = s.mode.stage === "Patch";
   const { frame, tool } = s;
   const recipe = dragged ?? s.recipe;
   const layer = drawing ? selectedLayer({ recipe, selection: s.selection }) : null;
-  const mask = layer && maskFor(recipe, layer);
+  const mask = layer && maskOf(recipe, layer);
   // what is judged while it plays is not covered
   const shown = s.handles && drawing && !s.peek && !s.playing;
   const what = JSON.stringify([layer?.id, s.picked]);
@@ -58,9 +58,9 @@ export function MaskLayer({ lie, size, toTake, blocked }: Props) {
   const pickLayer = (p: Point) => {
     const layers = s.recipe.intruders.flatMap((i) => (i.on === false ? [] : i.layers)).filter(isPatch);
     const hit = layers.findLast((l) =>
-      maskFor(s.recipe, l).shapes.some((sh) => isDrawn(sh) && sh.on !== false && contains(shapePolygon(sh, frame), p)),
+      maskOf(s.recipe, l).shapes.some((sh) => isDrawn(sh) && sh.on !== false && contains(shapePolygon(sh, frame), p)),
     );
-    editor.select(hit ? { kind: "layer", layer: hit.id } : null);
+    editor.selection.select(hit ? { kind: "layer", layer: hit.id } : null);
   };
 
   /** What a press begins, as things stand. */
@@ -68,21 +68,22 @@ export function MaskLayer({ lie, size, toTake, blocked }: Props) {
     const clicked = () => pickLayer(p);
     if (tool === "outline") {
       const first = s.drawing[0];
-      if (first && s.drawing.length >= 3 && Math.hypot(first[0] - p[0], first[1] - p[1]) * lie.scale < NEAR) return (editor.closeOutline(), null);
+      if (first && s.drawing.length >= 3 && Math.hypot(first[0] - p[0], first[1] - p[1]) * lie.scale < NEAR)
+        return (editor.masks.closeOutline(), null);
       return pointGesture(editor, p, lie.scale);
     }
     if (tool === "loop") return loopGesture(editor, p, lie.scale, clicked);
     if (tool === "oval" || tool === "box") return drawGesture(editor, tool, p, lie.scale, clicked);
-    if (tool === "brush") return sizing ? ringGesture(editor, p) : layer && editor.isLocked(layer) ? null : brushGesture(editor, p, m);
+    if (tool === "brush") return sizing ? ringGesture(editor, p) : layer && editor.patches.isLocked(layer) ? null : brushGesture(editor, p, m);
     if (tool === "source") {
       if (!layer || !mask) return (clicked(), null);
-      if (editor.isLocked(layer)) return null;
+      if (editor.patches.isLocked(layer)) return null;
       const grip = sourceGripAt(layer, mask, recipe, s.shot, frame, p, lie.scale);
       return grip ? sourceGesture(editor, grip, p) : (clicked(), null);
     }
     if (!layer || !mask) return frameGesture(editor, p, lie.scale, clicked);
     const t = targetAt(mask.shapes, s.picked, shown ? moveFrame : null, p, frame, lie.scale, m.alt, bands);
-    if (t && layer.locked) return (editor.isLocked(layer), null);
+    if (t && layer.locked) return (editor.patches.isLocked(layer), null);
     switch (t?.kind) {
       case "handle":
         return handleGesture(editor, t.handle, p, m);
@@ -100,8 +101,8 @@ export function MaskLayer({ lie, size, toTake, blocked }: Props) {
         const one = t.shape;
         const mine = s.picked.shapes.includes(one);
         if (m.shift && !s.picked.points.length)
-          editor.pick({ points: [], shapes: mine ? s.picked.shapes.filter((i) => i !== one) : [...s.picked.shapes, one] });
-        else if (!mine) editor.pick({ points: [], shapes: [one] });
+          editor.masks.pick({ points: [], shapes: mine ? s.picked.shapes.filter((i) => i !== one) : [...s.picked.shapes, one] });
+        else if (!mine) editor.masks.pick({ points: [], shapes: [one] });
         return moveGesture(editor, p, "Move");
       }
       default:
@@ -118,10 +119,7 @@ export function MaskLayer({ lie, size, toTake, blocked }: Props) {
   const down = (e: PointerEvent) => {
     if (e.button !== 0 || blocked || !drawing) return;
     const p = pressed(e);
-    const g = started(p, modsOf(e));
-    if (!g) return;
-    capturePointer(surface.current!, e.pointerId);
-    pipe.begin(g, e.nativeEvent, p);
+    if (pipe.begin(() => started(p, modsOf(e)), e.nativeEvent, p)) capturePointer(surface.current!, e.pointerId);
   };
   const draw = (e: globalThis.PointerEvent) => pipe.move(e, pressed);
   usePointerAtOnce(surface, draw);
@@ -132,11 +130,11 @@ export function MaskLayer({ lie, size, toTake, blocked }: Props) {
   const up = (e: PointerEvent) => pipe.up(e.nativeEvent, toTake(e));
   const twice = (e: React.MouseEvent) => {
     const p = toTake(e);
-    if (tool === "outline" && s.drawing.length >= 3) return editor.closeOutline();
+    if (tool === "outline" && s.drawing.length >= 3) return editor.masks.closeOutline();
     if (tool !== "adjust" || !layer || !mask || layer.locked) return;
     const t = targetAt(mask.shapes, s.picked, null, p, frame, lie.scale);
-    if (t?.kind === "handle" && t.handle.kind === "point") editor.roundPoints({ shape: t.handle.shape, index: t.handle.index });
-    else if (t?.kind === "edge") editor.addPoint(t.shape, t.segment, t.t);
+    if (t?.kind === "handle" && t.handle.kind === "point") editor.masks.roundPoints({ shape: t.handle.shape, index: t.handle.index });
+    else if (t?.kind === "edge") editor.masks.addPoint(t.shape, t.segment, t.t);
   };
 
   const hot =

@@ -1,7 +1,8 @@
 "use client";
 import { keyframesOf } from "@/client/editor/keyframes";
-import { type Drawn, type Handle, isDrawn, maskFor, type Picked } from "@/client/editor/shapes";
-import { layerTitle } from "@/client/editor/state";
+import { type Drawn, type Handle, isDrawn, type Picked } from "@/client/editor/shapes";
+import { maskOf } from "@/core/document";
+import { layerTitle } from "@/recipe/query";
 import { isPatch, type PatchLayer, type Point, type Recipe } from "@/core/document";
 import { shapePolygon } from "@/core/shape/mask";
 import { valueAt } from "@/core/time/keyed";
@@ -41,8 +42,8 @@ export function MaskMarks({ recipe, layer, frame, lie, picked, handles, held, dr
   const others = dragging
     ? []
     : recipe.intruders.flatMap((i) => (i.on === false ? [] : i.layers)).filter((l): l is PatchLayer => isPatch(l) && l.id !== layer?.id && l.on !== false && frame >= l.in && frame <= l.out); // prettier-ignore
-  const drawn = (l: PatchLayer) => maskFor(recipe, l).shapes.filter((s): s is Drawn => isDrawn(s) && s.on !== false);
-  const mask = layer && maskFor(recipe, layer);
+  const drawn = (l: PatchLayer) => maskOf(recipe, l).shapes.filter((s): s is Drawn => isDrawn(s) && s.on !== false);
+  const mask = layer && maskOf(recipe, layer);
   const marks = layer && ghosts && !dragging ? keyframesOf(recipe, layer) : [];
   const beside = [marks.findLast((f) => f < frame), marks.find((f) => f > frame)];
   return (

@@ -1,7 +1,8 @@
 "use client";
-import { laidAt, readAt } from "@/client/editor/placing";
+import { laidAt, readAt } from "@/client/editor/source-transform";
 import { boxOfPicked } from "@/client/editor/shapes";
-import { type EditorState, takeOf } from "@/client/editor/state";
+import type { EditorState } from "@/client/editor/state/editor";
+import { takeOf } from "@/client/editor/state/select";
 import type { Mask, PatchLayer, Point, Recipe } from "@/core/document";
 import type { Lie } from "../zoom";
 import { Line } from "./DrawingMarks";

@@ -1,14 +1,15 @@
 "use client";
 import { type RefObject, useEffect, useRef } from "react";
-import { sourceRef, takesSource } from "@/client/editor/retouching";
+import { sourceRef, takesSource } from "@/client/editor/retouch-target";
 import { useEditorPick, useEditorShape } from "../../editor/context";
 import type { Lie } from "../zoom";
 import { useSourcePicture } from "./useSourcePicture";
+import type { Point } from "@/core/document";
 
 interface Props {
   lie: Lie;
   size: { w: number; h: number };
-  at: [number, number];
+  at: Point;
   offset: [number, number] | null;
   picture: RefObject<HTMLCanvasElement | null>;
   drawing: boolean;

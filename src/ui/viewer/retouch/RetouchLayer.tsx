@@ -1,11 +1,8 @@
 "use client";
-import { type PointerEvent, type RefObject, useEffect, useRef, useState } from "react";
-import { useHotkeys } from "react-hotkeys-hook";
+import { type PointerEvent, type RefObject, useEffect, useRef } from "react";
 import { toast } from "sonner";
-import { round } from "@/client/editor/names";
-import { byLoop, hindrance, offsetFor, takesPoint } from "@/client/editor/retouching";
-import { touchesOpen } from "@/client/editor/state";
-import { type KeyId, keysOf } from "@/client/input/keys";
+import { byLoop, hindrance, offsetFor } from "@/client/editor/retouch-target";
+import { touchesOpen } from "@/client/editor/state/select";
 import type { Gesture } from "@/client/editor/tools/gesture";
 import { areaGesture } from "@/client/editor/tools/area";
 import { graftGesture, inside } from "@/client/editor/tools/graft";
@@ -14,15 +11,14 @@ import { loopGesture } from "@/client/editor/tools/retouch-loop";
 import { ringGesture } from "@/client/editor/tools/brush-ring";
 import { strokeGesture } from "@/client/editor/tools/stroke";
 import type { Point } from "@/core/document";
-import { useEditor, useEditorPick } from "../../editor/context";
-import { isTyping, useHeld } from "../../editor/useHeld";
-import { usePreferences } from "../../editor/usePreferences";
+import { useEditor, useEditorPick, useEditorState } from "../../editor/context";
 import { capturePointer } from "../capturePointer";
 import { usePointerPipe } from "../usePointerPipe";
 import { usePointerAtOnce } from "../usePointerAtOnce";
 import type { Lie } from "../zoom";
 import { BrushRing } from "./BrushRing";
 import { TouchMarks } from "./TouchMarks";
+import { openPlate, openPaint } from "@/client/editor/state/mode";
 
 interface Props {
   lie: Lie;
@@ -37,36 +33,23 @@ const pressure = (e: { pointerType: string; pressure: number }) => (e.pointerTyp
 /** Retouching on the picture, of a plate or of a frame: strokes, loops, grafts, and what is drawn beside them. */
 export function RetouchLayer({ lie, size, toTake, picture, blocked }: Props) {
   const editor = useEditor();
-  const s = useEditorPick("recipe", "plate", "paint", "retouch");
-  const [at, setAt] = useState<[number, number] | null>(null);
+  const s = useEditorPick("recipe", "mode", "retouch");
+  const at = useEditorState((x) => x.pointer);
   const surface = useRef<HTMLDivElement>(null);
   const { pipe, live } = usePointerPipe(editor, blocked);
   const lastEnd = useRef<Point | null>(null);
-  const sizing = useHeld("ring");
-  const straight = useHeld("straight");
+  const { ring: sizing, straight } = useEditorState((x) => x.holding);
   const { retouch } = s;
 
+  const target = openPlate(s) ?? openPaint(s);
   useEffect(() => {
     lastEnd.current = null;
-  }, [s.plate, s.paint]);
-  const own = usePreferences((p) => p.keys);
-  const keyOf = (id: KeyId) => keysOf(id, own);
-  const here = { useKey: false, ignoreEventWhen: isTyping, enableOnFormTags: true } as const;
-  useHotkeys(
-    keyOf("source"),
-    () => {
-      if (!at || !takesPoint(retouch.tool)) return;
-      editor.retouch({ point: { at: [round(at[0]), round(at[1])], offset: null }, touch: null });
-    },
-    here,
-  );
-  useHotkeys(keyOf("carry"), () => editor.carry(null), here);
-  useHotkeys(keyOf("carryHere"), () => editor.carry(at), here);
-
+  }, [target]);
+  useEffect(() => () => editor.view.pointAt(null), [editor]);
   /** What a press begins, as things stand. */
   const started = (p: Point): Gesture | null => {
     if (sizing) return ringGesture(editor, p);
-    if (retouch.aid === "fence") return loopGesture(p, (o) => (editor.addAid("fence", o), editor.retouch({ aid: null })));
+    if (retouch.aid === "fence") return loopGesture(p, (o) => (editor.history.addAid("fence", o), editor.retouch.set({ aid: null })));
     if (retouch.aid === "guide") return guideGesture(editor, p);
     if (retouch.aid) return areaGesture(editor, p, retouch.aid);
     const why = hindrance(editor.store.getState());
@@ -81,24 +64,21 @@ export function RetouchLayer({ lie, size, toTake, picture, blocked }: Props) {
         const [ox, oy] = chosen.offset ?? [0, 0];
         if (inside(chosen.outline, [p[0] - ox, p[1] - oy])) return graftGesture(editor, p, chosen.outline, chosen);
       }
-      return loopGesture(p, (loop) => editor.retouch({ loop, touch: null }));
+      return loopGesture(p, (loop) => editor.retouch.set({ loop, touch: null }));
     }
-    if (byLoop(retouch)) return loopGesture(p, (o) => editor.layTouch(editor.loopTouch(o)));
+    if (byLoop(retouch)) return loopGesture(p, (o) => editor.retouch.layTouch(editor.retouch.loopTouch(o)));
     return strokeGesture(editor, p, straight ? lastEnd.current : null, (last) => (lastEnd.current = last));
   };
 
   const begin = (e: PointerEvent) => {
     if (e.button !== 0 || blocked) return;
     const p: Point = [...toTake(e), pressure(e)];
-    const g = started(p);
-    if (!g) return;
-    capturePointer(e.currentTarget, e.pointerId);
-    pipe.begin(g, e.nativeEvent, p);
+    if (pipe.begin(() => started(p), e.nativeEvent, p)) capturePointer(e.currentTarget, e.pointerId);
   };
   const place = (e: globalThis.PointerEvent): Point => [...toTake(e), pressure(e)];
   const draw = (e: globalThis.PointerEvent) => pipe.move(e, place);
   const move = (e: PointerEvent) => {
-    if (!sizing || !pipe.live) setAt(toTake(e));
+    if (!sizing || !pipe.live) editor.view.pointAt(toTake(e));
     draw(e.nativeEvent);
   };
   usePointerAtOnce(surface, draw);
@@ -120,7 +100,7 @@ export function RetouchLayer({ lie, size, toTake, picture, blocked }: Props) {
       onPointerUp={end}
       onPointerCancel={pipe.cancel}
       onLostPointerCapture={pipe.cancel}
-      onPointerLeave={() => setAt(null)}
+      onPointerLeave={() => editor.view.pointAt(null)}
     >
       <TouchMarks lie={lie} size={size} trace={trace} />
       {at && (!loop || sizing) && (

@@ -1,6 +1,6 @@
 "use client";
 import { memo } from "react";
-import { touchesOpen } from "@/client/editor/state";
+import { touchesOpen } from "@/client/editor/state/select";
 import type { Area, Outline, Point } from "@/core/document";
 import { useEditorPick } from "../../editor/context";
 import type { Lie } from "../zoom";
@@ -13,7 +13,7 @@ interface Props {
 
 /** What is drawn over the picture while it is retouched: the fence, what helps a fill, the selected touch, and what is being drawn. */
 export const TouchMarks = memo(function TouchMarks({ lie, size, trace }: Props) {
-  const s = useEditorPick("recipe", "plate", "paint", "retouch", "handles");
+  const s = useEditorPick("recipe", "mode", "retouch", "handles");
   const { fence, avoid, only, guides, loop, aid, tool, brush, touch: id } = s.retouch;
   const x = (v: number) => lie.left + v * lie.scale;
   const y = (v: number) => lie.top + v * lie.scale;

@@ -1,10 +1,10 @@
 import type { Recipe } from "../src/core/document";
-import type { EditorCore } from "../src/client/editor/core";
-import type { EditorState } from "../src/client/editor/state";
+import type { EditorCore } from "../src/client/editor/actions/core";
+import type { EditorState } from "../src/client/editor/state/editor";
 import { edit } from "../src/recipe/edits";
 
 /** The state of an editor without a page: edits count at once, what is said is kept. */
-export function desk(recipe: Recipe, more: object) {
+export function bareCore(recipe: Recipe, more: object) {
   let state = { recipe, selection: null, ...more } as unknown as EditorState;
   const done: string[] = [];
   const said: string[] = [];

@@ -1,7 +1,7 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
-import { keptPoints } from "../../core/shape/simplify";
-import { leaks, thinned } from "./scout";
+import { keptPoints } from "../../../core/shape/simplify";
+import { leaks, thinned } from "../seen";
 
 const square = (step: number): number[][] => {
   const out: number[][] = [];

@@ -1,30 +1,35 @@
 import { describe, expect, it } from "vitest";
-import { desk as bareDesk } from "../../../testkit/desk";
-import { recipeWith, YUV420 } from "../../../testkit/pictures";
-import type { PaintLayer, Recipe, Touch } from "../../core/document";
-import type { Painter } from "../picture/painter";
-import { atFrame } from "./counting";
-import { byLoop, createRetouching, hindrance, offsetFor, sourceRef } from "./retouching";
-import { type EditorState, firstRetouch, type Retouch } from "./state";
+import { bareCore } from "../../../../testkit/bare-core";
+import { recipeWith, YUV420 } from "../../../../testkit/pictures";
+import type { PaintLayer, Recipe, Touch } from "../../../core/document";
+import type { Painter } from "../../picture/painter";
+import { atFrame } from "../counting";
+import { byLoop, hindrance, offsetFor, sourceRef, veilOf } from "../retouch-target";
+import { createRetouch } from "./retouch";
+import type { EditorState } from "../state/editor";
+import { firstRetouch, type Retouch } from "../state/retouch";
+import { createMode } from "./mode";
+import { openPaint } from "../state/mode";
 
 const info = { width: 320, height: 180, frames: 10, format: YUV420 };
 const paint = (touches: Touch[] = []): PaintLayer => ({ id: "l", kind: "paint", in: 0, out: 9, touches });
 
 /** The retouching of an editor without a page. */
 function desk(recipe: Recipe, more: Partial<EditorState> = {}, retouch: Partial<Retouch> = {}) {
-  const { core, ...rest } = bareDesk(recipe, {
+  const { core, ...rest } = bareCore(recipe, {
     frame: 3,
-    plate: null,
-    paint: null,
+    mode: { stage: "Patch", paint: null },
     survey: null,
     shown: { quality: "exact", frame: 3, view: { kind: "result" } },
     shot: { takes: { a: { info } } },
     retouch: { ...firstRetouch, ...retouch },
     ...more,
   });
-  return { editor: createRetouching(core, {} as Painter), ...rest };
+  const editor = createRetouch(core, {} as Painter);
+  return { editor, mode: createMode(core, editor), ...rest };
 }
-const onFrames = (touches: Touch[] = [], retouch: Partial<Retouch> = {}) => desk(recipeWith([paint(touches)]), { paint: "l" }, retouch);
+const onFrames = (touches: Touch[] = [], retouch: Partial<Retouch> = {}) =>
+  desk(recipeWith([paint(touches)]), { mode: { stage: "Patch", paint: "l" } }, retouch);
 const touchesOf = (s: EditorState) => (s.recipe.intruders[0].layers[0] as PaintLayer).touches;
 const dab = (id: string, frames: [number, number], at: [number, number]): Touch => ({
   id,
@@ -98,7 +103,7 @@ describe("carrying on", () => {
 describe("what goes with it", () => {
   it("fences the bars off that the survey found, once, and leaves a fence that is there alone", () => {
     const survey = { survey: { bars: { left: 0, top: 22, right: 0, bottom: 20, soft: 0 } } } as unknown as EditorState["survey"];
-    const { editor, get, said } = desk(recipeWith([paint()]), { paint: "l", survey });
+    const { editor, get, said } = desk(recipeWith([paint()]), { mode: { stage: "Patch", paint: "l" }, survey });
     editor.fenceBars();
     expect(get().retouch.fence).toEqual([[[0, 22], [320, 22], [320, 160], [0, 160]]]); // prettier-ignore
     expect(said).toHaveLength(1);
@@ -111,27 +116,27 @@ describe("what goes with it", () => {
     const { editor, get } = onFrames([dab("a", [3, 3], [40, 40])], { touch: "a", point: { at: [10, 10], offset: [1, 1] } });
     editor.nudgeSource(1, 0);
     expect(touchesOf(get())[0].offset).toEqual([6, 5]);
-    editor.retouch({ touch: null });
+    editor.set({ touch: null });
     editor.nudgeSource(0, -1);
     expect(get().retouch.point).toEqual({ at: [10, 9], offset: [1, 0] });
   });
 
   it("opens the selected intruder's own paint layer, and makes one where there is none", () => {
-    const { editor, get } = desk(recipeWith([]), { selection: { kind: "intruder", intruder: "i" } });
-    editor.paintFrames();
+    const { mode, get } = desk(recipeWith([]), { selection: { kind: "intruder", intruder: "i" } });
+    mode.paintFrames();
     expect(get().recipe.intruders[0].layers).toHaveLength(1);
-    expect(get().paint).toBe(get().recipe.intruders[0].layers[0].id);
-    editor.openPaint(null);
-    editor.paintFrames();
+    expect(openPaint(get())).toBe(get().recipe.intruders[0].layers[0].id);
+    mode.openPaint(null);
+    mode.paintFrames();
     expect(get().recipe.intruders[0].layers).toHaveLength(1);
   });
 
   it("lays the neighbouring frames or the source over it to look, each where it is", () => {
     const around = (what: "before" | "after") => onFrames([], { veil: { what, share: 0.4 } });
-    expect(around("before").editor.veilOf(around("before").get())).toMatchObject({ over: { result: 2 }, share: 0.4 });
-    expect(around("after").editor.veilOf(around("after").get())).toMatchObject({ over: { result: 4 } });
-    const { editor, get } = onFrames([], { tool: "uncover", from: { uncover: { slip: -2 } }, veil: { what: "source", share: 0.5 } });
+    expect(veilOf(around("before").get())).toMatchObject({ over: { result: 2 }, share: 0.4 });
+    expect(veilOf(around("after").get())).toMatchObject({ over: { result: 4 } });
+    const { get } = onFrames([], { tool: "uncover", from: { uncover: { slip: -2 } }, veil: { what: "source", share: 0.5 } });
     expect(sourceRef(get())).toEqual({ take: "a", frame: 1 });
-    expect(editor.veilOf(get())).toMatchObject({ over: { take: "a", frame: 1 } });
+    expect(veilOf(get())).toMatchObject({ over: { take: "a", frame: 1 } });
   });
 });

@@ -1,23 +1,26 @@
-import { type BuiltFrom, type InLine, type PatchLayer, type PlateFrom, seenFrames } from "../../core/document";
-import { cameraPlace } from "../../core/plate/follow";
-import { heldFrame } from "../../core/retouch/plate";
-import type { BuiltAnswer } from "../../wire/plate";
-import type { Take } from "../../wire/take";
-import { alignTake, buildPlate, colourAround, uploadPicture } from "../api";
+import { type BuiltFrom, type InLine, type PlateFrom, seenFrames } from "../../../core/document";
+import { cameraPlace } from "../../../core/plate/follow";
+import { heldFrame } from "../../../core/retouch/plate";
+import { asDraft, type Draft } from "../../../recipe/edits";
+import { intruderById, patchById } from "../../../recipe/query";
+import type { BuiltAnswer } from "../../../wire/plate";
+import type { Take } from "../../../wire/take";
+import { alignTake, buildPlate, colourAround, uploadPicture } from "../../api";
+import { atFrame } from "../counting";
+import { newId } from "../names";
+import { heldOver } from "../seen";
+import { atStage } from "../state/mode";
 import type { EditorCore } from "./core";
-import { atFrame } from "./counting";
-import { newId } from "./names";
-import type { createWork } from "./work";
-import { heldOver } from "./scout";
+import type { createTasks } from "./tasks";
 
 /** Making plates: a held frame, one built from many, another take, a picture, a plain colour. */
-export function createPlates(core: EditorCore, work: ReturnType<typeof createWork>) {
+export function createPlates(core: EditorCore, tasks: ReturnType<typeof createTasks>) {
   const { get, set, commit, notices } = core;
 
-  function add(name: string, from: PlateFrom, words: string): string {
+  function add(name: string, from: Draft<PlateFrom>, words: string): string {
     const id = newId("p");
     commit(words, (d) => {
-      d.plates[id] = { name, from: from as never, touches: [] };
+      d.plates[id] = { name, from, touches: [] };
     });
     set({ selection: { kind: "plate", plate: id } });
     return id;
@@ -41,23 +44,23 @@ export function createPlates(core: EditorCore, work: ReturnType<typeof createWor
   async function buildFromMany(built: BuiltFrom): Promise<void> {
     const { recipe, shot } = get();
     const { take } = recipe.shot;
-    const info = await work.run("Building the plate", (w) => buildPlate(shot.id, { take, built, work: w }));
+    const info = await tasks.run("Building the plate", (w) => buildPlate(shot.id, { take, built, work: w }));
     if (!info) return;
     const id = add(
       `Built from ${core.show(built.in)}–${core.show(built.out)}`,
-      { take, built },
+      asDraft({ take, built }),
       `Build a plate from frames ${atFrame(built.in)} to ${atFrame(built.out)}`,
     );
-    set({ builds: { ...get().builds, [id]: info }, stage: "Plate", compare: { ...get().compare, how: "plate" } });
+    set({ builds: { ...get().builds, [id]: info }, mode: atStage("Plate"), compare: { ...get().compare, how: "plate" } });
     core.refresh();
   }
 
   /** What a built plate was made of, asked for again where this page has not got it. */
   async function recallBuild(id: string): Promise<void> {
-    const { recipe, shot, builds, work: busy } = get();
+    const { recipe, shot, builds, task } = get();
     const from = recipe.plates[id]?.from;
-    if (!from?.built || builds[id] || busy) return;
-    const info: BuiltAnswer | null = await work.run("Reading the plate", (w) =>
+    if (!from?.built || builds[id] || task) return;
+    const info: BuiltAnswer | null = await tasks.run("Reading the plate", (w) =>
       buildPlate(shot.id, { take: from.take!, built: from.built!, work: w }),
     );
     if (info) set({ builds: { ...get().builds, [id]: info } });
@@ -67,7 +70,7 @@ export function createPlates(core: EditorCore, work: ReturnType<typeof createWor
   async function fromTake(other: Take, frame: number): Promise<void> {
     const { recipe, shot, frame: at } = get();
     const avoid = recipe.intruders.flatMap((i) => (i.seen ? [i.seen.outline.map((p) => [...p])] : []));
-    const line = await work.run(`Bringing ${other.name} into line`, (w) => alignTake(shot.id, { take: other.id, at, frame, avoid, work: w }));
+    const line = await tasks.run(`Bringing ${other.name} into line`, (w) => alignTake(shot.id, { take: other.id, at, frame, avoid, work: w }));
     if (!line) return;
     const { agree, ...rest } = line;
     const found: InLine = { ...rest, at };
@@ -75,9 +78,9 @@ export function createPlates(core: EditorCore, work: ReturnType<typeof createWor
     const id = newId("p");
     commit(`Take frame ${atFrame(frame)} of ${other.name} as a plate`, (d) => {
       d.takes[key] ??= { asset: other.id };
-      d.plates[id] = { name: `${bare(other.name)}, ${frame}`, from: { take: key, frame, line: found as never }, touches: [] };
+      d.plates[id] = { name: `${bare(other.name)}, ${frame}`, from: { take: key, frame, line: found }, touches: [] };
     });
-    set({ selection: { kind: "plate", plate: id }, stage: "Plate", compare: { ...get().compare, how: "over" } });
+    set({ selection: { kind: "plate", plate: id }, mode: atStage("Plate"), compare: { ...get().compare, how: "over" } });
     core.refresh();
     notices.said(`Brought into line: ${words(found)}; ${Math.round(100 * agree)} % of the picture agrees.`);
   }
@@ -125,7 +128,7 @@ export function createPlates(core: EditorCore, work: ReturnType<typeof createWor
   /** Lays a patch over an outlined thing, for the frames in which it is seen: with the chosen plate, else the newest, else the cleanest frame held. */
   function cover(id: string): void {
     const s = get();
-    const i = s.recipe.intruders.find((x) => x.id === id);
+    const i = intruderById(s.recipe, id);
     if (!i?.seen) return;
     const band = seenFrames(i) ?? s.recipe.shot;
     const plate = s.selection?.kind === "plate" ? s.selection.plate : Object.keys(s.recipe.plates).at(-1);
@@ -149,19 +152,17 @@ export function createPlates(core: EditorCore, work: ReturnType<typeof createWor
     const moves = still && still.verdict !== "locked";
     const place = moves ? cameraPlace(still.perFrame, stillFrom(source), first, last) : null;
     commit(`Cover ${i.name}`, (d) => {
-      d.intruders
-        .find((x) => x.id === id)
-        ?.layers.push({
-          id: layer,
-          kind: "patch",
-          in: first,
-          out: last,
-          source,
-          ...(place ? { place } : {}),
-          mask: { shapes: [{ kind: "path", op: "add", points: i.seen!.outline.map((p) => [...p]) }], feather: 12, grow: 6 },
-        } as never);
+      intruderById(d, id)?.layers.push({
+        id: layer,
+        kind: "patch",
+        in: first,
+        out: last,
+        source,
+        ...(place ? { place: asDraft(place) } : {}),
+        mask: { shapes: [{ kind: "path", op: "add", points: i.seen!.outline.map((p) => [...p]) }], feather: 12, grow: 6 },
+      });
     });
-    set({ selection: { kind: "layer", layer }, tool: "adjust", stage: "Patch" });
+    set({ selection: { kind: "layer", layer }, tool: "adjust", mode: atStage("Patch") });
     core.refresh();
   }
 
@@ -178,12 +179,12 @@ export function createPlates(core: EditorCore, work: ReturnType<typeof createWor
   function followCamera(layerId: string): void {
     const { recipe, survey } = get();
     const still = survey?.survey?.stillness;
-    const layer = recipe.intruders.flatMap((i) => i.layers).find((l) => l.id === layerId) as PatchLayer | undefined;
+    const layer = patchById(recipe, layerId);
     if (!still || !layer) return notices.said("The take is not measured yet: wait until its survey is there.");
     const place = cameraPlace(still.perFrame, stillFrom(layer.source), layer.in, layer.out);
     commit("Let the patch follow the camera", (d) => {
-      const l = d.intruders.flatMap((i) => i.layers).find((x) => x.id === layerId) as { place?: unknown } | undefined;
-      if (l) l.place = place;
+      const l = patchById(d, layerId);
+      if (l) l.place = asDraft(place);
     });
   }
 

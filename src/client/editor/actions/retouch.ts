@@ -1,89 +1,27 @@
-import { isPaint, type Outline, type Point, type Touch, type TouchSource } from "../../core/document";
-import { heldFrame, type Home, type PictureRef, touchSourceRef } from "../../core/retouch/plate";
-import { touchesAt } from "../../core/retouch/paint";
-import type { Draft } from "../../recipe/edits";
-import type { Painter } from "../picture/painter";
-import type { Desk, Veil } from "../picture/protocol";
+import type { Outline, Point, Recipe, Touch } from "../../../core/document";
+import { touchesAt } from "../../../core/retouch/paint";
+import type { Draft } from "../../../recipe/edits";
+import { paintById } from "../../../recipe/query";
+import type { Painter } from "../../picture/painter";
+import { atFrame } from "../counting";
+import { newId, round } from "../names";
+import { deskOf, offsetFor, sourceOf, takesPoint, takesSource, TITLES } from "../retouch-target";
+import { openPaint, openPlate } from "../state/mode";
+import type { BrushTool, Retouch } from "../state/retouch";
+import { touchesOpen } from "../state/select";
 import type { EditorCore } from "./core";
-import { atFrame } from "./counting";
-import { newId, round } from "./names";
-import { type EditorState, type BrushTool, paintLayer, type Retouch, retouching, touchesOpen } from "./state";
-
-/** The names of the tools. */
-export const TITLES: Record<BrushTool, string> = {
-  clone: "Clone",
-  uncover: "Uncover",
-  heal: "Heal",
-  graft: "Graft",
-  fill: "Fill",
-  flat: "Flat",
-  restore: "Restore",
-};
-
-/** Tools that take their picture from a place that can be chosen. */
-export const takesSource = (t: BrushTool) => t === "clone" || t === "uncover" || t === "heal" || t === "graft";
-/** Tools that take it from a point of that picture. */
-export const takesPoint = (t: BrushTool) => t === "clone" || t === "heal";
-/** Whether a tool is used by a loop, as things stand. */
-export const byLoop = (r: Retouch) => r.tool === "graft" || ((r.tool === "fill" || r.tool === "flat") && r.area === "loop");
-
-/** What is open for retouching, for the picture worker. */
-export function deskOf(s: Pick<EditorState, "plate" | "paint" | "frame">): Desk | null {
-  if (s.plate) return { plate: s.plate };
-  return s.paint ? { layer: s.paint, frame: s.frame } : null;
-}
-
-/** The frame a slip counts from. */
-export function homeOf(s: Pick<EditorState, "recipe" | "plate" | "paint" | "frame">): Home {
-  if (s.plate) return heldFrame(s.recipe.plates[s.plate]);
-  return { take: s.recipe.shot.take, frame: s.frame };
-}
-
-/** Where the tool takes its picture from; undefined while that is not chosen. */
-export function sourceOf(r: Retouch): TouchSource | null | undefined {
-  if (r.tool === "uncover") return r.from.uncover ?? undefined;
-  return r.from[r.tool] ?? null;
-}
-
-/** The picture the tool reads, where it is another one. */
-export function sourceRef(s: EditorState): PictureRef | null {
-  const source = sourceOf(s.retouch);
-  if (!source || !takesSource(s.retouch.tool)) return null;
-  try {
-    return touchSourceRef({ id: "", kind: s.retouch.tool, source }, homeOf(s));
-  } catch {
-    return null;
-  }
-}
-
-/** By how much the tool's source lies beside the place it is laid on, for a touch that begins at p; null where that is found by itself, or not set. */
-export function offsetFor(r: Retouch, p: Point): [number, number] | null {
-  if (r.point && takesPoint(r.tool)) return r.point.offset ?? [round(r.point.at[0] - p[0], 0), round(r.point.at[1] - p[1], 0)];
-  return null;
-}
-
-/** What keeps the tool from being used, as a sentence. */
-export function hindrance(s: EditorState): string | null {
-  const r = s.retouch;
-  const view = s.shown?.view;
-  const there = s.plate ? view?.kind === "plate" && view.plate === s.plate : view?.kind === "result" && s.shown?.frame === s.frame;
-  if (!there || s.shown?.quality !== "exact") return "The exact picture is not there yet; a moment.";
-  if (r.tool === "clone" && !r.point && !sourceOf(r)) return "Point at clean picture and press X to set the source, then paint.";
-  if (r.tool === "uncover" && !sourceOf(r)) return "Choose in the card what to uncover: a plate, or a frame.";
-  return null;
-}
 
 /** Everything that retouching does to the recipe, on a plate or on frames. */
-export function createRetouching(core: EditorCore, painter: Painter) {
+export function createRetouch(core: EditorCore, painter: Painter) {
   const { get, set, commit, notices } = core;
   const change = (part: Partial<Retouch>) => set({ retouch: { ...get().retouch, ...part } });
 
   /** Changes the list of touches that is open. */
   function onTouches(name: string, run: (list: Draft<Touch>[]) => void, dragging = false): void {
-    const { plate, paint } = get();
-    const step = (d: Parameters<Parameters<typeof commit>[1]>[0]) => {
-      const list = plate ? d.plates[plate].touches : d.intruders.flatMap((i) => i.layers).find((l) => l.id === paint && l.kind === "paint");
-      if (list) run((Array.isArray(list) ? list : (list as { touches: Draft<Touch>[] }).touches) as Draft<Touch>[]);
+    const [plate, paint] = [openPlate(get()), openPaint(get())];
+    const step = (d: Draft<Recipe>) => {
+      const list = plate ? d.plates[plate].touches : paint ? paintById(d, paint)?.touches : undefined;
+      if (list) run(list);
     };
     if (dragging) core.preview(step);
     else commit(name, step);
@@ -91,11 +29,12 @@ export function createRetouching(core: EditorCore, painter: Painter) {
 
   /** Settings of the tool that go into a touch that begins at `start`. */
   function touchFrom(start: Point): Touch {
-    const { retouch: r, paint, frame, recipe } = get();
+    const { retouch: r, frame, recipe } = get();
+    const paint = openPaint(get());
     const source = takesSource(r.tool) ? sourceOf(r) : null;
     const offset = offsetFor(r, start);
     const bent = takesSource(r.tool) && (offset !== null || source);
-    const last = paint ? Math.min(frame + r.holds - 1, paintLayer(recipe, paint)?.out ?? frame) : frame;
+    const last = paint ? Math.min(frame + r.holds - 1, paintById(recipe, paint)?.out ?? frame) : frame;
     return {
       id: newId("t"),
       kind: r.tool,
@@ -137,7 +76,7 @@ export function createRetouching(core: EditorCore, painter: Painter) {
     // the source travels on with the brush unless every stroke begins at it anew
     if (r.point && !r.point.offset && !r.anew && touch.offset && takesPoint(r.tool)) change({ point: { ...r.point, offset: touch.offset } });
     change({ loop: [], touch: touch.kind === "graft" || touch.kind === "fill" ? touch.id : null });
-    if (s.paint && r.stepOn && s.frame < s.recipe.shot.out) core.goTo(s.frame + r.holds);
+    if (openPaint(s) && r.stepOn && s.frame < s.recipe.shot.out) core.goTo(s.frame + r.holds);
   }
 
   function changeTouch(id: string, name: string, run: (t: Draft<Touch>) => void, dragging = false): void {
@@ -149,44 +88,6 @@ export function createRetouching(core: EditorCore, painter: Painter) {
       },
       dragging,
     );
-  }
-
-  /** Opens a paint layer for painting on frames; null closes it. */
-  function openPaint(id: string | null): void {
-    const s = get();
-    set({
-      paint: id,
-      plate: null,
-      stage: "Patch",
-      drawing: [],
-      peek: null,
-      selection: id ? { kind: "layer", layer: id } : s.selection,
-      retouch: { ...s.retouch, point: null, touch: null, loop: [], aid: null, veil: null },
-    });
-    if (id) fenceBars();
-    core.refresh();
-  }
-
-  /** Opens the selected intruder's paint layer; makes one where there is none. */
-  function paintFrames(): void {
-    const s = get();
-    const { selection: sel, recipe } = s;
-    const home =
-      sel?.kind === "intruder"
-        ? recipe.intruders.find((i) => i.id === sel.intruder)
-        : sel?.kind === "layer"
-          ? recipe.intruders.find((i) => i.layers.some((l) => l.id === sel.layer))
-          : undefined;
-    const old = home?.layers.find(isPaint) ?? (home ? undefined : recipe.intruders.flatMap((i) => i.layers).find(isPaint));
-    if (old) return openPaint(old.id);
-    const id = newId("l");
-    const layer = { id, kind: "paint" as const, in: recipe.shot.in, out: recipe.shot.out, touches: [] };
-    commit(home ? `Paint on the frames of ${home.name}` : "Paint on frames", (d) => {
-      const i = home && d.intruders.find((x) => x.id === home.id);
-      if (i) i.layers.push(layer);
-      else d.intruders.push({ id: newId("i"), name: "Painted", layers: [layer] });
-    });
-    openPaint(id);
   }
 
   /** What the survey found of bars is fenced off, unless a fence is there already. */
@@ -212,7 +113,8 @@ export function createRetouching(core: EditorCore, painter: Painter) {
   /** Lays what was painted on the frame before on this one, too; with a point, moved so that its first touch begins there. */
   function carry(to: Point | null): void {
     const s = get();
-    const layer = s.paint && paintLayer(s.recipe, s.paint);
+    const open = openPaint(s);
+    const layer = open && paintById(s.recipe, open);
     if (!layer) return;
     const before = touchesAt(layer, s.frame - 1).filter((t) => !t.frames || t.frames[1] < s.frame);
     if (!before.length) return notices.said(`Nothing was painted on frame ${core.show(s.frame - 1)} that does not hold on already.`);
@@ -232,15 +134,19 @@ export function createRetouching(core: EditorCore, painter: Painter) {
   }
 
   return {
-    retouch: change,
+    /** Changes settings of retouching. */
+    set: change,
     /** Takes up a tool: what was laid before is let go, so that the card shows the tool. */
     takeTool: (tool: BrushTool) => change({ tool, aid: null, loop: [], touch: null }),
+    /** The source is the point under the pointer, in this picture. */
+    setSourceHere(): void {
+      const { pointer } = get();
+      if (pointer) change({ point: { at: [round(pointer[0]), round(pointer[1])], offset: null }, touch: null });
+    },
     strokeTouch,
     loopTouch,
     layTouch,
     changeTouch,
-    openPaint,
-    paintFrames,
     fenceBars,
     carry,
     deleteTouch(id: string): void {
@@ -271,22 +177,6 @@ export function createRetouching(core: EditorCore, painter: Painter) {
       if (!r.point) return;
       const offset = r.point.offset && ([r.point.offset[0] + dx, r.point.offset[1] + dy] as [number, number]);
       change({ point: { at: [r.point.at[0] + dx, r.point.at[1] + dy], offset } });
-    },
-    /** What lies over the picture that is worked on. */
-    veilOf(s: EditorState): Veil | undefined {
-      const { veil } = s.retouch;
-      if (!veil || !retouching(s)) return undefined;
-      if (veil.what === "source") {
-        const over = sourceRef(s);
-        return over ? { over, offset: s.retouch.point?.offset ?? [0, 0], share: veil.share } : undefined;
-      }
-      const step = veil.what === "before" ? -1 : 1;
-      const home = homeOf(s);
-      if (!home) return undefined;
-      const n = home.frame + step;
-      const info = s.shot.takes[home.take]?.info;
-      if (!info || n < 0 || n >= info.frames) return undefined;
-      return { over: s.paint ? { result: n } : { take: home.take, frame: n }, offset: [0, 0], share: veil.share };
     },
     veil(veil: Retouch["veil"]): void {
       change({ veil });

@@ -1,13 +1,18 @@
-import type { Mask, Op, PatchLayer, Point, Recipe, Shape } from "../../core/document";
-import { fitLoop } from "../../core/shape/fit";
-import { cornered, isSmooth, smoothed, withoutPoint, withPoint } from "../../core/shape/outline";
-import { valueAt } from "../../core/time/keyed";
-import type { Draft } from "../../recipe/edits";
-import { uploadPicture } from "../api";
+import type { Mask, Op, PatchLayer, Point, Recipe, Shape } from "../../../core/document";
+import { fitLoop } from "../../../core/shape/fit";
+import { cornered, isSmooth, smoothed, withoutPoint, withPoint } from "../../../core/shape/outline";
+import { valueAt } from "../../../core/time/keyed";
+import type { Draft } from "../../../recipe/edits";
+import { layersOf, layerTitle, maskIn, patchById } from "../../../recipe/query";
+import { maskOf } from "../../../core/document";
+import { uploadPicture } from "../../api";
+import { newId, round } from "../names";
+import { drawnAt, everyOutline, type Holds, isDrawn, type Move, moveShape, NOTHING_PICKED, type Picked, placedAt, shapeName } from "../shapes";
+import type { Dragging } from "../state/document";
+import type { DrawInto, MaskBrush, MaskTool } from "../state/mask";
+import { atStage } from "../state/mode";
+import { selectedLayer } from "../state/select";
 import type { EditorCore } from "./core";
-import { newId, round } from "./names";
-import { drawnAt, everyOutline, isDrawn, maskFor, type Move, moveShape, NOTHING_PICKED, type Picked, placedAt, shapeName } from "./shapes";
-import { type Dragging, layerTitle, selectedLayer } from "./state";
 import type { createPatches } from "./patches";
 
 /** How near, in take pixels at 100 %, a fitted outline lies to what was drawn. */
@@ -20,16 +25,15 @@ export function createMasks(core: EditorCore, patches: ReturnType<typeof createP
   const title = (l: PatchLayer) => layerTitle(get().recipe, l.id);
   const current = (): { layer: PatchLayer; mask: Mask } | null => {
     const layer = selectedLayer(get());
-    return layer && { layer, mask: maskFor(get().recipe, layer) };
+    return layer && { layer, mask: maskOf(get().recipe, layer) };
   };
 
   /** Changes the mask of a layer, its own or the one it shares with others. */
   function changeMask(l: PatchLayer, name: string, change: (m: Draft<Mask>) => void, dragging: Dragging = false): void {
     if (!dragging && patches.isLocked(l)) return;
     const run = (d: Draft<Recipe>) => {
-      const mine = d.intruders.flatMap((i) => i.layers).find((x) => x.id === l.id) as Draft<PatchLayer> | undefined;
-      if (!mine) return;
-      const m = "use" in mine.mask ? d.masks?.[mine.mask.use] : mine.mask;
+      const mine = patchById(d, l.id);
+      const m = mine && maskIn(d, mine);
       if (m) change(m);
     };
     if (dragging) preview(run, dragging === "picture");
@@ -65,7 +69,7 @@ export function createMasks(core: EditorCore, patches: ReturnType<typeof createP
     // while something is dragged the recipe on the screen has the change already
     const settled = core.settled();
     const was = selectedLayer({ recipe: settled, selection: get().selection });
-    const before = was ? maskFor(settled, was) : now.mask;
+    const before = was ? maskOf(settled, was) : now.mask;
     const free = shapes.filter((i) => now.mask.shapes[i] && now.mask.shapes[i].locked !== true);
     if (!free.length) return;
     const run = (h: typeof holds) => (m: Draft<Mask>) => free.forEach((i) => m.shapes[i] && change(m.shapes[i], i, h));
@@ -86,7 +90,7 @@ export function createMasks(core: EditorCore, patches: ReturnType<typeof createP
   const whatMoves = (l: PatchLayer) => {
     const { points, shapes } = get().picked;
     if (points.length) return `${points.length} ${points.length === 1 ? "point" : "points"} of ${title(l)}`;
-    const of = maskFor(get().recipe, l).shapes;
+    const of = maskOf(get().recipe, l).shapes;
     return of.length > 1 && shapes.length === 1 ? `${shapeName(of[shapes[0]], shapes[0])} of ${title(l)}` : `the shape of ${title(l)}`;
   };
 
@@ -220,7 +224,7 @@ export function createMasks(core: EditorCore, patches: ReturnType<typeof createP
   function paintMask(path: Point[], dragging: Dragging): void {
     const { maskBrush: b, frame, recipe } = get();
     const now = current();
-    const frames = b.frames === "all" ? {} : { frames: [frame, b.frames === "this" ? frame : recipe.shot.out] as [number, number] };
+    const frames: { frames?: [number, number] } = b.frames === "all" ? {} : { frames: [frame, b.frames === "this" ? frame : recipe.shot.out] };
     const inverted = !!now?.mask.invert;
     // in a mask that is inside out what is painted is hidden
     const erase = b.erase !== inverted;
@@ -247,8 +251,8 @@ export function createMasks(core: EditorCore, patches: ReturnType<typeof createP
         const op: Op = b.erase && last && last.kind !== "painted" ? "cut" : "add";
         const cuts = last?.kind === "painted" && last.op === "cut";
         if (last?.kind === "painted" && !last.locked && last.on !== false)
-          last.strokes.push({ ...stroke, ...(cuts ? { erase: !erase || undefined } : {}) } as never);
-        else m.shapes.push({ kind: "painted", op, strokes: [op === "cut" ? { ...stroke, erase: undefined } : stroke] } as never);
+          last.strokes.push({ ...stroke, ...(cuts ? { erase: !erase || undefined } : {}) });
+        else m.shapes.push({ kind: "painted", op, strokes: [op === "cut" ? { ...stroke, erase: undefined } : stroke] });
       },
       dragging,
     );
@@ -289,7 +293,8 @@ export function createMasks(core: EditorCore, patches: ReturnType<typeof createP
     if (!now || "use" in now.layer.mask) return;
     const id = newId("m");
     commit(`Share the mask of ${title(now.layer)}`, (d) => {
-      const l = d.intruders.flatMap((i) => i.layers).find((x) => x.id === now.layer.id) as Draft<PatchLayer>;
+      const l = patchById(d, now.layer.id);
+      if (!l) return;
       d.masks = { ...d.masks, [id]: { ...(now.mask as Draft<Mask>), name: title(now.layer) } };
       l.mask = { use: id };
     });
@@ -300,10 +305,11 @@ export function createMasks(core: EditorCore, patches: ReturnType<typeof createP
     if (!now) return;
     const name = id ? (get().recipe.masks?.[id]?.name ?? id) : title(now.layer);
     commit(id ? `Use the mask of ${name} for ${title(now.layer)}` : `Give ${name} a mask of its own`, (d) => {
-      const l = d.intruders.flatMap((i) => i.layers).find((x) => x.id === now.layer.id) as Draft<PatchLayer>;
+      const l = patchById(d, now.layer.id);
+      if (!l) return;
       const { name: _, ...own } = structuredClone(now.mask) as Draft<Mask>;
       l.mask = id ? { use: id } : own;
-      const used = new Set(d.intruders.flatMap((i) => i.layers).flatMap((x) => (x.kind === "patch" && "use" in x.mask ? [x.mask.use] : [])));
+      const used = new Set(layersOf(d).flatMap((x) => (x.kind === "patch" && "use" in x.mask ? [x.mask.use] : [])));
       for (const k of Object.keys(d.masks ?? {})) if (!used.has(k)) delete d.masks![k];
       if (d.masks && !Object.keys(d.masks).length) delete d.masks;
     });
@@ -311,6 +317,13 @@ export function createMasks(core: EditorCore, patches: ReturnType<typeof createP
   }
 
   return {
+    setTool: (tool: MaskTool) => set({ tool }),
+    /** Takes up the tool by its place; masks are drawn in stage Patch. */
+    takeTool: (tool: MaskTool) => set({ tool, ...(get().mode.stage === "Patch" ? {} : { mode: atStage("Patch") }) }),
+    setBrush: (part: Partial<MaskBrush>) => set({ maskBrush: { ...get().maskBrush, ...part } }),
+    setInto: (drawInto: DrawInto) => set({ drawInto }),
+    setDrawing: (drawing: Point[]) => set({ drawing }),
+    setHolds: (holds: Holds) => set({ holds }),
     changeMask,
     changeShapes,
     pick,

@@ -10,15 +10,22 @@ import {
   seenFrames,
   type Shape,
   type Source,
-} from "../../core/document";
-import type { Draft } from "../../recipe/edits";
-import type { Take } from "../../wire/take";
+} from "../../../core/document";
+import { isKeyed, withKey, withoutKey } from "../../../core/time/keyed";
+import { asDraft, type Draft } from "../../../recipe/edits";
+import { intruderById, intruderOf, layerById, layerTitle, paintById, patchById } from "../../../recipe/query";
+import { maskOf } from "../../../core/document";
+import type { Take } from "../../../wire/take";
+import { atFrame } from "../counting";
+import { type CopiedKeys, copyKeys, pasteKeys } from "../keyframes";
+import { newId } from "../names";
+import { NOTHING_PICKED } from "../shapes";
+import { lastPlateUsed, type SourceKind } from "../source-kind";
+import type { Dragging } from "../state/document";
+import type { EditorState } from "../state/editor";
+import { atStage } from "../state/mode";
+import { selectedLayer, takeOf } from "../state/select";
 import type { EditorCore } from "./core";
-import { atFrame } from "./counting";
-import { type CopiedKeys, copyKeys, pasteKeys } from "./keyframes";
-import { newId } from "./names";
-import { maskFor, NOTHING_PICKED } from "./shapes";
-import { type Dragging, layerTitle, paintLayer, selectedLayer, takeOf } from "./state";
 
 type Change = (l: Draft<PatchLayer>) => void;
 
@@ -36,12 +43,16 @@ export type Copied =
     }
   | { format: "umber-moth/keyframes"; keys: CopiedKeys };
 
+/** The intruder that is selected, itself or by one of its layers. */
+function selectedIntruder({ selection: x, recipe }: EditorState): Intruder | null {
+  if (x?.kind === "intruder") return intruderById(recipe, x.intruder);
+  return x?.kind === "layer" ? intruderOf(recipe, x.layer) : null;
+}
+
 /** Everything that is done to intruders and to their layers as a whole. */
 export function createPatches(core: EditorCore, keyOfTake: (take: Take) => string) {
   const { get, set, commit, preview, notices } = core;
 
-  const layerIn = (d: Draft<Recipe>, id: string) => d.intruders.flatMap((i) => i.layers).find((l) => l.id === id) as Draft<PatchLayer> | undefined;
-  const intruderIn = (d: Draft<Recipe>, id: string) => d.intruders.find((i) => i.id === id);
   const titleOf = (id: string) => layerTitle(get().recipe, id);
 
   /** Whether a layer is locked, which is said. */
@@ -51,12 +62,10 @@ export function createPatches(core: EditorCore, keyOfTake: (take: Take) => strin
   }
 
   function changeLayer(id: string, name: string, change: Change, dragging: Dragging = false): void {
-    const now = get()
-      .recipe.intruders.flatMap((i) => i.layers)
-      .find((l) => l.id === id);
+    const now = layerById(get().recipe, id);
     if (now && !dragging && isLocked(now)) return;
     const run = (d: Draft<Recipe>) => {
-      const l = layerIn(d, id);
+      const l = patchById(d, id);
       if (l && !l.locked) change(l);
     };
     if (dragging) preview(run, dragging === "picture");
@@ -69,8 +78,7 @@ export function createPatches(core: EditorCore, keyOfTake: (take: Take) => strin
     const id = newId("l");
     const plate = s.selection?.kind === "plate" ? s.selection.plate : lastPlateUsed(s.recipe);
     const count = s.recipe.intruders.length + 1;
-    const into =
-      s.selection?.kind === "intruder" ? s.recipe.intruders.find((i) => i.id === (s.selection as { intruder: string }).intruder) : undefined;
+    const into = s.selection?.kind === "intruder" ? intruderById(s.recipe, s.selection.intruder) : null;
     const { shot: range } = s.recipe;
     const band = into && seenFrames(into);
     const layer: Draft<PatchLayer> = {
@@ -83,11 +91,11 @@ export function createPatches(core: EditorCore, keyOfTake: (take: Take) => strin
     };
     const title = into?.name ?? `Intruder ${count}`;
     commit(`Lay a patch over ${title}`, (d) => {
-      const home = into && intruderIn(d, into.id);
-      if (home) home.layers.push(layer as Draft<Intruder>["layers"][number]);
-      else d.intruders.push({ id: newId("i"), name: title, layers: [layer as Draft<Intruder>["layers"][number]] });
+      const home = into && intruderById(d, into.id);
+      if (home) home.layers.push(layer);
+      else d.intruders.push({ id: newId("i"), name: title, layers: [layer] });
     });
-    set({ selection: { kind: "layer", layer: id }, stage: "Patch" });
+    set({ selection: { kind: "layer", layer: id }, mode: atStage("Patch") });
     if (!plate)
       notices.said(
         `There is no plate yet, so the patch shows frame ${core.show(range.in)}. Go to a clean frame and press P, then choose it as the picture.`,
@@ -116,7 +124,7 @@ export function createPatches(core: EditorCore, keyOfTake: (take: Take) => strin
   /** The place right beside a mask, where there is more room. */
   function besidePlace(l: PatchLayer) {
     const s = get();
-    const box = core.maskBox(maskFor(s.recipe, l), s.frame);
+    const box = core.maskBox(maskOf(s.recipe, l), s.frame);
     const { width } = takeOf(s).info!;
     if (!box) return { x: 0, y: 0 };
     const w = Math.round(1.15 * (box.x1 - box.x0)) + 8;
@@ -129,7 +137,7 @@ export function createPatches(core: EditorCore, keyOfTake: (take: Take) => strin
     const key = keyOfTake(other);
     const { recipe } = get();
     commit(`Picture of ${titleOf(l.id)} from ${other.name}`, (d) => {
-      const mine = layerIn(d, l.id);
+      const mine = patchById(d, l.id);
       if (!mine || mine.locked) return;
       d.takes[key] ??= { asset: other.id };
       const { plate: _, ...rest } = mine.source;
@@ -147,15 +155,15 @@ export function createPatches(core: EditorCore, keyOfTake: (take: Take) => strin
     if (!selection) return;
     if (selection.kind === "plate") return removePlate(selection.plate);
     if (selection.kind === "intruder") {
-      const i = s.recipe.intruders.find((x) => x.id === selection.intruder);
+      const i = intruderById(s.recipe, selection.intruder);
       if (i?.layers.some((l) => l.locked)) return void isLocked(i.layers.find((l) => l.locked)!);
       return commit(`Delete ${i?.name}`, (d) => {
         d.intruders = d.intruders.filter((x) => x.id !== selection.intruder);
       });
     }
-    const l = s.recipe.intruders.flatMap((i) => i.layers).find((x) => x.id === selection.layer);
+    const l = layerById(s.recipe, selection.layer);
     if (!l || isLocked(l)) return;
-    const what = paintLayer(s.recipe, selection.layer) ? "painted frames" : "patch";
+    const what = paintById(s.recipe, selection.layer) ? "painted frames" : "patch";
     commit(`Delete ${what} of ${titleOf(selection.layer)}`, (d) => {
       for (const i of d.intruders) i.layers = i.layers.filter((x) => x.id !== selection.layer);
       d.intruders = d.intruders.filter((i) => i.layers.length || i.seen);
@@ -190,17 +198,17 @@ export function createPatches(core: EditorCore, keyOfTake: (take: Take) => strin
   }
   /** Puts a layer at another place within its intruder, 0 at the bottom. */
   function orderLayer(id: string, to: number): void {
-    const home = get().recipe.intruders.find((i) => i.layers.some((l) => l.id === id));
+    const home = intruderOf(get().recipe, id);
     const from = home?.layers.findIndex((l) => l.id === id) ?? -1;
     if (!home || to < 0 || to >= home.layers.length || to === from) return;
     commit(`Lay the patch of ${home.name} ${to > from ? "higher" : "lower"}`, (d) => {
-      const layers = intruderIn(d, home.id)!.layers;
+      const layers = intruderById(d, home.id)!.layers;
       const [l] = layers.splice(from, 1);
       layers.splice(to, 0, l);
     });
   }
 
-  const anyLayer = (id: string, name: string, change: (l: Draft<PatchLayer>) => void) => commit(name, (d) => void change(layerIn(d, id)!));
+  const anyLayer = (id: string, name: string, change: (l: Draft<Layer>) => void) => commit(name, (d) => void change(layerById(d, id)!));
   const setOn = (l: Layer, on: boolean) =>
     anyLayer(l.id, `Switch ${l.name || `the layer of ${titleOf(l.id)}`} ${on ? "on" : "off"}`, (d) => void (on ? delete d.on : (d.on = false)));
   const setLocked = (l: Layer, locked: boolean) =>
@@ -214,11 +222,11 @@ export function createPatches(core: EditorCore, keyOfTake: (take: Take) => strin
   function duplicateLayer(id: string): void {
     const copy = newId("l");
     commit(`Duplicate the patch of ${titleOf(id)}`, (d) => {
-      const home = d.intruders.find((i) => i.layers.some((l) => l.id === id));
-      const at = home?.layers.findIndex((l) => l.id === id) ?? -1;
+      const home = intruderOf(d, id);
       if (!home) return;
-      const l = JSON.parse(JSON.stringify(home.layers[at])) as Draft<PatchLayer>;
-      home.layers.splice(at + 1, 0, { ...l, id: copy, name: `${l.name || home.name} copy`.slice(0, 200), locked: undefined } as never);
+      const at = home.layers.findIndex((l) => l.id === id);
+      const { locked: _, ...l } = JSON.parse(JSON.stringify(home.layers[at])) as Draft<Layer>;
+      home.layers.splice(at + 1, 0, { ...l, id: copy, name: `${l.name || home.name} copy`.slice(0, 200) } as Draft<Layer>);
     });
     set({ selection: { kind: "layer", layer: copy }, picked: NOTHING_PICKED });
   }
@@ -227,17 +235,14 @@ export function createPatches(core: EditorCore, keyOfTake: (take: Take) => strin
   function copied(): Copied | null {
     const s = get();
     const l = selectedLayer(s);
-    if (l && s.keysPicked.length) {
-      const frames = s.keysPicked.filter((k) => k.layer === l.id).map((k) => k.f);
+    if (l && s.keyframesPicked.length) {
+      const frames = s.keyframesPicked.filter((k) => k.layer === l.id).map((k) => k.f);
       if (frames.length) return { format: "umber-moth/keyframes", keys: copyKeys(s.recipe, l, frames) };
     }
-    const i = s.recipe.intruders.find((x) =>
-      s.selection?.kind === "intruder"
-        ? x.id === s.selection.intruder
-        : x.layers.some((y) => s.selection?.kind === "layer" && y.id === s.selection.layer),
-    );
+    const i = selectedIntruder(s);
     if (!i) return null;
-    const layers = s.selection?.kind === "layer" ? i.layers.filter((x) => x.id === (s.selection as { layer: string }).layer) : i.layers;
+    const { selection } = s;
+    const layers = selection?.kind === "layer" ? i.layers.filter((x) => x.id === selection.layer) : i.layers;
     if (!layers.length) return null;
     const masks: Record<string, Mask> = {};
     const plates: Record<string, Plate> = {};
@@ -286,11 +291,7 @@ export function createPatches(core: EditorCore, keyOfTake: (take: Take) => strin
     const frameFor = (n: number) => (own ? n : Math.min(n, takeOf(s).info!.frames - 1));
     const takeFor = (key?: string) => (key === undefined ? undefined : keyed.get(key) || s.recipe.shot.take);
     const ids: string[] = [];
-    const into = s.recipe.intruders.find((x) =>
-      s.selection?.kind === "intruder"
-        ? x.id === s.selection.intruder
-        : x.layers.some((y) => s.selection?.kind === "layer" && y.id === s.selection.layer),
-    );
+    const into = selectedIntruder(s);
     commit(`Paste ${c.layers.length === 1 ? "the patch" : `${c.layers.length} layers`} of ${c.intruder}`, (d) => {
       const plates = new Map<string, string>();
       for (const [id, p] of Object.entries(c.plates)) {
@@ -309,7 +310,7 @@ export function createPatches(core: EditorCore, keyOfTake: (take: Take) => strin
       }
       for (const [id, m] of Object.entries(c.masks)) if (!d.masks?.[id]) d.masks = { ...d.masks, [id]: structuredClone(m) as Draft<Mask> };
       const layers = c.layers.map((x) => {
-        const l = structuredClone(x) as Draft<PatchLayer>;
+        const l = structuredClone(x) as Draft<Layer>;
         l.id = newId("l");
         ids.push(l.id);
         l.in = Math.min(Math.max(l.in, s.recipe.shot.in), s.recipe.shot.out);
@@ -317,20 +318,20 @@ export function createPatches(core: EditorCore, keyOfTake: (take: Take) => strin
         if (l.kind === "patch" && l.source.plate) l.source.plate = plates.get(l.source.plate) ?? l.source.plate;
         if (l.kind === "patch" && l.source.hold !== undefined && l.source.take === c.shotTake) l.source.hold = frameFor(l.source.hold);
         if (l.kind === "patch" && l.source.take) l.source.take = takeFor(l.source.take);
-        return l as never;
+        return l;
       });
-      const home = into && intruderIn(d, into.id);
+      const home = into && intruderById(d, into.id);
       if (home) home.layers.push(...layers);
       else d.intruders.push({ id: newId("i"), name: c.intruder, layers });
     });
-    set({ selection: { kind: "layer", layer: ids.at(-1)! }, picked: NOTHING_PICKED, keysPicked: [] });
+    set({ selection: { kind: "layer", layer: ids.at(-1)! }, picked: NOTHING_PICKED, keyframesPicked: [] });
     if (lost.length) notices.said("Another take that the patch reads is not part of this shot: its picture comes from this shot's own take now.");
   }
 
   /** Lets a patch reach over the whole shot, or over the frames in which its intruder is seen. */
   function extend(l: Layer, over: "shot" | "seen"): void {
     const { recipe } = get();
-    const home = recipe.intruders.find((i) => i.layers.some((x) => x.id === l.id))!;
+    const home = intruderOf(recipe, l.id)!;
     const band = over === "seen" ? seenFrames(home) : recipe.shot;
     if (!band) return notices.said(`When ${home.name} is seen is not known yet: drag round it in Scout, and it is measured.`);
     const [a, b] = [Math.max(recipe.shot.in, band.in), Math.min(recipe.shot.out, band.out)];
@@ -341,6 +342,29 @@ export function createPatches(core: EditorCore, keyOfTake: (take: Take) => strin
   }
 
   return {
+    /** The selected patch begins at the frame shown, as long as that is not after its end. */
+    beginHere(): void {
+      const { frame } = get();
+      const l = selectedLayer(get());
+      if (l && frame <= l.out) changeLayer(l.id, `Begin the patch at frame ${atFrame(frame)}`, (d) => void (d.in = frame));
+    },
+    /** The selected patch ends at the frame shown, as long as that is not before its beginning. */
+    endHere(): void {
+      const { frame } = get();
+      const l = selectedLayer(get());
+      if (l && frame >= l.in) changeLayer(l.id, `End the patch at frame ${atFrame(frame)}`, (d) => void (d.out = frame));
+    },
+    /** Sets a keyframe of the selected patch's opacity at the frame shown, or takes it out. */
+    toggleOpacityKeyframe(): void {
+      const { frame } = get();
+      const l = selectedLayer(get());
+      if (!l) return;
+      const opacity = l.opacity ?? 1;
+      const had = isKeyed(opacity) && opacity.keys.some((k) => k.f === frame);
+      changeLayer(l.id, `${had ? "Remove" : "Set"} an opacity keyframe at frame ${atFrame(frame)}`, (d) => {
+        d.opacity = asDraft(had ? withoutKey(opacity, frame) : withKey(opacity, frame));
+      });
+    },
     isLocked,
     changeLayer,
     layPatch,
@@ -357,24 +381,4 @@ export function createPatches(core: EditorCore, keyOfTake: (take: Take) => strin
     paste,
     extend,
   };
-}
-
-export type SourceKind = "plate" | "hold" | "slip" | "stretch" | "beside";
-
-/** What kind of picture a patch shows. */
-export function sourceKind({ source: s }: PatchLayer): SourceKind {
-  if (s.plate !== undefined) return "plate";
-  if (s.hold !== undefined) return "hold";
-  if (s.from !== undefined) return "stretch";
-  return s.slip !== undefined ? "slip" : "beside";
-}
-
-/** The plate the topmost patch uses, else the newest plate. */
-function lastPlateUsed(r: Recipe): string | null {
-  const used = r.intruders
-    .flatMap((i) => i.layers)
-    .filter(isPatch)
-    .map((l) => l.source.plate)
-    .filter((p) => p !== undefined);
-  return used.at(-1) ?? Object.keys(r.plates).at(-1) ?? null;
 }

@@ -1,7 +1,7 @@
-import { soundUrl } from "../api";
-import type { Painter } from "../picture/painter";
+import { soundUrl } from "../../api";
+import type { Painter } from "../../picture/painter";
 import type { EditorCore } from "./core";
-import { takeOf } from "./state";
+import { takeOf } from "../state/select";
 
 /** Speeds of the shuttle, one way. */
 const SPEEDS = [1, 2, 4, 8];
@@ -19,7 +19,7 @@ export function dueFrame(from: number, steps: number, a: number, b: number, loop
 }
 
 /** Playing: at the true rate, in step with the sound, backward, faster, round a marked stretch. */
-export function createPlay(core: EditorCore, painter: Painter) {
+export function createTransport(core: EditorCore, painter: Painter) {
   const { get, set, refresh, notices } = core;
   let context: AudioContext | null = null;
   let sounding: AudioBufferSourceNode | null = null;
@@ -117,7 +117,17 @@ export function createPlay(core: EditorCore, painter: Painter) {
   return {
     play: () => (get().playing ? stop() : void play(1)),
     playBack: () => (get().playing && get().speed < 0 ? stop() : void play(-1)),
-    stopPlaying: stop,
+    stop,
+    goTo: core.goTo,
+    /** Goes to a frame to be there: playing stops. */
+    jump(n: number): void {
+      stop();
+      core.goTo(n);
+    },
+    step(by: number): void {
+      stop();
+      core.goTo(get().frame + by);
+    },
     /** Faster that way; from the other way back to a stand first. */
     shuttle(way: 1 | -1): void {
       const { playing, speed } = get();
@@ -140,7 +150,7 @@ export function createPlay(core: EditorCore, painter: Painter) {
       set({ marked: next.in === recipe.shot.in && next.out === recipe.shot.out ? null : next });
     },
     unmark: () => set({ marked: null }),
-    closePlay(): void {
+    close(): void {
       stop();
       void context?.close();
     },

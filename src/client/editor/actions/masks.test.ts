@@ -1,16 +1,18 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
-import { desk } from "../../../testkit/desk";
-import { recipeWith, YUV420 } from "../../../testkit/pictures";
-import type { Mask, PatchLayer, PathShape, Shape } from "../../core/document";
-import { shapePolygon } from "../../core/shape/mask";
-import { withPoint } from "../../core/shape/outline";
-import { isKeyed, valueAt } from "../../core/time/keyed";
-import { parseRecipe } from "../../recipe/schema";
+import { bareCore } from "../../../../testkit/bare-core";
+import { recipeWith, YUV420 } from "../../../../testkit/pictures";
+import type { Mask, PatchLayer, PathShape, Shape } from "../../../core/document";
+import { shapePolygon } from "../../../core/shape/mask";
+import { withPoint } from "../../../core/shape/outline";
+import { isKeyed, valueAt } from "../../../core/time/keyed";
+import { parseRecipe } from "../../../recipe/schema";
 import { createMasks } from "./masks";
-import { createPatches, sourceKind } from "./patches";
-import { dragHandle, everyOutline, handlesOf, maskFor, moveShape, NOTHING_PICKED, STILL } from "./shapes";
-import type { Holds } from "./shapes";
+import { createPatches } from "./patches";
+import { sourceKind } from "../source-kind";
+import { dragHandle, everyOutline, handlesOf, moveShape, NOTHING_PICKED, STILL } from "../shapes";
+import { maskOf } from "../../../core/document";
+import type { Holds } from "../shapes";
 
 const info = { width: 320, height: 180, frames: 10, rate: [24, 1], format: YUV420 };
 const square = (x: number): number[][] => [[x, 20], [x + 40, 20], [x + 40, 60], [x, 60]]; // prettier-ignore
@@ -26,12 +28,12 @@ const layer = (shapes: Shape[], more: Partial<PatchLayer> = {}): PatchLayer => (
 });
 
 function editor(layers: PatchLayer[], more: object = {}) {
-  const d = desk(recipeWith(layers), {
+  const d = bareCore(recipeWith(layers), {
     frame: 5,
     stage: "Patch",
     selection: { kind: "layer", layer: "l" },
     picked: NOTHING_PICKED,
-    keysPicked: [],
+    keyframesPicked: [],
     holds: "here" as Holds,
     drawInto: "new",
     drawing: [],
@@ -47,7 +49,7 @@ function editor(layers: PatchLayer[], more: object = {}) {
     patches,
     masks,
     mine,
-    mask: (id = "l"): Mask => maskFor(d.get().recipe, mine(id)),
+    mask: (id = "l"): Mask => maskOf(d.get().recipe, mine(id)),
     valid: () => parseRecipe(JSON.parse(JSON.stringify(d.get().recipe))),
   };
 }

@@ -1,7 +1,15 @@
-import type { Mask, Recipe } from "../../core/document";
-import type { Rect } from "../../core/pixels/frame";
-import type { Draft } from "../../recipe/edits";
-import type { EditorState, Notices } from "./state";
+import type { Mask, Recipe } from "../../../core/document";
+import type { Rect } from "../../../core/pixels/frame";
+import type { Draft } from "../../../recipe/edits";
+import type { EditorState } from "../state/editor";
+
+/** Where to say that something went wrong, or was done. */
+export interface Notices {
+  problem(message: string): void;
+  said(message: string, instead?: { words: string; run: () => void }): void;
+  /** What was offered beside the last edit is offered no more: another edit has come. */
+  ended?(): void;
+}
 
 /** What the parts of the editor work with. */
 export interface EditorCore {
@@ -10,10 +18,13 @@ export interface EditorCore {
   settled: () => Recipe;
   set: (part: Partial<EditorState>) => void;
   notices: Notices;
+  /** Changes the recipe: shown at once, stored in the background, one entry of the history. */
   commit: (name: string, change: (d: Draft<Recipe>) => void) => void;
+  /** Shows a change while it is dragged, without storing it; on the picture the panels lag behind. */
   preview: (change: (d: Draft<Recipe>) => void, onPicture?: boolean) => void;
   /** Takes the last change back, then does another in its place. */
   takeBack: (then: () => void) => void;
+  /** Asks for the picture of what is shown now. */
   refresh: () => void;
   goTo: (frame: number) => void;
   /** A frame as it is counted on the screen. */

@@ -1,11 +1,8 @@
 import { SCALE } from "../../core/ranges";
-import type { PatchLayer, Place } from "../../core/document";
+import type { PatchLayer } from "../../core/document";
 import type { Placing } from "../../core/pixels/resample";
-import { type Keyed, valueAt } from "../../core/time/keyed";
-import type { EditorCore } from "./core";
-import type { createPatches } from "./patches";
-import { changed, turn } from "./shapes";
-import { type Dragging, layerTitle, selectedLayer, takeOf } from "./state";
+import { valueAt } from "../../core/time/keyed";
+import { turn } from "./shapes";
 
 /** How a source lies at one frame: take point p reads c + R(−angle)(p − c − (x, y)) / scale. */
 export type Laid = Omit<Placing, "mirror">;
@@ -41,41 +38,4 @@ export function readTurned(l: Laid, m: readonly number[], scale: number, angle: 
   const next = { ...l, scale, angle, x: 0, y: 0 };
   const [x, y] = liesAt(next, q);
   return { ...next, x: m[0] - x, y: m[1] - y };
-}
-
-/** Placing the source of the selected patch on the picture. */
-export function createPlacing(core: EditorCore, patches: ReturnType<typeof createPatches>) {
-  const { get } = core;
-
-  /** Lays the source otherwise at the frame shown; values without keyframes change for all frames. */
-  function placeSource(name: string, change: (l: Laid) => Laid, dragging: Dragging = false): void {
-    const s = get();
-    const layer = selectedLayer(s);
-    if (!layer) return;
-    const next = change(laidAt(layer, s.frame, takeOf(s).info!));
-    const round = (v: number) => Number(v.toFixed(3));
-    patches.changeLayer(
-      layer.id,
-      `${name} of ${layerTitle(s.recipe, layer.id)}`,
-      (d) => {
-        const place: Place = { ...(d.place as Place | undefined) };
-        const put = (field: "x" | "y" | "scale" | "angle", otherwise: number) => {
-          const old: Keyed<number> = place[field] ?? otherwise;
-          if (round(valueAt(old, s.frame)) === round(next[field])) return;
-          place[field] = changed(old, s.frame, s.holds, () => round(next[field]));
-        };
-        put("x", 0);
-        put("y", 0);
-        put("scale", 1);
-        put("angle", 0);
-        d.place = place as typeof d.place;
-      },
-      dragging,
-    );
-  }
-
-  return {
-    placeSource,
-    nudgePlace: (dx: number, dy: number) => placeSource("Nudge the source", (l) => readFarther(l, dx, dy)),
-  };
 }

@@ -1,0 +1,72 @@
+import { type Intruder, isPaint, isPatch, type Layer, type Mask, type PaintLayer, type PatchLayer, type Recipe } from "../core/document";
+import type { Draft } from "./edits";
+
+/*
+ * Finding things in a recipe by their ids. Each works on a recipe and on a draft of one; what is found in a draft may be changed in place.
+ */
+
+/** Where layers are found. */
+type Home = Pick<Recipe, "intruders">;
+type DraftHome = Pick<Draft<Recipe>, "intruders">;
+
+/** All layers, in the order in which they are laid. */
+export function layersOf(r: DraftHome): Draft<Layer>[];
+export function layersOf(r: Home): Layer[];
+export function layersOf(r: Home): Layer[] {
+  return r.intruders.flatMap((i) => i.layers);
+}
+
+export const patchesOf = (r: Home): PatchLayer[] => layersOf(r).filter(isPatch);
+export const paintsOf = (r: Home): PaintLayer[] => layersOf(r).filter(isPaint);
+
+export function intruderById(r: DraftHome, id: string): Draft<Intruder> | null;
+export function intruderById(r: Home, id: string): Intruder | null;
+export function intruderById(r: Home, id: string): Intruder | null {
+  return r.intruders.find((i) => i.id === id) ?? null;
+}
+
+export function layerById(r: DraftHome, id: string): Draft<Layer> | null;
+export function layerById(r: Home, id: string): Layer | null;
+export function layerById(r: Home, id: string): Layer | null {
+  return layersOf(r).find((l) => l.id === id) ?? null;
+}
+
+/** A patch by its id; null where there is none, or where the layer is of another kind. */
+export function patchById(r: DraftHome, id: string): Draft<PatchLayer> | null;
+export function patchById(r: Home, id: string): PatchLayer | null;
+export function patchById(r: Home, id: string): PatchLayer | null {
+  const l = layerById(r, id);
+  return l && isPatch(l) ? l : null;
+}
+
+/** A paint layer by its id; null where there is none, or where the layer is of another kind. */
+export function paintById(r: DraftHome, id: string): Draft<PaintLayer> | null;
+export function paintById(r: Home, id: string): PaintLayer | null;
+export function paintById(r: Home, id: string): PaintLayer | null {
+  const l = layerById(r, id);
+  return l && isPaint(l) ? l : null;
+}
+
+/** The intruder that a layer belongs to. */
+export function intruderOf(r: DraftHome, layer: string): Draft<Intruder> | null;
+export function intruderOf(r: Home, layer: string): Intruder | null;
+export function intruderOf(r: Home, layer: string): Intruder | null {
+  return r.intruders.find((i) => i.layers.some((l) => l.id === layer)) ?? null;
+}
+
+/** What a layer is called: by its intruder. */
+export const layerTitle = (r: Home, id: string): string => intruderOf(r, id)?.name ?? "patch";
+
+/** The mask of a layer of a draft, to be changed; null where the shared one it names is missing. */
+export function maskIn(d: Pick<Draft<Recipe>, "masks">, l: Pick<Draft<PatchLayer>, "mask">): Draft<Mask> | null {
+  return "use" in l.mask ? (d.masks?.[l.mask.use] ?? null) : l.mask;
+}
+
+/** The ids of the takes that a recipe names, in no order. @throws Error of a recipe that names a take by its path, as only the command line's may */
+export function takeIds(r: Pick<Recipe, "takes">): string[] {
+  return Object.entries(r.takes).map(([key, t]) => {
+    if (!t.asset)
+      throw new Error(`The take “${key}” is named by its path, and only the command line reads paths: bring the take in, and name it by its id.`);
+    return t.asset;
+  });
+}
