@@ -5,7 +5,7 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { expect, it } from "vitest";
 import { random } from "../src/core/random";
-import type { Job } from "../src/wire/shot";
+import type { Job } from "../src/wire/job";
 import { lives, ROOT, startApp, until } from "./support/app";
 import { Session } from "./support/session";
 

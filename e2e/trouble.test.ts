@@ -3,7 +3,7 @@ import { existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, 
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
-import type { Job } from "../src/wire/shot";
+import type { Job } from "../src/wire/job";
 import { type App, startApp, until } from "./support/app";
 import { Session } from "./support/session";
 

@@ -118,7 +118,7 @@ async function answers(url, leaving) {
   for (let i = 0; i < 3000 && !leaving(); i++) {
     const r = await fetch(url).catch(() => null);
     // it answers, asks for the passphrase, or says why it cannot work on its data
-    if (r && (r.ok || r.status === 401 || (await r.json().catch(() => ({}))).trouble)) return;
+    if (r && (r.ok || r.status === 401 || (await r.json().catch(() => ({}))).code === "trouble")) return;
     await new Promise((r) => setTimeout(r, 100));
   }
   if (!leaving()) throw new Error("Umber Moth did not answer within five minutes of its start: see the messages above.");

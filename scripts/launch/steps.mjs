@@ -59,7 +59,7 @@ function newest(path) {
 const age = (path) => statSync(path, { throwIfNoEntry: false })?.mtimeMs ?? 0;
 const SOURCES = ["src", "package-lock.json", "next.config.ts", "postcss.config.mjs", "tsconfig.json", "scripts"];
 
-/** Bundles the engine, its processes for renders and for analyses, and the command line. */
+/** Bundles the engine, the process of its jobs, and the command line. */
 export async function buildEngine(root) {
   if (age(join(root, "dist", "cli.mjs")) > Math.max(newest(join(root, "src")), newest(join(root, "scripts")))) return;
   const { build } = await import("esbuild");
@@ -68,8 +68,7 @@ export async function buildEngine(root) {
     absWorkingDir: root,
     entryPoints: {
       engine: "src/engine/main.ts",
-      "render-job": "src/engine/jobs/render-job.ts",
-      "analysis-job": "src/engine/jobs/analysis-job.ts",
+      job: "src/engine/jobs/child.ts",
       cli: "src/engine/cli/main.ts",
     },
     outdir: "dist",

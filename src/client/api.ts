@@ -1,36 +1,20 @@
 import { sha256 } from "@noble/hashes/sha2.js";
 import { bytesToHex, utf8ToBytes } from "@noble/hashes/utils.js";
 import { z } from "zod";
-import {
-  copiesSchema,
-  editAnswerSchema,
-  historySchema,
-  type EditRequest,
-  type Job,
-  jobSchema,
-  type RenderWish,
-  type ShotDocument,
-  shotSchema,
-  stateSchema,
-  staleAnswerSchema,
-  type StepRequest,
-} from "../wire/shot";
-import { cacheSchema, dependentsSchema, mediaFolderSchema, mediaRootsSchema } from "../wire/media";
 import type { BuiltFrom } from "../core/document";
-import {
-  alignedSchema,
-  builtInfoSchema,
-  colourAnswerSchema,
-  outsideAnswerSchema,
-  pictureAnswerSchema,
-  seenSchema,
-  surveyAnswerSchema,
-} from "../wire/plate";
-import { type Preferences, preferencesSchema } from "../wire/preferences";
+import { addressOf, type AnswerOf, type BodyOf, type Endpoint, type Params } from "../wire/endpoint";
+import { ENDPOINTS } from "../wire/endpoints";
+import { errorSchema } from "../wire/errors";
+import type { RenderWish } from "../wire/job";
+import { pictureAnswerSchema } from "../wire/plate";
+import type { Preferences } from "../wire/preferences";
+import { type EditRequest, staleAnswerSchema, type StepRequest } from "../wire/shot";
 import { takeSchema, type Take, type TakeInfo } from "../wire/take";
 import { uuid } from "./uuid";
 
 export type Rate = [number, number];
+/** What shots belong to, and can be removed with them. */
+type Owner = "take" | "production";
 
 /** What went wrong, as the sentence to show. */
 export class ApiError extends Error {
@@ -41,68 +25,82 @@ export class ApiError extends Error {
   ) {
     super(message);
   }
+
+  /** What kind of thing went wrong, where the program says so. */
+  get code(): string | undefined {
+    return errorSchema.safeParse(this.body).data?.code;
+  }
 }
 
-async function call<T>(schema: z.ZodType<T>, path: string, body?: unknown): Promise<T> {
+/** Asks the engine for what an endpoint answers. @throws ApiError with the sentence to show */
+async function ask<P extends string, E extends Endpoint<P>>(
+  endpoint: E & { path: P },
+  params: Params<P>,
+  { query, body }: { query?: Record<string, string | number | undefined>; body?: BodyOf<E> } = {},
+): Promise<AnswerOf<E>> {
+  return read(endpoint.answer as z.ZodType<AnswerOf<E>>, endpoint.method, addressOf(endpoint, params, query), body);
+}
+
+async function read<T>(schema: z.ZodType<T>, method: "GET" | "POST", path: string, body?: unknown): Promise<T> {
   let r: Response;
   try {
     r = await fetch(
-      path,
-      body === undefined ? { cache: "no-store" } : { method: "POST", headers: { "content-type": "application/json" }, body: JSON.stringify(body) },
+      `/api${path}`,
+      method === "GET" ? { cache: "no-store" } : { method, headers: { "content-type": "application/json" }, body: JSON.stringify(body ?? {}) },
     );
   } catch {
     throw new ApiError(0, "Umber Moth is not answering: it is started again by itself, or start it with ./umber.");
   }
   const value = (await r.json().catch(() => ({}))) as unknown;
-  if (!r.ok) throw new ApiError(r.status, (value as { error?: string }).error ?? "Something failed.", value);
+  if (!r.ok) throw new ApiError(r.status, errorSchema.safeParse(value).data?.error ?? "Something failed.", value);
   return schema.parse(value);
 }
 
-export const enter = (passphrase: string) => call(z.unknown(), "/api/enter", { passphrase });
-export const fetchMediaRoots = () => call(mediaRootsSchema, "/api/media");
-export const fetchMedia = (root: number, path: string) =>
-  call(mediaFolderSchema, `/api/media/list?${new URLSearchParams({ root: String(root), path })}`);
-export const addMedia = (productionId: string | null, root: number, path: string, rate?: Rate) =>
-  call(takeSchema, "/api/media/use", { productionId, root, path, ...(rate ? { rate } : {}) });
-export const placeTake = (id: string, root: number, path: string) => call(z.unknown(), `/api/takes/${id}/place`, { root, path });
-export const fetchDependents = (what: "take" | "production", id: string) => call(dependentsSchema, `/api/${what}s/${id}/dependents`);
-export const remove = (what: "take" | "production", id: string) => call(z.unknown(), `/api/${what}s/${id}/remove`, {});
-export const turnTake = (id: string, turned: TakeInfo["turned"] | null) => call(takeSchema, `/api/takes/${id}/turn`, { turned });
-export const noteTake = (id: string, note: string) => call(takeSchema, `/api/takes/${id}/note`, { note });
-export const fetchCache = () => call(cacheSchema, "/api/cache");
-export const changeCache = (change: { limit?: number; empty?: boolean }) => call(cacheSchema, "/api/cache", change);
-export const fetchCopies = () => call(copiesSchema, "/api/copies");
-export const goBackToCopy = (name: string) => call(z.unknown(), "/api/copies/back", { name });
-export const putNoticeAway = (id: string) => call(z.unknown(), `/api/notices/${id}/away`, {});
-export const leave = () => call(z.unknown(), "/api/leave", {});
-export const fetchState = () => call(stateSchema, "/api/state");
-export const fetchShot = (id: string): Promise<ShotDocument> => call(shotSchema, `/api/shots/${id}`);
-export const sendEdit = (id: string, e: EditRequest) => call(editAnswerSchema, `/api/shots/${id}/edits`, e);
-export const sendStep = (id: string, s: StepRequest) => call(editAnswerSchema, `/api/shots/${id}/steps`, s);
-export const fetchHistory = (id: string) => call(historySchema, `/api/shots/${id}/history`);
-export const fetchPreferences = () => call(preferencesSchema, "/api/preferences");
-export const storePreferences = (p: Preferences) => call(preferencesSchema, "/api/preferences", p);
-export const fetchRenders = (id: string): Promise<Job[]> => call(jobSchema.array(), `/api/shots/${id}/renders`);
-export const startRender = (id: string, q: RenderWish): Promise<Job> => call(jobSchema, `/api/shots/${id}/renders`, q);
-export const stopJob = (id: string) => fetch(`/api/jobs/${id}/stop`, { method: "POST" });
-export const runAgain = (id: string) => call(jobSchema, `/api/jobs/${id}/again`, {});
+const E = ENDPOINTS;
 
-export const cutShot = (id: string, frames: number[]) => call(z.object({ ids: z.array(z.string()) }), `/api/shots/${id}/cut`, { frames });
-export const fetchNext = (id: string) => call(z.object({ name: z.string().nullable() }), `/api/shots/${id}/join`);
-export const joinNext = (id: string) => call(z.unknown(), `/api/shots/${id}/join`, {});
-export const orderStills = (id: string, reversed: boolean, rate: Rate) => call(z.unknown(), `/api/takes/${id}/order`, { reversed, rate });
-export const fetchSurvey = (takeId: string) => call(surveyAnswerSchema, `/api/takes/${takeId}/survey`);
-export const findThing = (id: string, q: { at: number; outline: number[][]; work: string }) => call(seenSchema, `/api/shots/${id}/find`, q);
-export const buildPlate = (id: string, q: { take: string; built: BuiltFrom; work: string }) => call(builtInfoSchema, `/api/shots/${id}/build`, q);
-export const alignTake = (id: string, q: { take: string; at: number; frame: number; avoid: number[][][]; work: string }) =>
-  call(alignedSchema, `/api/shots/${id}/align`, q);
-export const colourAround = (id: string, frame: number, outline: number[][]) =>
-  call(colourAnswerSchema, `/api/shots/${id}/colour`, { frame, outline });
-export const writeOutside = (id: string, q: { plate: string; kind: string; frame: number }) =>
-  call(outsideAnswerSchema, `/api/shots/${id}/outside`, q);
-export const endOutside = (id: string, plate: string) => call(outsideAnswerSchema, `/api/shots/${id}/outside/end`, { plate });
-export const fetchOutside = (id: string, plate: string) => call(outsideAnswerSchema, `/api/shots/${id}/outside?${new URLSearchParams({ plate })}`);
-export const stopTask = (work: string) => call(z.unknown(), `/api/doing/${work}/stop`, {});
+export const enter = (passphrase: string) => read(z.unknown(), "POST", "/enter", { passphrase });
+export const leave = () => read(z.unknown(), "POST", "/leave");
+
+export const fetchState = () => ask(E.state, {});
+export const fetchMediaRoots = () => ask(E.mediaRoots, {});
+export const fetchMedia = (root: number, path: string) => ask(E.mediaFolder, {}, { query: { root, path } });
+export const addMedia = (productionId: string | null, root: number, path: string, rate?: Rate) => ask(E.useMedia, {}, { body: { productionId, root, path, ...(rate ? { rate } : {}) } }); // prettier-ignore
+export const placeTake = (id: string, root: number, path: string) => ask(E.placeTake, { id }, { body: { root, path } });
+export const fetchDependents = (what: Owner, id: string) => ask(what === "take" ? E.takeDependents : E.productionDependents, { id });
+export const remove = (what: Owner, id: string) => ask(what === "take" ? E.removeTake : E.removeProduction, { id });
+export const turnTake = (id: string, turned: TakeInfo["turned"] | null) => ask(E.turnTake, { id }, { body: { turned: turned ?? null } });
+export const noteTake = (id: string, note: string) => ask(E.noteTake, { id }, { body: { note } });
+export const orderStills = (id: string, reversed: boolean, rate: Rate) => ask(E.orderStills, { id }, { body: { reversed, rate } });
+export const fetchCache = () => ask(E.cache, {});
+export const changeCache = (body: { limit?: number; empty?: boolean }) => ask(E.changeCache, {}, { body });
+export const fetchCopies = () => ask(E.copies, {});
+export const goBackToCopy = (name: string) => ask(E.goBack, {}, { body: { name } });
+export const putNoticeAway = (id: string) => ask(E.putNoticeAway, { id });
+export const fetchPreferences = () => ask(E.preferences, {});
+export const storePreferences = (body: Preferences) => ask(E.storePreferences, {}, { body });
+
+export const fetchShot = (id: string) => ask(E.shot, { id });
+export const sendEdit = (id: string, body: EditRequest) => ask(E.edit, { id }, { body });
+export const sendStep = (id: string, body: StepRequest) => ask(E.step, { id }, { body });
+export const fetchHistory = (id: string) => ask(E.history, { id });
+export const cutShot = (id: string, frames: number[]) => ask(E.cut, { id }, { body: { frames } });
+export const fetchNext = (id: string) => ask(E.neighbour, { id });
+export const joinNext = (id: string) => ask(E.join, { id });
+
+export const fetchSurvey = (id: string) => ask(E.survey, { id });
+export const findThing = (id: string, body: BodyOf<typeof E.find>) => ask(E.find, { id }, { body });
+export const buildPlate = (id: string, body: { take: string; built: BuiltFrom; task: string }) => ask(E.build, { id }, { body: body as BodyOf<typeof E.build> }); // prettier-ignore
+export const alignTake = (id: string, body: BodyOf<typeof E.align>) => ask(E.align, { id }, { body });
+export const colourAround = (id: string, frame: number, outline: number[][]) => ask(E.colour, { id }, { body: { frame, outline } });
+export const stopTask = (id: string) => ask(E.stopTask, { id });
+export const writeOutside = (id: string, body: BodyOf<typeof E.writeOutside>) => ask(E.writeOutside, { id }, { body });
+export const endOutside = (id: string, plate: string) => ask(E.endOutside, { id }, { body: { plate } });
+export const fetchOutside = (id: string, plate: string) => ask(E.outside, { id }, { query: { plate } });
+
+export const fetchRenders = (id: string) => ask(E.renders, { id });
+export const startRender = (id: string, body: RenderWish) => ask(E.render, { id }, { body });
+export const stopJob = (id: string) => ask(E.stopJob, { id });
+export const runAgain = (id: string) => ask(E.jobAgain, { id });
 
 export const parseStale = (e: ApiError) => (e.status === 409 ? (staleAnswerSchema.safeParse(e.body).data ?? null) : null);
 
@@ -151,15 +149,23 @@ export async function uploadStills(
     await sendFile(`/api/stills/${id}?${new URLSearchParams({ name: f.name })}`, f, (n) => progress((sent + n) / total));
     sent += f.size;
   }
-  return call(takeSchema, "/api/stills", { id, productionId, name, rate });
+  return read(takeSchema, "POST", "/stills", { id, productionId, name, rate });
 }
 
+/** The address of a file or picture that an endpoint answers. */
+const url = <P extends string>(e: { path: P }, params: Params<P>, query?: Record<string, string | number | undefined>) => `/api${addressOf(e, params, query)}`; // prettier-ignore
+
+export const exactUrl = (takeId: string, n: number) => `/api/takes/${takeId}/frames/${n}`;
 export const quickUrl = (takeId: string, n: number) => `/api/takes/${takeId}/quick/${n}`;
 /** A picture that is no frame, by the hash of its key, on the planes of a shot's take. */
-export const pictureUrl = (shotId: string, key: string) => `/api/shots/${shotId}/picture?hash=${bytesToHex(sha256(utf8ToBytes(key)))}`;
+export const pictureUrl = (id: string, key: string) => url(E.picture, { id }, { hash: bytesToHex(sha256(utf8ToBytes(key))) });
 /** The values of a picture as a mask: its alpha or its brightness. */
-export const maskUrl = (shotId: string, asset: string, use: string) => `/api/shots/${shotId}/mask?${new URLSearchParams({ asset, use })}`;
-/** The sound of a take from frame `a` to frame `b`. */
-export const soundUrl = (takeId: string, a: number, b: number) =>
-  `/api/takes/${takeId}/sound?${new URLSearchParams({ from: String(a), to: String(b) })}`;
-export const exactUrl = (takeId: string, n: number) => `/api/takes/${takeId}/frames/${n}`;
+export const maskUrl = (id: string, asset: string, use: string) => url(E.maskPicture, { id }, { asset, use });
+/** The sound of a take from frame `from` to frame `to`. */
+export const soundUrl = (id: string, from: number, to: number) => url(E.sound, { id }, { from, to });
+/** A single picture of a shot as a file. */
+export const stillUrl = (id: string, query: { what: "frame" | "patch" | "plate"; frame: number; layer?: string; plate?: string }) => url(E.still, { id }, query); // prettier-ignore
+/** A shot's recipe as a file. */
+export const recipeUrl = (id: string) => `/api/shots/${id}/recipe`;
+/** What a render has written. */
+export const renderedUrl = (id: string) => `/api/jobs/${id}/file`;

@@ -1,22 +1,20 @@
 import { eventSchema, type Event } from "../wire/shot";
 
-/** Listens to the program's events; after a break the browser connects again and `again` is called. */
-export function listen(on: (e: Event) => void, again: () => void): () => void {
+/**
+ * Listens to the program's events; after a break the browser connects again. `open` is called whenever events begin to come: what
+ * happened before then was not heard, and is to be asked for.
+ */
+export function listen(on: (e: Event) => void, opened: () => void): () => void {
   let source: EventSource;
-  let broken = false;
   let timer: ReturnType<typeof setTimeout> | undefined;
   const open = () => {
     source = new EventSource("/api/events");
-    source.onopen = () => {
-      if (broken) again();
-      broken = false;
-    };
+    source.onopen = opened;
     source.onmessage = (m) => {
       const e = eventSchema.safeParse(JSON.parse(String(m.data)));
       if (e.success) on(e.data);
     };
     source.onerror = () => {
-      broken = true;
       if (source.readyState === EventSource.CLOSED) timer = setTimeout(open, 800); // an error answer ends it for good
     };
   };

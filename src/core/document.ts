@@ -1,5 +1,6 @@
 /** The plain types of the recipe document, version 1. `src/recipe/schema.ts` validates them; meanings are in docs/recipe.md. */
 import type { Keyed } from "./time/keyed";
+import { UserError } from "./user-error";
 import type { MatrixName, RangeName, SitingName, PrimariesName, TransferName } from "./pixels/colour";
 
 export type Point = readonly number[];
@@ -289,9 +290,9 @@ export function maskOf(r: Pick<Recipe, "masks">, l: Pick<PatchLayer, "mask">): M
 export const outputOf = (r: Recipe) => r.output ?? { in: r.shot.in, out: r.shot.out };
 
 /** A field that version 1 publishes and this program cannot run yet. */
-export class NotSupportedYet extends Error {
+export class NotSupportedYet extends UserError {
   constructor(readonly what: string) {
-    super(`${what} is not supported yet.`);
+    super("unsupported", `${what} is not supported yet.`);
   }
 }
 

@@ -6,16 +6,16 @@ import type { Config } from "./config";
 import { Documents } from "./db/documents";
 import type { Db } from "./db/open";
 import { Listeners } from "./http/events";
-import { Analyses } from "./jobs/analyses";
-import { Plates } from "./jobs/plates";
 import { Renders } from "./jobs/renders";
-import { Surveys } from "./jobs/surveys";
-import { Works } from "./jobs/works";
+import { Runner } from "./jobs/runner";
+import { Tasks } from "./jobs/tasks";
 import { Cutting } from "./library/cutting";
 import { Library } from "./library/library";
 import { Originals } from "./library/originals";
 import { Outside } from "./library/outside";
+import { Plates } from "./library/plates";
 import { Removal } from "./library/removal";
+import { Surveys } from "./library/surveys";
 import { Takes } from "./library/takes";
 import { MediaFolders } from "./media/folders";
 import { FrameStore } from "./media/frame-store";
@@ -38,14 +38,14 @@ export async function compose({ paths, root, cache, aside, exposed }: Config, db
   const library = new Library(db, (id) => documents.broken.get(id));
   const store = new FrameStore(paths.cache, cacheLimit);
   const takes = new Takes(library, paths, tell, aside);
-  const renders = new Renders(db, paths, tell, join(root, "dist", "render-job.mjs"), cacheLimit);
+  const runner = new Runner(join(root, "dist", "job.mjs"), paths.data, () => store.limit);
+  const renders = new Renders(db, paths, tell, runner);
   const folders = new MediaFolders();
   const originals = new Originals(library, takes, folders, tell);
   const removal = new Removal(db, paths);
-  const analyses = new Analyses(join(root, "dist", "analysis-job.mjs"));
-  const surveys = new Surveys(paths, analyses, tell);
-  const plates = new Plates(paths, analyses, () => renders.cacheLimit);
-  const works = new Works(tell);
+  const surveys = new Surveys(paths, runner, tell);
+  const plates = new Plates(paths, runner);
+  const tasks = new Tasks(tell);
   const cutting = new Cutting(db, library, documents, tell);
   const outside = new Outside(paths, plates, documents, tell);
   const shots = new Shots(library, documents, takes, store, plates);
@@ -62,7 +62,7 @@ export async function compose({ paths, root, cache, aside, exposed }: Config, db
     for (const { id } of await library.shotsOf(takeId)) await setLastFrame(documents, tell, id, claimed - 1, frames - 1);
   };
   takes.read = (id) => void surveys.begin(id);
-  const parts = { analyses, cutting, documents, exposed, filling, folders, library, listeners, log, notices, originals, outside, paths, plates, removal, renders, settings, shots, store, surveys, takes, tell, works }; // prettier-ignore
+  const parts = { cutting, documents, exposed, filling, folders, library, listeners, log, notices, originals, outside, paths, plates, removal, renders, runner, settings, shots, store, surveys, takes, tasks, tell }; // prettier-ignore
   return parts;
 }
 export type Parts = Awaited<ReturnType<typeof compose>>;

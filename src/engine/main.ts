@@ -1,8 +1,8 @@
 import pino from "pino";
 import { compose, takeUp } from "./compose";
 import { readConfig } from "./config";
-import { routesOf } from "./http/routes";
-import { serve } from "./http/serve";
+import { answersOf } from "./http/answers";
+import { appOf, serve } from "./http/app";
 import { beginLife, end } from "./life";
 import { openFolder } from "./usecases/opening";
 
@@ -16,7 +16,7 @@ const { db, daily } = await openFolder(config, log);
 setInterval(() => void daily(Date.now()).catch((e: unknown) => log.warn(e)), COPY_ROUND).unref();
 const parts = await compose(config, db, log);
 await takeUp(parts, config);
-await serve({ routes: routesOf(parts), secret: config.secret, port: config.port, log, aside: config.aside })
+await serve(appOf({ answers: answersOf(parts), secret: config.secret, log, aside: config.aside }), config.port)
   .then(() => log.info("engine ready"))
   .catch((e: NodeJS.ErrnoException) => {
     log.fatal(e.code === "EADDRINUSE" ? "The engine's port is taken." : e.message);

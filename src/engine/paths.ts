@@ -1,9 +1,10 @@
 import { join, resolve } from "node:path";
+import { UserError } from "../core/user-error";
 
 /** A name that can be no file or folder of ours: nothing is there. */
-export class NoSuchName extends Error {
+export class NoSuchName extends UserError {
   constructor() {
-    super("There is nothing of this name.");
+    super("missing", "There is nothing of this name.");
   }
 }
 
@@ -20,6 +21,10 @@ export function within(folder: string, name: string): string {
 
 /** A survey beside its take's index; the number is that of its method, so that what an earlier one measured is measured again. */
 export const SURVEY_FILE = "survey-2.json";
+
+/** The picture of a built plate in its folder, and what it is made of. */
+export const BUILT_PICTURE = "picture.raw";
+export const BUILT_INFO = "info.json";
 
 /** Where everything lies below the data folder. */
 export function dataPaths(root = process.env.UMBER_DATA || "./data") {
@@ -48,6 +53,7 @@ export function dataPaths(root = process.env.UMBER_DATA || "./data") {
     pictures: join(data, "pictures"),
     /** Plates that were built from many frames: caches. */
     built: join(data, "built"),
+    builtPlate: (name: string) => within(join(data, "built"), name),
     /** Where plates are written out to be retouched elsewhere. */
     outside: join(data, "outside"),
     settings: join(data, "settings.json"),

@@ -2,6 +2,7 @@ import { z } from "zod";
 import { PRIMARIES, TRANSFERS } from "../core/pixels/colour";
 import { FINITE, PX, type Range, SCALE, UNIT } from "../core/ranges";
 import type { Recipe } from "../core/document";
+import { UserError } from "../core/user-error";
 
 const within = ({ min, max }: Range) => z.number().min(min).max(max);
 const finite = within(FINITE);
@@ -319,7 +320,12 @@ export const recipeSchema = z
     });
   });
 
-export class RecipeError extends Error {}
+/** Why a recipe is not valid, in one sentence. */
+export class RecipeError extends UserError {
+  constructor(message: string) {
+    super("refused", message);
+  }
+}
 
 /** Reads a recipe. @throws RecipeError in one sentence: which field, what was found, what is allowed. */
 export function parseRecipe(value: unknown): Recipe {

@@ -1,20 +1,19 @@
+import { UserError } from "@/core/user-error";
 import { createReadStream } from "node:fs";
 import { readdir, stat } from "node:fs/promises";
-import { join } from "node:path";
+import { extname, join } from "node:path";
+import { mediaType } from "@/wire/formats";
 import { Readable } from "node:stream";
 import yazl from "yazl";
-import type { Job } from "@/wire/shot";
-import { engine } from "./engine";
-import { Refusal } from "./route";
+import { ENDPOINTS } from "@/wire/endpoints";
+import { answered } from "./engine";
 
 /** A finished render for the browser: the file, or a zip of a sequence's stills. Streamed. */
 export async function downloadRender(id: string): Promise<Response> {
-  const r = await engine(`/jobs/${id}`);
-  if (!r.ok) return new Response(r.body, { status: r.status, headers: { "content-type": "application/json" } });
-  const job = (await r.json()) as Job & { path: string };
-  if (job.state !== "done") throw new Refusal(409, "This render is not finished; there is nothing to download yet.");
+  const job = await answered(ENDPOINTS.rendered, { id });
+  if (job.state !== "done") throw new UserError("busy", "This render is not finished; there is nothing to download yet.");
   const s = await stat(job.path).catch(() => {
-    throw new Refusal(404, "The rendered file is not there any more: render it again.");
+    throw new UserError("missing", "The rendered file is not there any more: render it again.");
   });
   const headers = (name: string, type: string) => ({
     "content-type": type,
@@ -22,7 +21,7 @@ export async function downloadRender(id: string): Promise<Response> {
     "content-disposition": `attachment; filename*=UTF-8''${encodeURIComponent(name)}`,
   });
   if (!s.isDirectory()) {
-    const type = { mp4: "video/mp4", mov: "video/quicktime", webm: "video/webm" }[job.file.split(".").at(-1)!] ?? "video/x-matroska";
+    const type = mediaType(extname(job.file));
     return new Response(Readable.toWeb(createReadStream(job.path)) as ReadableStream, {
       headers: { ...headers(job.file, type), "content-length": String(s.size) },
     });
@@ -35,9 +34,7 @@ export async function downloadRender(id: string): Promise<Response> {
 
 /** A recipe as a file; where it uses pictures that were brought in, as a zip with them. */
 export async function downloadRecipe(shotId: string): Promise<Response> {
-  const r = await engine(`/shots/${shotId}/recipe`);
-  if (!r.ok) return new Response(r.body, { status: r.status, headers: { "content-type": "application/json" } });
-  const { name, recipe, pictures } = (await r.json()) as { name: string; recipe: unknown; pictures: { name: string; path: string }[] };
+  const { name, recipe, pictures } = await answered(ENDPOINTS.exported, { id: shotId });
   const text = JSON.stringify(recipe, null, 2) + "\n";
   const headers = (type: string, end: string) => ({
     "content-type": type,

@@ -1,9 +1,12 @@
-import { SECRET_HEADER } from "@/wire/layout";
+import { UserError, type ErrorCode } from "@/core/user-error";
+import { addressOf, type AnswerOf, type Endpoint, type Params } from "@/wire/endpoint";
+import { errorSchema } from "@/wire/errors";
+import { NAME_HEADER, PICTURE_HEADER, SECRET_HEADER } from "@/wire/layout";
 
 /** The engine cannot be reached: it is being started again, or has failed. */
-export class EngineAway extends Error {
+export class EngineAway extends UserError {
   constructor() {
-    super("The engine is not answering at the moment; it is started again by itself, try once more in a second.");
+    super("away", "The engine is not answering at the moment; it is started again by itself, try once more in a second.");
   }
 }
 
@@ -11,39 +14,61 @@ export class EngineAway extends Error {
 const wasClosed = (e: unknown) =>
   e instanceof Error && /UND_ERR_SOCKET|ECONNRESET|EPIPE/.test(String((e.cause as NodeJS.ErrnoException | undefined)?.code));
 
-/** A request to the engine process on this machine; repeated once on a new connection where a kept one had been closed. */
-export async function engine(path: string, init: Asked = {}): Promise<Response> {
-  try {
-    return await ask(path, init).catch((e: unknown) => {
-      if (!wasClosed(e) || init.signal?.aborted) throw e;
-      return ask(path, init);
-    });
-  } catch (e) {
-    if (init.signal?.aborted) throw e;
-    throw new EngineAway();
-  }
-}
-
 interface Asked {
-  method?: "GET" | "POST";
+  query?: Record<string, string | number | undefined>;
   body?: unknown;
   signal?: AbortSignal;
 }
 
-const ask = (path: string, init: Asked) =>
-  fetch(`http://127.0.0.1:${process.env.UMBER_ENGINE_PORT}${path}`, {
-    method: init.method ?? "GET",
-    headers: { [SECRET_HEADER]: process.env.UMBER_ENGINE_SECRET ?? "", ...(init.body === undefined ? {} : { "content-type": "application/json" }) },
-    body: init.body === undefined ? undefined : JSON.stringify(init.body),
-    signal: init.signal,
+/** A request to the engine process on this machine; repeated once on a new connection where a kept one had been closed. */
+export async function engine<P extends string>(e: { method: Endpoint["method"]; path: P }, params: Params<P>, asked: Asked = {}): Promise<Response> {
+  const path = addressOf(e, params, asked.query);
+  try {
+    return await ask(e.method, path, asked).catch((x: unknown) => {
+      if (!wasClosed(x) || asked.signal?.aborted) throw x;
+      return ask(e.method, path, asked);
+    });
+  } catch (x) {
+    if (asked.signal?.aborted) throw x;
+    throw new EngineAway();
+  }
+}
+
+function ask(method: Endpoint["method"], path: string, { body, signal }: Asked): Promise<Response> {
+  const sent = method === "POST" ? JSON.stringify(body ?? {}) : undefined;
+  return fetch(`http://127.0.0.1:${process.env.UMBER_ENGINE_PORT}${path}`, {
+    method,
+    headers: { [SECRET_HEADER]: process.env.UMBER_ENGINE_SECRET ?? "", ...(sent === undefined ? {} : { "content-type": "application/json" }) },
+    body: sent,
+    signal,
     cache: "no-store",
   });
+}
 
-/** Hands the engine's answer on as it is. */
-export async function pass(path: string, init: Parameters<typeof engine>[1] = {}): Promise<Response> {
-  const r = await engine(path, init);
+/** The engine's answer as it was meant. @throws UserError with what the engine says is wrong */
+export async function answered<P extends string, E extends Endpoint<P>>(
+  e: E & { path: P },
+  params: Params<P>,
+  asked: Asked = {},
+): Promise<AnswerOf<E>> {
+  const r = await engine(e, params, asked);
+  const value = (await r.json()) as unknown;
+  if (r.ok) return e.answer!.parse(value) as AnswerOf<E>;
+  const { error, code, ...data } = errorSchema.parse(value);
+  throw new UserError((code ?? "refused") as ErrorCode, error, data);
+}
+
+/** Hands the engine's answer on as it is: what it is, how a file of it is called, what its samples are. */
+export function passOn(r: Response): Response {
+  const name = r.headers.get(NAME_HEADER);
+  const picture = r.headers.get(PICTURE_HEADER);
   return new Response(r.body, {
     status: r.status,
-    headers: { "content-type": r.headers.get("content-type") ?? "application/json", "cache-control": "no-store" },
+    headers: {
+      "content-type": r.headers.get("content-type") ?? "application/json",
+      "cache-control": "no-store",
+      ...(name ? { "content-disposition": `attachment; filename*=UTF-8''${name}` } : {}),
+      ...(picture ? { [PICTURE_HEADER]: picture } : {}),
+    },
   });
 }

@@ -1,10 +1,12 @@
+import { UserError } from "@/core/user-error";
 import { open, readFile, stat } from "node:fs/promises";
 import { join, resolve } from "node:path";
 import { frameBytes } from "@/core/pixels/frame";
 import { BLOCK, blockFile, QUICK_INDEX, QUICK_PACK } from "@/wire/layout";
-import { type TakeInfo, takeSchema } from "@/wire/take";
-import { engine } from "./engine";
-import { checkedId, Refusal } from "./route";
+import { ENDPOINTS } from "@/wire/endpoints";
+import type { TakeInfo } from "@/wire/take";
+import { answered, engine } from "./engine";
+import { checkedId } from "./route";
 
 const data = () => resolve(process.env.UMBER_DATA || "./data");
 const infos = new Map<string, TakeInfo>();
@@ -27,9 +29,11 @@ async function infoOf(takeId: string): Promise<TakeInfo> {
 
 /** What is known of a take that is still being read. */
 async function provisional(takeId: string): Promise<TakeInfo> {
-  const r = await engine(`/takes/${takeId}`);
-  const take = r.ok ? takeSchema.parse(await r.json()) : null;
-  if (!take?.info) throw new Refusal(404, "This take is not read yet.");
+  const take = await answered(ENDPOINTS.take, { id: takeId }).catch((e: unknown) => {
+    if (e instanceof UserError && e.code === "missing") return null;
+    throw e;
+  });
+  if (!take?.info) throw new UserError("missing", "This take is not read yet.");
   return take.info;
 }
 
@@ -50,7 +54,7 @@ async function slice(path: string, from: number, size: number, whole?: number): 
 /** One exact frame's planes, read straight from its block; the engine is asked only for a block that is missing. */
 export async function exactFrame(takeId: string, n: number): Promise<Uint8Array<ArrayBuffer>> {
   const info = await infoOf(takeId);
-  if (n >= info.frames) throw new Refusal(404, `The take has only frames 0 to ${info.frames - 1}.`);
+  if (n >= info.frames) throw new UserError("missing", `The take has only frames 0 to ${info.frames - 1}.`);
   const size = frameBytes(info.width, info.height, info.format);
   const k = Math.floor(n / BLOCK);
   const whole = Math.min(BLOCK, info.frames - k * BLOCK) * size;
@@ -61,10 +65,9 @@ export async function exactFrame(takeId: string, n: number): Promise<Uint8Array<
     const bytes = await read();
     if (bytes) return bytes;
     asked.add(`${path}/${whole}`);
-    const r = await engine(`/takes/${takeId}/blocks/${k}`, { method: "POST", body: {} });
-    if (!r.ok) throw new Refusal(r.status, ((await r.json()) as { error: string }).error);
+    await answered(ENDPOINTS.makeBlock, { id: takeId, k: String(k) });
   }
-  throw new Refusal(503, "The frame could not be kept on disk; the cache may be too small (UMBER_CACHE).");
+  throw new UserError("away", "The frame could not be kept on disk; the cache may be too small (UMBER_CACHE).");
 }
 
 /** One quick frame as JPEG; null while it is not made yet. */
@@ -74,7 +77,7 @@ export async function quickFrame(takeId: string, n: number): Promise<Uint8Array<
   // where it should be there, the engine looks whether something was cut off
   if (!bytes && !(Date.now() - (looked.get(takeId) ?? 0) < 5000)) {
     looked.set(takeId, Date.now());
-    await engine(`/takes/${takeId}/quick`, { method: "POST", body: {} }).catch(() => undefined);
+    await engine(ENDPOINTS.checkQuick, { id: takeId }).catch(() => undefined);
   }
   return bytes;
 }

@@ -1,17 +1,7 @@
-import { z } from "zod";
+import { UserError } from "@/core/user-error";
+import { errorAnswer, userErrorOf } from "@/wire/errors";
 import { idSchema } from "@/wire/ids";
-import { EngineAway } from "./engine";
 import { hasEntered, isExposed } from "./entry";
-
-/** A sentence for the user with a status. */
-export class Refusal extends Error {
-  constructor(
-    readonly status: number,
-    message: string,
-  ) {
-    super(message);
-  }
-}
 
 const LOOPBACK = ["127.0.0.1", "localhost", "[::1]"];
 
@@ -36,12 +26,12 @@ export function fromOurPage(req: Request): boolean {
 /** A route's id parameter, or a refusal: nothing else reaches the file system. */
 export function checkedId(id: string): string {
   const r = idSchema.safeParse(id);
-  if (!r.success) throw new Refusal(404, "There is nothing here.");
+  if (!r.success) throw new UserError("missing", "There is nothing here.");
   return r.data;
 }
 
 export function checkedNumber(text: string): number {
-  if (!/^\d{1,9}$/.test(text)) throw new Refusal(404, "There is nothing here.");
+  if (!/^\d{1,9}$/.test(text)) throw new UserError("missing", "There is nothing here.");
   return Number(text);
 }
 
@@ -50,7 +40,7 @@ const MOST = 64e6;
 
 /** A request's body as JSON, read no further than it may be long. */
 export async function jsonBody(req: Request): Promise<unknown> {
-  const long = new Refusal(413, `The request is larger than ${MOST / 1e6} MB.`);
+  const long = new UserError("too-large", `The request is larger than ${MOST / 1e6} MB.`);
   if (Number(req.headers.get("content-length") ?? 0) > MOST) throw long;
   const parts: Uint8Array[] = [];
   let size = 0;
@@ -62,23 +52,27 @@ export async function jsonBody(req: Request): Promise<unknown> {
   return JSON.parse(Buffer.concat(parts).toString()) as unknown;
 }
 
+const BUG = "Something failed in the pages' process; nothing that was stored is lost. The messages on the terminal say what it was.";
+
 type Params = Record<string, string>;
 
 /** Wraps every route handler: Host, Origin and, beyond this machine, the passphrase are checked; errors become one sentence. */
 export function route<P extends Params = Params>(handler: (req: Request, params: P) => Promise<Response>, { open = false } = {}) {
   return async (req: Request, context: { params: Promise<P> }): Promise<Response> => {
-    const json = (status: number, error: string) => Response.json({ error }, { status, headers: { "cache-control": "no-store" } });
-    if (!fromOurPage(req)) return json(403, "This address is not allowed to use Umber Moth.");
-    if (isExposed() && !open && !hasEntered(req)) return json(401, "Give the passphrase first: open the first page of Umber Moth.");
+    const failed = (e: UserError) => {
+      const { status, body } = errorAnswer(e);
+      return Response.json(body, { status, headers: { "cache-control": "no-store" } });
+    };
+    if (!fromOurPage(req)) return failed(new UserError("forbidden", "This address is not allowed to use Umber Moth."));
+    if (isExposed() && !open && !hasEntered(req))
+      return failed(new UserError("unknown", "Give the passphrase first: open the first page of Umber Moth."));
     try {
       return await handler(req, await context.params);
     } catch (e) {
-      if (e instanceof Refusal) return json(e.status, e.message);
-      if (e instanceof EngineAway) return json(503, e.message);
-      if (e instanceof z.ZodError) return json(400, `The request is not valid: ${e.issues[0].path.join(".") || "body"}: ${e.issues[0].message}.`);
-      if (e instanceof SyntaxError) return json(400, "The request is not JSON.");
+      const known = userErrorOf(e);
+      if (known) return failed(known);
       process.stderr.write(`${e instanceof Error ? e.stack : String(e)}\n`);
-      return json(500, "Something failed in the pages' process; nothing that was stored is lost. The messages on the terminal say what it was.");
+      return Response.json({ error: BUG }, { status: 500, headers: { "cache-control": "no-store" } });
     }
   };
 }

@@ -1,3 +1,4 @@
+import { UserError } from "@/core/user-error";
 import { randomUUID } from "node:crypto";
 import { createWriteStream } from "node:fs";
 import { mkdir, rm } from "node:fs/promises";
@@ -7,8 +8,10 @@ import { pipeline } from "node:stream/promises";
 import { z } from "zod";
 import { idSchema } from "@/wire/ids";
 import { addStillsSchema } from "@/wire/media";
-import { pass } from "./engine";
-import { jsonBody, Refusal } from "./route";
+import type { Endpoint, Params } from "@/wire/endpoint";
+import { ENDPOINTS } from "@/wire/endpoints";
+import { engine, passOn } from "./engine";
+import { jsonBody } from "./route";
 
 /** Largest file that is taken in over the page, in bytes. */
 const LIMIT = 200e9;
@@ -22,33 +25,38 @@ const incoming = () => join(resolve(process.env.UMBER_DATA || "./data"), "incomi
 
 /** Streams a body to a file. What does not arrive whole leaves nothing. */
 async function receive(req: Request, name: string, path: string): Promise<void> {
-  if (!req.body) throw new Refusal(400, `“${name}” is empty (0 bytes): copy the file again from where it came.`);
+  if (!req.body) throw new UserError("invalid", `“${name}” is empty (0 bytes): copy the file again from where it came.`);
   let size = 0;
   const count = new Transform({
     transform(chunk: Buffer, _, done) {
       size += chunk.length;
-      done(size > LIMIT ? new Refusal(413, `“${name}” is larger than ${LIMIT / 1e9} GB.`) : null, chunk);
+      done(size > LIMIT ? new UserError("too-large", `“${name}” is larger than ${LIMIT / 1e9} GB.`) : null, chunk);
     },
   });
   try {
     await pipeline(Readable.fromWeb(req.body as Parameters<typeof Readable.fromWeb>[0]), count, createWriteStream(path));
     const expected = Number(req.headers.get("content-length") ?? size);
-    if (size !== expected) throw new Refusal(400, `“${name}” did not arrive whole (${size} of ${expected} bytes): drop it once more.`);
+    if (size !== expected) throw new UserError("invalid", `“${name}” did not arrive whole (${size} of ${expected} bytes): drop it once more.`);
   } catch (e) {
     await rm(path, { force: true });
-    if (e instanceof Refusal) throw e;
-    if ((e as NodeJS.ErrnoException).code === "ENOSPC") throw new Refusal(507, `The disk is full: make room, then drop “${name}” once more.`);
+    if (e instanceof UserError) throw e;
+    if ((e as NodeJS.ErrnoException).code === "ENOSPC") throw new UserError("full", `The disk is full: make room, then drop “${name}” once more.`);
     throw e;
   }
 }
 
 /** Streams a body to disk and hands it to the engine, whose answer is the answer. */
-async function handOn(req: Request, name: string, to: string, body: (path: string) => object): Promise<Response> {
+async function handOn<P extends "/takes" | "/pictures">(
+  req: Request,
+  name: string,
+  to: Endpoint<P>,
+  body: (path: string) => object,
+): Promise<Response> {
   await mkdir(incoming(), { recursive: true });
   const path = join(incoming(), randomUUID());
   await receive(req, name, path);
   try {
-    return await pass(to, { method: "POST", body: body(path) });
+    return passOn(await engine(to, {} as Params<P>, { body: body(path) }));
   } catch (e) {
     await rm(path, { force: true });
     throw e;
@@ -58,13 +66,13 @@ async function handOn(req: Request, name: string, to: string, body: (path: strin
 /** Streams an uploaded film to disk. Nothing passes through memory whole. */
 export function receiveTake(req: Request): Promise<Response> {
   const q = querySchema.parse(Object.fromEntries(new URL(req.url).searchParams));
-  return handOn(req, q.name, "/takes", (path) => ({ productionId: q.production ?? null, name: q.name, path }));
+  return handOn(req, q.name, ENDPOINTS.addTake, (path) => ({ productionId: q.production ?? null, name: q.name, path }));
 }
 
 /** Streams an uploaded picture to disk. */
 export function receivePicture(req: Request): Promise<Response> {
   const { name } = querySchema.parse(Object.fromEntries(new URL(req.url).searchParams));
-  return handOn(req, name, "/pictures", (path) => ({ name, path }));
+  return handOn(req, name, ENDPOINTS.addPicture, (path) => ({ name, path }));
 }
 
 /** Names a still may have on disk: what it was called, without anything that could lead elsewhere. */
@@ -84,5 +92,5 @@ const finishSchema = addStillsSchema.omit({ folder: true }).extend({ id: idSchem
 /** Hands the folder of stills to the engine. */
 export async function finishStills(req: Request): Promise<Response> {
   const { id, ...q } = finishSchema.parse(await jsonBody(req));
-  return pass("/stills", { method: "POST", body: { ...q, folder: join(incoming(), id) } });
+  return passOn(await engine(ENDPOINTS.addStills, {}, { body: { ...q, folder: join(incoming(), id) } }));
 }

@@ -8,7 +8,7 @@ import { pixelFormatSchema } from "./take";
 const frame = z.number().int().min(0).max(100_000_000);
 const outline = z.array(z.array(z.number()).min(2).max(6)).min(3).max(20_000);
 /** Made by the page: its progress is told under this name, and it is stopped by it. */
-const work = z.string().min(8).max(64);
+const task = z.string().min(8).max(64);
 
 const alignment = z.tuple([z.number(), z.number(), z.number(), z.number()]);
 export const surveySchema = z.object({
@@ -44,7 +44,7 @@ export const surveyAnswerSchema = z.object({
 });
 export type SurveyAnswer = z.infer<typeof surveyAnswerSchema>;
 
-export const findRequestSchema = z.strictObject({ at: frame, outline, work });
+export const findRequestSchema = z.strictObject({ at: frame, outline, task });
 export const seenSchema = z.object({
   never: z.boolean(),
   first: z.number(),
@@ -58,7 +58,7 @@ export const seenSchema = z.object({
 });
 export type SeenAnswer = z.infer<typeof seenSchema>;
 
-export const buildRequestSchema = z.strictObject({ take: z.string().min(1).max(100), built: builtSchema, work });
+export const buildRequestSchema = z.strictObject({ take: z.string().min(1).max(100), built: builtSchema, task });
 const area = z.tuple([z.number(), z.number(), z.number(), z.number()]);
 const runs = z.array(z.tuple([z.number(), z.number()]));
 export const builtInfoSchema = z.object({
@@ -75,7 +75,7 @@ export const builtInfoSchema = z.object({
 });
 export type BuiltAnswer = z.infer<typeof builtInfoSchema>;
 
-export const alignRequestSchema = z.strictObject({ take: idSchema, at: frame, frame, avoid: z.array(outline).max(100), work });
+export const alignRequestSchema = z.strictObject({ take: idSchema, at: frame, frame, avoid: z.array(outline).max(100), task });
 export const alignedSchema = z.object({
   x: z.number(),
   y: z.number(),

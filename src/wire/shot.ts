@@ -1,5 +1,6 @@
 import { z } from "zod";
 import type { Recipe } from "../core/document";
+import { jobSchema } from "./job";
 import { takeSchema } from "./take";
 
 /** What the browser, web and engine say to each other about productions, shots and their history. */
@@ -100,40 +101,13 @@ export const shotSchema = z.object({
   /** Takes by their key in the recipe. */
   takes: z.record(z.string(), takeSchema),
 });
+/** A recipe to be written as a file, with the pictures it uses: their names beside it, and where they lie. */
+export const exportedSchema = z.object({
+  name: z.string(),
+  recipe: z.custom<Recipe>(),
+  pictures: z.array(z.object({ name: z.string(), path: z.string() })),
+});
 export type ShotDocument = z.infer<typeof shotSchema>;
-
-export const renderRequestSchema = z.strictObject({
-  codec: z.enum(["h264", "prores", "ffv1", "vp9", "png", "tiff"]),
-  preset: z.enum(["ultrafast", "superfast", "veryfast", "faster", "fast", "medium", "slow", "slower", "veryslow"]).default("medium"),
-  crf: z.number().int().min(0).max(51).default(18),
-  /** The mended picture, or the patches or their matte alone, as stills with transparency. */
-  what: z.enum(["result", "patch", "matte"]).default("result"),
-  /** Only the stretch that is mended, with so many frames more on either side; without it the whole shot. */
-  handles: z.number().int().min(0).max(100_000).optional(),
-  /** Whether samples the codec cannot carry may be converted. */
-  convert: z.boolean().default(false),
-});
-/** A request as a page sends it. */
-export type RenderWish = z.input<typeof renderRequestSchema>;
-export type RenderRequest = z.infer<typeof renderRequestSchema>;
-
-export const jobSchema = z.object({
-  id: z.string(),
-  shotId: z.string().nullable(),
-  state: z.enum(["queued", "running", "done", "failed", "stopped"]),
-  done: z.number(),
-  total: z.number(),
-  error: z.string().nullable(),
-  notes: z.array(z.string()),
-  file: z.string(),
-  bytes: z.number().nullable(),
-  codec: z.string(),
-  rev: z.number(),
-  createdAt: z.number(),
-  startedAt: z.number().nullable(),
-  endedAt: z.number().nullable(),
-});
-export type Job = z.infer<typeof jobSchema>;
 
 /** One event of the stream that every tab listens to. */
 export const eventSchema = z.discriminatedUnion("type", [
@@ -144,7 +118,7 @@ export const eventSchema = z.discriminatedUnion("type", [
   /** How far a take's survey is. */
   z.object({ type: z.literal("survey"), takeId: z.string(), done: z.number(), total: z.number() }),
   /** How far something is that a page asked for under this name. */
-  z.object({ type: z.literal("work"), id: z.string(), done: z.number(), total: z.number() }),
+  z.object({ type: z.literal("task"), id: z.string(), done: z.number(), total: z.number() }),
   /** A plate that is retouched elsewhere has come back. */
   z.object({ type: z.literal("returned"), shotId: z.string(), plate: z.string(), words: z.string(), failed: z.boolean() }),
 ]);

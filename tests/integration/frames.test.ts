@@ -10,7 +10,7 @@ import { decodeFrames, provenStart } from "../../src/engine/media/decode";
 import { FrameStore } from "../../src/engine/media/frame-store";
 import type { TakeIndex } from "../../src/engine/media/index-file";
 import { ingest } from "../../src/engine/media/ingest";
-import { type Codec } from "../../src/engine/render/encoder";
+import type { Codec } from "../../src/wire/formats";
 import { render } from "../../src/engine/render/render";
 import { decodeAll, ffmpeg, ffprobe } from "../../testkit/ffmpeg";
 

@@ -1,3 +1,4 @@
+import { UserError } from "../user-error";
 import { FINITE, type Range } from "../ranges";
 import { easeAt, type Ease } from "./easing";
 
@@ -18,7 +19,12 @@ export function isKeyed<T>(k: Keyed<T>): k is { keys: Key<T>[] } {
   return typeof k === "object" && k !== null && Object.hasOwn(k, "keys");
 }
 
-export class KeyShapeError extends Error {}
+/** Two neighbouring keyframes have values of different shapes. */
+export class KeyShapeError extends UserError {
+  constructor(message: string) {
+    super("refused", message);
+  }
+}
 
 /**
  * The value at frame `n`, every number of it within its field's range, which an ease may leave on its way from key to key. Before

@@ -12,7 +12,7 @@ import type { FrameStore } from "../media/frame-store";
 import type { TakeIndex } from "../media/index-file";
 import { MediaError } from "../media/media-error";
 import { between } from "./cells";
-import { step, type Watch } from "./watch";
+import { step, type Watch } from "../watch";
 
 /** Frames that are looked at at most: more cost time and hardly find anything new. */
 const MOST = 48;

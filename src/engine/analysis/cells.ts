@@ -2,7 +2,7 @@ import { alignedCells, type Cells, cellsFrom, cellSize, gridSize, inLightOf } fr
 import type { Stillness } from "../../core/survey/stillness";
 import { cellPlanes } from "../media/cells";
 import type { TakeIndex } from "../media/index-file";
-import { step, type Watch } from "./watch";
+import { step, type Watch } from "../watch";
 
 /** Frames `from` … `to` as cells, in the light and, where the camera is known to move, the place of the first of them. `folder`: the take's own. */
 export async function cellFrames(

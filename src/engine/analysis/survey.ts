@@ -2,7 +2,7 @@ import { frameFromBytes } from "../../core/pixels/frame";
 import { type Survey, Surveyor } from "../../core/survey/survey";
 import { decodeFrames } from "../media/decode";
 import type { TakeIndex } from "../media/index-file";
-import { step, type Watch } from "./watch";
+import { step, type Watch } from "../watch";
 
 /** Measures a whole take in one sequential decode. */
 export async function surveyTake(t: TakeIndex, watch: Watch = {}): Promise<Survey> {

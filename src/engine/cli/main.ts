@@ -5,12 +5,11 @@ import { parseArgs } from "node:util";
 import { sentences } from "../../core/survey/sentences";
 import { type Area, buildPlate } from "../analysis/build";
 import { surveyTake } from "../analysis/survey";
-import { StartFailure } from "../keeping/start-failure";
-import { isMeant } from "../media/media-error";
+import { userErrorOf } from "../../wire/errors";
 import { FrameStore } from "../media/frame-store";
 import { writeWhole } from "../media/index-file";
 import { framePng } from "../media/stills";
-import { CODECS, type Codec, PRESETS } from "../render/encoder";
+import { type Codec, CODECS, PRESETS } from "../../wire/formats";
 import { readRecipe, readSource, resolvePictures, resolveTakes } from "../render/recipe-file";
 import { render } from "../render/render";
 import { WRITTEN, type Written } from "../render/spec";
@@ -186,11 +185,8 @@ try {
       `${message.replace(/\.$/, "")}. Use: ${USAGE.split("\n").find((l) => l.startsWith(`umber ${command} `)) ?? USAGE.replace(/\n/g, " | ")}\n`,
     );
     process.exitCode = 2;
-  } else if (isMeant(e) || e instanceof StartFailure) {
-    process.stderr.write(`${message}\n`);
-    process.exitCode = 2;
   } else {
     process.stderr.write(`${message}\n`);
-    process.exitCode = 1;
+    process.exitCode = userErrorOf(e) ? 2 : 1;
   }
 }

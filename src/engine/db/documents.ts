@@ -1,6 +1,7 @@
 import { isDeepStrictEqual } from "node:util";
 import { and, asc, eq, gt } from "drizzle-orm";
 import type { Recipe } from "../../core/document";
+import { UserError } from "../../core/user-error";
 import { apply, type Patch, type Revision, stacks } from "../../recipe/edits";
 import { assetsOf } from "../../recipe/assets";
 import { parseRecipe, RecipeError } from "../../recipe/schema";
@@ -12,19 +13,28 @@ import { blobs, revisions, shots } from "./schema";
 const SNAPSHOT_EVERY = 50;
 
 /** The base of a request is not the newest revision. */
-export class Stale extends Error {
-  constructor(
-    readonly rev: number,
-    readonly since: { rev: number; name: string; patches: Patch[] }[],
-  ) {
-    super("The shot was changed elsewhere in the meantime.");
+export class Stale extends UserError {
+  constructor(rev: number, since: { rev: number; name: string; patches: Patch[] }[]) {
+    super("stale", "The shot was changed elsewhere in the meantime.", { rev, since });
   }
 }
-export class NotFound extends Error {}
+export class NotFound extends UserError {
+  constructor(message: string) {
+    super("missing", message);
+  }
+}
 /** What is asked for will be there later. */
-export class NotYet extends Error {}
+export class NotYet extends UserError {
+  constructor(message: string) {
+    super("not-yet", message);
+  }
+}
 /** What is stored of a shot is damaged, and its history does not lead there either. */
-export class Broken extends Error {}
+export class Broken extends UserError {
+  constructor(message: string) {
+    super("refused", message);
+  }
+}
 
 type Stored = { rev: number; recipe: Recipe };
 type ShotRow = typeof shots.$inferSelect;

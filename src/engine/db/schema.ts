@@ -1,3 +1,4 @@
+import { sql } from "drizzle-orm";
 import { integer, primaryKey, sqliteTable, text, uniqueIndex } from "drizzle-orm/sqlite-core";
 
 const created = () => integer("created_at").notNull();
@@ -71,20 +72,29 @@ export const blobs = sqliteTable("blobs", {
   data: text("data").notNull(),
 });
 
-export const jobs = sqliteTable("jobs", {
-  id: text("id").primaryKey(),
-  shotId: text("shot_id").references(() => shots.id),
-  /** What is to be done, JSON: recipe, hashes, frame range, codec. */
-  spec: text("spec").notNull(),
-  specHash: text("spec_hash").notNull(),
-  state: text("state", { enum: ["queued", "running", "done", "failed", "stopped"] }).notNull(),
-  done: integer("done").notNull(),
-  total: integer("total").notNull(),
-  error: text("error"),
-  notes: text("notes").notNull(),
-  file: text("file").notNull(),
-  bytes: integer("bytes"),
-  createdAt: created(),
-  startedAt: integer("started_at"),
-  endedAt: integer("ended_at"),
-});
+export const jobs = sqliteTable(
+  "jobs",
+  {
+    id: text("id").primaryKey(),
+    shotId: text("shot_id").references(() => shots.id),
+    /** What is to be done, JSON: recipe, ids of takes, hashes of pictures, frame range, codec; no path. */
+    spec: text("spec").notNull(),
+    specHash: text("spec_hash").notNull(),
+    state: text("state", { enum: ["queued", "running", "done", "failed", "stopped"] }).notNull(),
+    done: integer("done").notNull(),
+    total: integer("total").notNull(),
+    error: text("error"),
+    notes: text("notes").notNull(),
+    file: text("file").notNull(),
+    bytes: integer("bytes"),
+    createdAt: created(),
+    startedAt: integer("started_at"),
+    endedAt: integer("ended_at"),
+  },
+  // of what is to be done only one is under way: the first of two that come at once
+  (t) => [
+    uniqueIndex("jobs_under_way")
+      .on(t.specHash)
+      .where(sql`state IN ('queued', 'running')`),
+  ],
+);

@@ -1,35 +1,27 @@
-import { goBackSchema } from "../../wire/shot";
-import { cacheRequestSchema } from "../../wire/media";
 import type { Parts } from "../compose";
 import { askToGoBack, copies } from "../keeping/copies";
 import { end } from "../life";
-import type { Route } from "./route";
+import type { Answers } from "./answer";
+
+/** A moment for the answer to leave before the process ends, in ms. */
+export const ANSWER_LEAVES = 100;
 
 /** The room that decoded frames take, and the kept copies of the database. */
-export const keepingRoutes = ({ store, settings, renders, paths }: Parts): Route[] => [
-  ["GET", /^\/cache$/, () => store.use()],
-  [
-    "POST",
-    /^\/cache$/,
-    async ({ body }) => {
-      const q = cacheRequestSchema.parse(body);
-      if (q.empty) await store.empty();
-      if (q.limit !== undefined) {
-        await settings.set({ cache: q.limit });
-        await store.resize(q.limit);
-        renders.cacheLimit = q.limit;
-      }
-      return store.use();
-    },
-  ],
-  ["GET", /^\/copies$/, async () => ({ copies: await copies(paths), trouble: null })],
-  [
-    "POST",
-    /^\/copies\/back$/,
-    async ({ body }) => {
-      await askToGoBack(paths, goBackSchema.parse(body).name);
-      setTimeout(() => void end(0), 100); // the launcher starts us again, and the copy is put in place before anything is opened
-      return {};
-    },
-  ],
-];
+export const keepingAnswers = ({ store, settings, paths }: Parts): Pick<Answers, "cache" | "changeCache" | "copies" | "goBack"> => ({
+  cache: () => store.use(),
+  async changeCache({ body }) {
+    if (body.empty) await store.empty();
+    if (body.limit !== undefined) {
+      await settings.set({ cache: body.limit });
+      await store.resize(body.limit);
+    }
+    return store.use();
+  },
+  copies: async () => ({ copies: await copies(paths), trouble: null }),
+  async goBack({ body }) {
+    await askToGoBack(paths, body.name);
+    // the launcher starts us again, and the copy is put in place before anything is opened
+    setTimeout(() => void end(0), ANSWER_LEAVES);
+    return {};
+  },
+});

@@ -1,10 +1,10 @@
 import type { Logger } from "pino";
-import { goBackSchema } from "../../wire/shot";
 import { copies, goBackTo } from "../keeping/copies";
 import type { StartFailure } from "../keeping/start-failure";
-import type { DataPaths } from "../paths";
 import { beforeEnd, end } from "../life";
-import { serve } from "./serve";
+import type { DataPaths } from "../paths";
+import { appOf, serve } from "./app";
+import { ANSWER_LEAVES } from "./keeping";
 
 /**
  * The program cannot work on its data: the page says why, in the sentence the terminal said it in, and offers the kept copies.
@@ -13,20 +13,17 @@ import { serve } from "./serve";
 export async function serveTrouble(why: StartFailure, paths: DataPaths, release: () => void, to: { secret: Buffer; port: number; log: Logger }) {
   process.stderr.write(`${why.message}\n`);
   beforeEnd(() => Promise.resolve(release()));
-  await serve({
+  const app = appOf({
     ...to,
-    routes: [
-      ["GET", /^\/copies$/, async () => ({ copies: await copies(paths), trouble: why.message })],
-      [
-        "POST",
-        /^\/copies\/back$/,
-        async ({ body }) => {
-          await goBackTo(paths, goBackSchema.parse(body).name, Date.now());
-          setTimeout(() => void end(0), 100); // the launcher starts us again, on the copy
-          return {};
-        },
-      ],
-    ],
-    otherwise: { status: 503, value: { error: why.message, trouble: true } },
+    trouble: why,
+    answers: {
+      copies: async () => ({ copies: await copies(paths), trouble: why.message }),
+      async goBack({ body }) {
+        await goBackTo(paths, body.name, Date.now());
+        setTimeout(() => void end(0), ANSWER_LEAVES); // the launcher starts us again, on the copy
+        return {};
+      },
+    },
   });
+  await serve(app, to.port);
 }

@@ -1,58 +1,52 @@
-import { desc, eq, inArray } from "drizzle-orm";
-import { type ChildProcess, fork } from "node:child_process";
+import { and, asc, desc, eq, inArray } from "drizzle-orm";
 import { createHash, randomUUID } from "node:crypto";
 import { mkdir, readdir, rename, rm, stat } from "node:fs/promises";
 import { join } from "node:path";
 import { assertRuns } from "../../core/compose/compose";
 import { outputOf, type Recipe } from "../../core/document";
-import type { Event, Job, RenderRequest } from "../../wire/shot";
+import { FORMATS } from "../../wire/formats";
+import type { Job, RenderRequest } from "../../wire/job";
+import type { Event } from "../../wire/shot";
 import { NotFound } from "../db/documents";
 import type { Db } from "../db/open";
 import { jobs } from "../db/schema";
-import { MediaError } from "../media/media-error";
-import { writtenName } from "../render/names";
-import { writeWhole } from "../media/index-file";
+import { MediaError, said } from "../media/media-error";
 import type { DataPaths } from "../paths";
-import { isSequence, refuse } from "../render/encoder";
 import { checkFrames } from "../render/composer";
-import type { PictureFile } from "../render/pictures";
+import { refuse } from "../render/encoder";
+import { writtenName } from "../render/names";
+import type { PictureName } from "../render/pictures";
 import type { TakeFile } from "../render/spec";
 import { stretchOnly } from "../render/stretch";
-import type { JobMessage, JobSpec } from "./render-job";
 import { storedJson } from "../stored-json";
+import { Stopped } from "../watch";
+import { readRender, type StoredRender } from "./render-spec";
+import type { Runner } from "./runner";
 
 type Row = typeof jobs.$inferSelect;
-type Stored = JobSpec & { rev: number };
+const UNDER_WAY = ["queued", "running"] as const;
+const CUT_OFF = "The program ended while this was running; it can be run again.";
+const DAMAGED = "What was to be rendered is stored in a damaged form: start a new render in its place.";
 
-const EXT: Record<RenderRequest["codec"], string> = { h264: ".mp4", prores: ".mov", ffv1: ".mkv", vp9: ".webm", png: "", tiff: "" };
-
-/** Renders, one after another, each in a process of its own; they can be stopped and run again. */
+/** Renders: stored with what they are made of, so that they outlive the program; one after another, stopped, and run again. */
 export class Renders {
-  private readonly queue: string[] = [];
-  private running: { id: string; child: ChildProcess } | null = null;
+  /** Those of this process that wait or run. */
+  private readonly under = new Map<string, { stop: AbortController; ended: Promise<void> }>();
 
   constructor(
     private readonly db: Db,
     private readonly paths: DataPaths,
     private readonly tell: (e: Event) => void,
-    private readonly workerPath: string,
-    public cacheLimit: number,
+    private readonly runner: Runner,
   ) {}
 
   /**
-   * After a restart: what was queued or running is shown as stopped, and its half files are gone. What no job knows is set aside,
-   * since it may be somebody's finished work. @returns what was set aside
+   * After a restart: what was running is shown as stopped, its half files are gone, and what waited for its turn waits again. What no
+   * job knows is set aside, since it may be somebody's finished work. @returns what was set aside
    */
   async recover(): Promise<string[]> {
-    const cut = await this.db
-      .select()
-      .from(jobs)
-      .where(inArray(jobs.state, ["queued", "running"]));
-    for (const j of cut) {
-      await this.db
-        .update(jobs)
-        .set({ state: "stopped", error: "The program ended while this was running; it can be run again.", endedAt: Date.now() })
-        .where(eq(jobs.id, j.id));
+    for (const j of await this.db.select().from(jobs).where(eq(jobs.state, "running"))) {
+      await this.db.update(jobs).set({ state: "stopped", error: CUT_OFF, endedAt: Date.now() }).where(eq(jobs.id, j.id));
       await rm(this.paths.render(j.id), { recursive: true, force: true });
     }
     const known = new Set((await this.db.select({ id: jobs.id }).from(jobs)).map((r) => r.id));
@@ -61,11 +55,13 @@ export class Renders {
       await mkdir(join(this.paths.aside, "renders"), { recursive: true });
       await rename(join(this.paths.renders, d), join(this.paths.aside, "renders", `${d}-${Date.now()}`));
     }
+    const waiting = await this.db.select().from(jobs).where(eq(jobs.state, "queued")).orderBy(asc(jobs.createdAt));
+    waiting.forEach((j) => this.begin(j.id));
     return strange;
   }
 
   toJob(r: Row): Job {
-    const spec = storedJson<Stored>(r.spec);
+    const spec = readRender(r.spec, r.id, r.file);
     return {
       id: r.id,
       shotId: r.shotId,
@@ -93,14 +89,14 @@ export class Renders {
     return { ...this.toJob(r), path: join(this.paths.render(id), r.file) };
   }
 
-  /** Queues a render. The same recipe with the same settings that is already under way is not begun twice. */
+  /** Queues a render. The same recipe with the same settings that is already under way is not begun twice, however quickly it is asked for. */
   async add(
     shotId: string,
     shotName: string,
     rev: number,
     whole: Recipe,
     takes: Record<string, TakeFile>,
-    pictures: Record<string, PictureFile>,
+    pictures: Record<string, PictureName>,
     q: RenderRequest,
   ): Promise<Job> {
     const recipe = q.handles === undefined ? whole : stretchOnly(whole, q.handles);
@@ -108,138 +104,118 @@ export class Renders {
     checkFrames(recipe, takes);
     const id = randomUUID();
     const base = writtenName(shotName, q.what === "result" ? "mended" : q.what);
-    const stills = isSequence(q.codec);
-    const file = `${base}${EXT[q.codec]}`;
-    const out = join(this.paths.render(id), file, stills ? `${base}-####.${q.codec === "png" ? "png" : "tif"}` : "").replace(/\/$/, "");
-    refuse(q.codec, out, takes[recipe.shot.take].index, q.convert, q.what);
-    const spec: Stored = {
-      recipe,
-      rev,
-      out,
-      codec: q.codec,
-      preset: q.preset,
-      crf: q.crf,
-      what: q.what,
-      convert: q.convert,
-      pictures,
-      cache: this.paths.cache,
-      cacheLimit: this.cacheLimit,
-      takes: Object.fromEntries(Object.entries(takes).map(([k, t]) => [k, { id: t.id, index: this.paths.index(t.id) }])),
-    };
-    const specHash = createHash("sha256")
-      .update(JSON.stringify([recipe, q, Object.values(takes).map((t) => [t.id, t.index.size])]))
-      .digest("hex");
-    const same = (await this.db.select().from(jobs).where(eq(jobs.specHash, specHash))).find((j) => j.state === "queued" || j.state === "running");
-    if (same) return this.toJob(same);
+    const { extension, stills } = FORMATS[q.codec];
+    const named = stills ? { file: base, stills: `${base}-####${extension}` } : { file: `${base}${extension}` };
+    refuse(q.codec, join(this.paths.render(id), ...Object.values(named)), takes[recipe.shot.take].index, q.convert, q.what);
+    const { codec, preset, crf, what, convert } = q;
+    const ids = Object.fromEntries(Object.entries(takes).map(([k, t]) => [k, t.id]));
+    const spec: StoredRender = { job: id, rev, recipe, takes: ids, pictures, ...named, codec, preset, crf, what, convert };
     const range = outputOf(recipe);
     const row: Row = {
       id,
       shotId,
       spec: JSON.stringify(spec),
-      specHash,
+      specHash: createHash("sha256")
+        .update(JSON.stringify([recipe, q, Object.values(takes).map((t) => [t.id, t.index.size])]))
+        .digest("hex"),
       state: "queued",
       done: 0,
       total: range.out - range.in + 1,
       error: null,
       notes: "[]",
-      file,
+      file: named.file,
       bytes: null,
       createdAt: Date.now(),
       startedAt: null,
       endedAt: null,
     };
-    await this.db.insert(jobs).values(row);
-    this.queue.push(id);
-    void this.next();
+    // the database has only one job under way with what is to be done: the first of two that come at once
+    const [claimed] = await this.db.insert(jobs).values(row).onConflictDoNothing().returning({ id: jobs.id });
+    if (!claimed) {
+      const [same] = await this.db
+        .select()
+        .from(jobs)
+        .where(and(eq(jobs.specHash, row.specHash), inArray(jobs.state, [...UNDER_WAY])));
+      // it has ended just now: then this one is begun after all
+      return same ? this.toJob(same) : this.add(shotId, shotName, rev, whole, takes, pictures, q);
+    }
+    this.begin(id);
     return this.toJob(row);
   }
 
   async stop(id: string): Promise<void> {
-    const at = this.queue.indexOf(id);
-    if (at >= 0) {
-      this.queue.splice(at, 1);
-      await this.set(id, { state: "stopped", endedAt: Date.now() });
-    } else if (this.running?.id === id) {
-      const { child } = this.running;
-      child.send("stop");
-      setTimeout(() => child.kill("SIGKILL"), 4000).unref();
-    }
+    this.under.get(id)?.stop.abort();
+    await Promise.resolve();
   }
 
   /** Ends jobs that were removed, and says nothing more of them. */
-  drop(ids: string[]): Promise<void> {
-    for (const id of ids) if (this.queue.includes(id)) this.queue.splice(this.queue.indexOf(id), 1);
-    const now = this.running;
-    if (!now || !ids.includes(now.id)) return Promise.resolve();
-    now.child.kill("SIGKILL");
-    return new Promise((r) => now.child.once("close", () => r()));
+  async drop(ids: string[]): Promise<void> {
+    const mine = ids.flatMap((id) => this.under.get(id) ?? []);
+    mine.forEach((u) => u.stop.abort());
+    await Promise.all(mine.map((u) => u.ended));
   }
 
   /** Ids of the takes a job reads; none where what is stored of it is damaged. */
   async takesOf(id: string): Promise<string[]> {
-    return Object.values(storedJson<Stored>((await this.row(id)).spec)?.takes ?? {}).map((t) => t.id);
+    const { spec, file } = await this.row(id);
+    return Object.values(readRender(spec, id, file)?.takes ?? {});
   }
 
   /** Runs a stopped or failed job again, from its own recipe. */
   async again(id: string): Promise<Job> {
     const r = await this.row(id);
-    if (!storedJson<Stored>(r.spec)) throw new MediaError("What was to be rendered is stored in a damaged form: start a new render in its place.");
+    if (!readRender(r.spec, id, r.file)) throw new MediaError(DAMAGED);
     if (r.state === "queued" || r.state === "running") return this.toJob(r);
+    const [same] = await this.db
+      .select()
+      .from(jobs)
+      .where(and(eq(jobs.specHash, r.specHash), inArray(jobs.state, [...UNDER_WAY])));
+    if (same) return this.toJob(same);
     await this.set(id, { state: "queued", done: 0, error: null, notes: "[]", bytes: null, startedAt: null, endedAt: null });
-    this.queue.push(id);
-    void this.next();
+    this.begin(id);
     return this.toJob(await this.row(id));
   }
 
-  private async next(): Promise<void> {
-    if (this.running || this.queue.length === 0) return;
-    const id = this.queue.shift()!;
-    const folder = this.paths.render(id);
-    const row = await this.row(id);
-    await rm(folder, { recursive: true, force: true });
-    await mkdir(folder, { recursive: true });
-    const specFile = join(folder, "spec.json");
-    await writeWhole(specFile, row.spec);
-    await this.set(id, { state: "running", startedAt: Date.now() });
-    const child = fork(this.workerPath, [specFile], { stdio: ["ignore", "ignore", "inherit", "ipc"] });
-    this.running = { id, child };
-    let result: JobMessage | null = null;
-    let done = 0;
-    child.on("message", (m: JobMessage) => {
-      if ("done" in m) {
-        done = m.done;
-        this.tell({
-          type: "job",
-          job: { ...this.toJob(row), state: "running", startedAt: row.startedAt ?? Date.now(), done: m.done, total: m.total },
-        });
-      } else result = m;
-    });
-    child.on("close", () => void this.finished(id, result, done, join(folder, row.file)));
-    child.on("error", () => undefined);
+  private begin(id: string): void {
+    const stop = new AbortController();
+    const ended = this.work(id, stop.signal).finally(() => this.under.delete(id));
+    this.under.set(id, { stop, ended });
   }
 
-  private async finished(id: string, result: JobMessage | null, done: number, path: string): Promise<void> {
-    this.running = null;
-    if (!(await this.known(id))) return void this.next();
-    await rm(join(this.paths.render(id), "spec.json"), { force: true });
-    if (result && "notes" in result) {
-      await this.set(id, { state: "done", done, notes: JSON.stringify(result.notes), bytes: await sizeOf(path), endedAt: Date.now() });
-    } else {
-      const stopped = !!result && "error" in result && result.stopped;
+  /** Waits for its turn and writes. What goes wrong is the job's to tell. */
+  private async work(id: string, signal: AbortSignal): Promise<void> {
+    let done = 0;
+    let began: Promise<unknown> | null = null;
+    const folder = this.paths.render(id);
+    try {
+      const row = await this.row(id);
+      const spec = readRender(row.spec, id, row.file);
+      if (!spec) throw new MediaError(DAMAGED);
+      const { rev: _, ...told } = spec;
+      await rm(folder, { recursive: true, force: true });
+      const starts = async () => {
+        await mkdir(folder, { recursive: true });
+        await this.set(id, { state: "running", startedAt: Date.now() });
+      };
+      const progress = (n: number, total: number) => {
+        done = n;
+        this.tell({ type: "job", job: { ...this.toJob(row), state: "running", startedAt: row.startedAt ?? Date.now(), done: n, total } });
+      };
+      const notes = await this.runner.run("render", told, { signal, progress, starts: () => (began = starts()) });
+      await began;
+      await this.set(id, { state: "done", done, notes: JSON.stringify(notes), bytes: await sizeOf(join(folder, row.file)), endedAt: Date.now() });
+    } catch (e) {
+      await Promise.resolve(began).catch(() => undefined);
       // first its half-written file goes, then it is said
-      await rm(this.paths.render(id), { recursive: true, force: true });
+      await rm(folder, { recursive: true, force: true });
+      const stopped = e instanceof Stopped;
       await this.set(id, {
         state: stopped ? "stopped" : "failed",
         done,
-        error: result && "error" in result ? result.error : "The render ended unexpectedly; run it again.",
+        error: began || !stopped ? said(e, "The render failed") : null,
         endedAt: Date.now(),
       });
     }
-    void this.next();
-  }
-
-  private async known(id: string): Promise<boolean> {
-    return (await this.db.select({ id: jobs.id }).from(jobs).where(eq(jobs.id, id))).length > 0;
   }
 
   private async row(id: string): Promise<Row> {
@@ -248,9 +224,10 @@ export class Renders {
     return r;
   }
 
+  /** Changes what is stored of a job, and tells of it; of one that was removed meanwhile there is nothing to tell. */
   private async set(id: string, change: Partial<Row>): Promise<void> {
-    await this.db.update(jobs).set(change).where(eq(jobs.id, id));
-    this.tell({ type: "job", job: this.toJob(await this.row(id)) });
+    const [r] = await this.db.update(jobs).set(change).where(eq(jobs.id, id)).returning();
+    if (r) this.tell({ type: "job", job: this.toJob(r) });
   }
 }
 

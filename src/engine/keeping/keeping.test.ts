@@ -9,6 +9,7 @@ import { Library } from "../library/library";
 import { openChecked } from "../db/open";
 import { Removal } from "../library/removal";
 import { Renders } from "../jobs/renders";
+import { Runner } from "../jobs/runner";
 import { dataPaths, NoSuchName, within } from "../paths";
 import { backUp, putBack } from "./backup";
 import { askToGoBack, copies, goBackIfAsked } from "./copies";
@@ -259,7 +260,7 @@ describe("what is removed", () => {
     mkdirSync(paths.render(strange), { recursive: true });
     writeFileSync(join(paths.render(strange), "mended.mp4"), "hours of work");
     const { db, close } = await open(paths);
-    const renders = new Renders(db, paths, () => undefined, "", 1e9);
+    const renders = new Renders(db, paths, () => undefined, new Runner("", paths.data, () => 1e9));
     expect(await renders.recover()).toEqual([strange]);
     const [kept] = readdirSync(join(paths.aside, "renders"));
     expect(readFileSync(join(paths.aside, "renders", kept, "mended.mp4"), "utf8")).toBe("hours of work");

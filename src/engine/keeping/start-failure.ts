@@ -1,5 +1,11 @@
+import { UserError } from "../../core/user-error";
+
 /** Why the program cannot work on its data, in one sentence; starting once more changes nothing. */
-export class StartFailure extends Error {}
+export class StartFailure extends UserError {
+  constructor(message: string) {
+    super("trouble", message);
+  }
+}
 
 /** Another program works on the data: this one has nothing to do and ends. */
 export class InUse extends StartFailure {}

@@ -16,7 +16,7 @@ import { mergedPicture, openRaster } from "../media/openraster";
 import { readPicture } from "../media/picture";
 import { rgbaStill } from "../media/stills";
 import { type DataPaths, within } from "../paths";
-import type { Plates } from "../jobs/plates";
+import type { Plates } from "./plates";
 import { comparedWith } from "./returned";
 import { storedJson } from "../stored-json";
 

@@ -25,7 +25,7 @@ export class FrameStore {
 
   constructor(
     private readonly root: string,
-    private limit: number,
+    public limit: number,
   ) {}
 
   folder(takeId: string): string {

@@ -1,21 +1,13 @@
-import { NotSupportedYet } from "../../core/document";
-import { KeyShapeError } from "../../core/time/keyed";
-import { RecipeError } from "../../recipe/schema";
+import { UserError } from "../../core/user-error";
+import { userErrorOf } from "../../wire/errors";
 
-/** A sentence for the user: what happened, why, what to do. */
-export class MediaError extends Error {}
+/** What cannot be done with the footage or the pictures that were given. */
+export class MediaError extends UserError {
+  constructor(message: string, options?: ErrorOptions) {
+    super("refused", message, {}, options);
+  }
+}
 
-/**
- * Whether an error was written for the user. The core refuses what it cannot compute by a RangeError in a whole sentence; those
- * the language throws by itself are none, and a fault of ours.
- */
-export const isMeant = (e: unknown): e is Error =>
-  e instanceof MediaError ||
-  e instanceof RecipeError ||
-  e instanceof NotSupportedYet ||
-  e instanceof KeyShapeError ||
-  (e instanceof RangeError && /^.+ .+\.$/.test(e.message));
-
-/** What the user is told of an error: the sentence of one that was written for them; of a fault of ours, whose message may hold paths and worse, only `what`. */
+/** What the user is told of an error: the sentence of one that was written for them; of a fault of ours only `what`. */
 export const said = (e: unknown, what: string): string =>
-  isMeant(e) ? e.message : `${what} for a reason that is no fault of yours: the messages on the terminal say what it was; try again.`;
+  userErrorOf(e)?.message ?? `${what} for a reason that is no fault of yours: the messages on the terminal say what it was; try again.`;

@@ -9,7 +9,8 @@ import { MediaError } from "../media/media-error";
 import type { FrameStore } from "../media/frame-store";
 import type { TakeIndex } from "../media/index-file";
 import { NO_PICTURES, pictureDesk, type Pictures } from "./pictures";
-import { type RenderHooks, type RenderSpec, Stopped, type TakeFile } from "./spec";
+import { type RenderSpec, type TakeFile, stoppedRender } from "./spec";
+import type { Watch } from "../watch";
 
 /** Checks that every frame a recipe asks for exists. @throws an error that names the frame. */
 export function checkFrames(recipe: Recipe, takes: Record<string, TakeFile>): void {
@@ -92,13 +93,13 @@ export function composer(recipe: Recipe, takes: Record<string, TakeFile>, store:
 }
 
 /** The mended pictures of a render, in order. */
-export async function* composed(spec: RenderSpec, store: FrameStore, hooks: RenderHooks): AsyncGenerator<{ n: number; frame: Frame }> {
+export async function* composed(spec: RenderSpec, store: FrameStore, hooks: Watch): AsyncGenerator<{ n: number; frame: Frame }> {
   const take = spec.takes[spec.recipe.shot.take].index;
   const { in: a, out: b } = outputOf(spec.recipe);
   const work = composer(spec.recipe, spec.takes, store, spec.pictures);
   let n = a;
   for await (const bytes of decodeFrames(take, a, b)) {
-    if (hooks.signal?.aborted) throw new Stopped();
+    if (hooks.signal?.aborted) throw stoppedRender();
     yield { n, frame: await work.frame(n, frameFromBytes(bytes, take.info.width, take.info.height, take.info.format)) };
     n++;
     hooks.progress?.(n - a, b - a + 1);

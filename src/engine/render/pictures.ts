@@ -5,7 +5,10 @@ import type { Colour } from "../../core/pixels/colour";
 import { type Frame, frameFromBytes, type PixelFormat } from "../../core/pixels/frame";
 import { stillFrame, stillValues, type Still, type Values } from "../../core/pixels/still";
 import type { MaskPictures } from "../../core/shape/mask";
-import { readFile } from "node:fs/promises";
+import { readdir, readFile } from "node:fs/promises";
+import { join } from "node:path";
+import { BUILT_PICTURE, type DataPaths } from "../paths";
+import { MediaError } from "../media/media-error";
 import { readPicture } from "../media/picture";
 
 /** Pictures a recipe uses that are no frames, by their keys: brought in, or worked out before. */
@@ -15,6 +18,9 @@ export interface Pictures {
 }
 
 export const NO_PICTURES: Pictures = { stills: new Map(), frames: new Map() };
+
+/** Such a picture by its name below the data folder: one that was brought in, by its hash, or a built plate, by that of what it is made of. */
+export type PictureName = { asset: string } | { built: string; width: number; height: number; format: PixelFormat };
 
 /** Where such a picture lies: a picture file, or the planes of a frame. */
 export type PictureFile = { file: string } | { raw: string; width: number; height: number; format: PixelFormat };
@@ -31,6 +37,26 @@ export function pictureKeys(recipe: Recipe): string[] {
     .flatMap((m) => m.shapes)
     .flatMap((s) => (s.kind === "picture" ? [(s.path ?? s.asset)!] : []));
   return [...new Set([...Object.values(recipe.plates).flatMap(basesOf), ...shapes])];
+}
+
+/** Where named pictures lie. @throws MediaError where one was brought in and is not there any more */
+export async function located(names: Record<string, PictureName>, paths: DataPaths): Promise<Record<string, PictureFile>> {
+  const out: Record<string, PictureFile> = {};
+  for (const [key, name] of Object.entries(names)) {
+    if ("asset" in name) out[key] = { file: await pictureFile(paths, name.asset) };
+    else {
+      const { built, ...layout } = name;
+      out[key] = { raw: join(paths.builtPlate(built), BUILT_PICTURE), ...layout };
+    }
+  }
+  return out;
+}
+
+/** Where a brought-in picture lies. @throws MediaError when it is not there */
+export async function pictureFile({ pictures }: DataPaths, asset: string): Promise<string> {
+  const name = /^[0-9a-f]{64}$/.test(asset) ? (await readdir(pictures).catch(() => [])).find((f) => f.startsWith(asset)) : undefined;
+  if (!name) throw new MediaError("A picture that a plate uses is missing: bring it in again.");
+  return join(pictures, name);
 }
 
 /** Reads pictures that were found before. */

@@ -1,7 +1,7 @@
 import type { Recipe } from "../../core/document";
 import type { TakeIndex } from "../media/index-file";
-import { MediaError } from "../media/media-error";
-import type { Codec } from "./encoder";
+import { Stopped } from "../watch";
+import type { Codec } from "../../wire/formats";
 import type { Pictures } from "./pictures";
 
 /** A take of a recipe, found and read. `id` names its frames in the store. */
@@ -28,13 +28,5 @@ export interface RenderSpec {
 export const WRITTEN = ["result", "patch", "matte"] as const;
 export type Written = (typeof WRITTEN)[number];
 
-export interface RenderHooks {
-  progress?: (done: number, total: number) => void;
-  signal?: AbortSignal;
-}
-
-export class Stopped extends MediaError {
-  constructor() {
-    super("The render was stopped; no file was written.");
-  }
-}
+/** A render that somebody stops leaves nothing. */
+export const stoppedRender = (): Stopped => new Stopped("The render was stopped; no file was written.");

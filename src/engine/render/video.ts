@@ -8,16 +8,18 @@ import { composed } from "./composer";
 import { encoderArgs } from "./encoder";
 import { INTERLEAVED } from "./layout";
 import { soundArgs } from "./sound";
-import type { RenderHooks, RenderSpec } from "./spec";
+import type { RenderSpec } from "./spec";
+import type { Watch } from "../watch";
 import { timedHeader, timedPrefix } from "./timed-raw";
 import { findWindow, windowedVideo } from "./windowed";
 import { writeVideo } from "./write-video";
+import type { Film } from "../../wire/formats";
 
 /** Renders to a video file: by the window that changes where that is possible, else frame by frame through us. */
-export async function renderVideo(spec: RenderSpec, store: FrameStore, hooks: RenderHooks): Promise<string[]> {
+export async function renderVideo(spec: RenderSpec, codec: Film, store: FrameStore, hooks: Watch): Promise<string[]> {
   const take = spec.takes[spec.recipe.shot.take].index;
   const range = outputOf(spec.recipe);
-  const enc = encoderArgs(spec, take, range);
+  const enc = encoderArgs({ ...spec, codec }, take, range);
   const window = await findWindow(spec);
   if (window) return windowedVideo(spec, window, enc, store, hooks);
   const sound = soundArgs(take, range, spec.out, 1);

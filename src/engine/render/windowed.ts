@@ -11,7 +11,8 @@ import { ended, start, steady } from "../media/ffmpeg";
 import type { FrameStore } from "../media/frame-store";
 import type { encoderArgs } from "./encoder";
 import { composer } from "./composer";
-import { type RenderHooks, type RenderSpec, Stopped } from "./spec";
+import { type RenderSpec, stoppedRender } from "./spec";
+import type { Watch } from "../watch";
 import { soundArgs } from "./sound";
 import { writeVideo } from "./write-video";
 
@@ -68,7 +69,7 @@ export async function windowedVideo(
   { rect, format, opened }: Window,
   enc: ReturnType<typeof encoderArgs>,
   store: FrameStore,
-  hooks: RenderHooks,
+  hooks: Watch,
 ): Promise<string[]> {
   const take = spec.takes[spec.recipe.shot.take].index;
   const { info } = take;
@@ -115,7 +116,7 @@ export async function windowedVideo(
         await write(child.stdin!, new Uint8Array(bytes), AHEAD * bytes);
         await ready;
         for await (const piece of pieces(steady(decoder!, what, decoder!.stdout as AsyncIterable<Buffer>, 4), bytes)) {
-          if (hooks.signal?.aborted) throw new Stopped();
+          if (hooks.signal?.aborted) throw stoppedRender();
           putWindow(picture, rect, piece);
           await work.frame(n, picture);
           takeWindow(picture, rect, piece);

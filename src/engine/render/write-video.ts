@@ -5,7 +5,8 @@ import type { Readable, Writable } from "node:stream";
 import { type Arguments, ff, file, type Path } from "../media/arguments";
 import { ended, patiently, start } from "../media/ffmpeg";
 import { diskIsFull } from "../media/index-file";
-import { type RenderHooks, Stopped } from "./spec";
+import { stoppedRender } from "./spec";
+import type { Watch } from "../watch";
 
 /** ffmpeg under way, writing a part file: what feeds it its pictures. */
 export interface Writing {
@@ -21,7 +22,7 @@ export interface Writing {
 export async function writeVideo(
   out: string,
   args: (part: Path) => Arguments,
-  hooks: RenderHooks,
+  hooks: Watch,
   feed: (w: Writing) => Promise<void>,
   also?: () => Readable,
 ): Promise<void> {
@@ -48,7 +49,7 @@ export async function writeVideo(
     });
     child.stdin!.end();
     await patiently(child, what, done, 20); // a long film's index may be moved to its front
-    if (hooks.signal?.aborted) throw new Stopped();
+    if (hooks.signal?.aborted) throw stoppedRender();
     const written = await open(part, "r+");
     await written.sync().finally(() => written.close());
     await rename(part, out);

@@ -1,7 +1,7 @@
 import type { Event } from "../../wire/shot";
 import type { Documents } from "../db/documents";
 import type { Renders } from "../jobs/renders";
-import type { Surveys } from "../jobs/surveys";
+import type { Surveys } from "../library/surveys";
 import type { Removal } from "../library/removal";
 import type { Takes } from "../library/takes";
 import type { FrameStore } from "../media/frame-store";

@@ -5,14 +5,14 @@ import type { ShotDocument } from "../../wire/shot";
 import { type Documents, NotFound } from "../db/documents";
 import type { Library } from "../library/library";
 import type { WrittenOut } from "../library/outside";
-import type { Plates } from "../jobs/plates";
+import type { Plates } from "../library/plates";
 import type { Takes } from "../library/takes";
 import type { FrameStore } from "../media/frame-store";
 import { readPicture } from "../media/picture";
 import { pictureName, writtenName } from "../render/names";
 import { framePng } from "../media/stills";
 import { checkFrames, composer } from "../render/composer";
-import { readPictures } from "../render/pictures";
+import { located, readPictures } from "../render/pictures";
 import type { TakeFile } from "../render/spec";
 
 /** What can be asked about one shot: its document, its takes, single pictures of it. */
@@ -93,7 +93,7 @@ export class Shots {
     if (!plate) throw new NotFound("This plate does not exist (any more).");
     const files = await this.takeFiles(recipe);
     const shot = files[recipe.shot.take];
-    const pictures = await readPictures(await this.plates.files(recipe, files));
+    const pictures = await readPictures(await located(await this.plates.names(recipe, files), this.plates.paths));
     const evaluated = async (p: Recipe["plates"][string]) => {
       const r = { ...recipe, plates: { ...recipe.plates, [which]: p } };
       const work = composer(r, files, this.store, pictures);
@@ -131,7 +131,7 @@ export class Shots {
     checkFrames(recipe, files);
     const named = (what: string) => `${pictureName(row.name, what, n)}.png`;
     if (what === "original") return { png: await framePng(await this.store.frame(shot.id, shot.index, n), colour), name: named("original") };
-    const work = composer(recipe, files, this.store, await readPictures(await this.plates.files(recipe, files)));
+    const work = composer(recipe, files, this.store, await readPictures(await located(await this.plates.names(recipe, files), this.plates.paths)));
     if (what === "frame") return { png: await framePng(await work.frame(n), colour), name: named("mended") };
     if (what === "plate") {
       if (!which || !Object.hasOwn(recipe.plates, which)) throw new NotFound("This plate does not exist (any more).");

@@ -41,13 +41,21 @@ export function EditorPage({ id }: { id: string }) {
       (e) => {
         if (e.type === "shot" && e.id === id) void b.queue.follow(e.rev);
         if (e.type === "take") b.takeChanged(e.take);
-        if (e.type === "work") b.tasks.progress(e.id, e.done, e.total);
+        if (e.type === "task") b.tasks.progress(e.id, e.done, e.total);
         if (e.type === "returned" && e.shotId === id)
           void (e.failed ? toast.error(e.words, { duration: 12000 }) : toast(e.words, { duration: 8000 }));
         if (e.type === "survey" && e.takeId === takeOf(b.store.getState()).id) void b.loadSurvey();
         if (e.type === "job") window.dispatchEvent(new CustomEvent("umber-job", { detail: e.job }));
       },
-      () => void b.queue.follow(Infinity),
+      () => {
+        void fetchShot(id).then(
+          (now) => {
+            Object.values(now.takes).forEach(b.takeChanged);
+            void b.queue.follow(now.rev);
+          },
+          () => undefined, // what it says is said where it is asked for by hand
+        );
+      },
     );
     return () => {
       stop();

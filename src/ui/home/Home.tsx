@@ -100,7 +100,7 @@ export function Home() {
             <p role="alert" className="mb-3 text-brick">
               {query.error.message}
             </p>
-            {query.error instanceof ApiError && (query.error.body as { trouble?: boolean }).trouble && <KeptCopies open />}
+            {query.error instanceof ApiError && query.error.code === "trouble" && <KeptCopies open />}
           </div>
         )}
         {!!query.data?.notices.length && (

@@ -7,7 +7,8 @@ import { useEditor, useEditorPick } from "../editor/context";
 import { Button } from "../parts/Button";
 import { Section } from "./Section";
 
-const KINDS: [string, string][] = [
+type Kind = Parameters<typeof writeOutside>[1]["kind"];
+const KINDS: [Kind, string][] = [
   ["ora", "OpenRaster, with layers"],
   ["png16", "PNG, 16 bits"],
   ["tiff16", "TIFF, 16 bits"],
@@ -19,7 +20,7 @@ export function OutsideSection({ plate }: { plate: string }) {
   const editor = useEditor();
   const s = useEditorPick("shot", "frame", "recipe");
   const client = useQueryClient();
-  const [kind, setKind] = useState("ora");
+  const [kind, setKind] = useState<Kind>("ora");
   const key = ["outside", s.shot.id, plate];
   const where = useQuery({ queryKey: key, queryFn: () => fetchOutside(s.shot.id, plate) });
   const path = where.data?.path;
@@ -51,7 +52,7 @@ export function OutsideSection({ plate }: { plate: string }) {
           aria-label="Kind of file"
           className="h-7 min-w-0 flex-1 rounded-md border border-line bg-ground px-1"
           value={kind}
-          onChange={(e) => setKind(e.target.value)}
+          onChange={(e) => setKind(e.target.value as Kind)}
         >
           {KINDS.map(([k, label]) => (
             <option key={k} value={k}>

@@ -11,6 +11,7 @@ import { OutsideSection } from "./OutsideSection";
 import { saveFile } from "./save";
 import { Section } from "./Section";
 import { SpotPicture } from "./SpotPicture";
+import { stillUrl } from "@/client/api";
 
 /** Where a plate comes from, in words. */
 export function fromWords(p: Plate, takeName: (key: string) => string, show: (n: number) => string): string {
@@ -53,7 +54,7 @@ export function PlateCard({ id }: { id: string }) {
               Go to frame {show(plate.from.frame)}
             </Button>
           )}
-          <Button className="w-full" onClick={() => void saveFile(`/api/shots/${s.shot.id}/still?what=plate&frame=0&plate=${id}`)}>
+          <Button className="w-full" onClick={() => void saveFile(stillUrl(s.shot.id, { what: "plate", frame: 0, plate: id }))}>
             Save as PNG
           </Button>
           <Button tone="fault" className="w-full" onClick={editor.patches.removeSelected}>

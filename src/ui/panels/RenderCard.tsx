@@ -3,14 +3,15 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Download, RotateCcw, Square } from "lucide-react";
 import { useEffect } from "react";
 import { toast } from "sonner";
-import { fetchRenders, runAgain, stopJob } from "@/client/api";
-import type { Job } from "@/wire/shot";
+import { fetchRenders, recipeUrl, renderedUrl, runAgain, stillUrl, stopJob } from "@/client/api";
+import type { Job } from "@/wire/job";
 import { useEditor, useEditorState } from "../editor/context";
 import { useCounting } from "../editor/usePreferences";
 import { Button, IconButton } from "../parts/Button";
 import { RenderSettings } from "./RenderSettings";
 import { saveFile } from "./save";
 import { Section } from "./Section";
+import { CODECS, isStills } from "@/wire/formats";
 
 /** What will be written, what is being written, what has been written. */
 export function RenderCard() {
@@ -55,10 +56,10 @@ export function RenderCard() {
       </Section>
       <Section title="Single pictures">
         <div className="space-y-2">
-          <Button className="w-full" onClick={() => void saveFile(`/api/shots/${s.shot.id}/still?what=frame&frame=${s.frame}`)}>
+          <Button className="w-full" onClick={() => void saveFile(stillUrl(s.shot.id, { what: "frame", frame: s.frame }))}>
             Save frame {show(s.frame)} as PNG
           </Button>
-          <Button className="w-full" onClick={() => void saveFile(`/api/shots/${s.shot.id}/recipe`)}>
+          <Button className="w-full" onClick={() => void saveFile(recipeUrl(s.shot.id))}>
             Save the recipe as a file
           </Button>
         </div>
@@ -79,7 +80,7 @@ function JobRow({ job: j, stale, run }: { job: Job; stale: boolean; run: (f: () 
       <div className="flex items-center gap-1">
         <span className="min-w-0 flex-1 truncate" title={j.file}>
           {j.file}
-          {j.codec === "png" || j.codec === "tiff" ? ".zip" : ""}
+          {CODECS.some((c) => c === j.codec && isStills(c)) ? ".zip" : ""}
         </span>
         {under && (
           <IconButton name="Stop" side="left" onClick={() => void run(() => stopJob(j.id))}>
@@ -88,7 +89,7 @@ function JobRow({ job: j, stale, run }: { job: Job; stale: boolean; run: (f: () 
         )}
         {j.state === "done" && (
           <a
-            href={`/api/jobs/${j.id}/file`}
+            href={renderedUrl(j.id)}
             download
             aria-label={`Download ${j.file}`}
             className="inline-flex h-7 w-7 items-center justify-center rounded-md text-ochre"

@@ -3,39 +3,22 @@ import { type ReactNode, useState } from "react";
 import { startRender } from "@/client/api";
 import { takeOf } from "@/client/editor/state/select";
 import { mendedStretch, outputOf } from "@/core/document";
-import { cannotCarry } from "@/wire/formats";
-import type { RenderRequest } from "@/wire/shot";
+import { cannotCarry, type Codec, CODECS, FORMATS, isStills } from "@/wire/formats";
+import type { RenderRequest } from "@/wire/job";
 import { useEditorState } from "../editor/context";
 import { useCounting } from "../editor/usePreferences";
 import { Button } from "../parts/Button";
 import { NumberField } from "../parts/NumberField";
 import { Section } from "./Section";
 
-type Codec = RenderRequest["codec"];
 type What = RenderRequest["what"];
 
-const CODECS: Record<Codec, string> = {
-  h264: "H.264",
-  prores: "ProRes",
-  ffv1: "FFV1, lossless",
-  vp9: "VP9",
-  png: "PNG stills",
-  tiff: "TIFF stills",
-};
-const ABOUT: Record<Codec, string> = {
-  h264: "MP4, with the take's sound, rate, timecode and colour tags.",
-  ffv1: "MKV, lossless: what no patch touches is the take's own samples.",
-  prores: "MOV, 10 bits, 4:2:2 (4:4:4 where the take has it, or alpha). Other samples are converted, and that is said.",
-  vp9: "WebM, with the sound as Opus.",
-  png: "Numbered stills (16 bits where the take has more than 8), named by the take's frame numbers, as one zip.",
-  tiff: "Numbered stills, 16 bits, named by the take's frame numbers, as one zip.",
-};
 const WHATS: Record<What, string> = { result: "Mended picture", patch: "Patches alone", matte: "Matte alone" };
 const ALONE: Record<Exclude<What, "result">, string> = {
   patch: "All patches together over nothing, with straight alpha.",
   matte: "The patches' α, as grey and as alpha.",
 };
-const isStills = (c: Codec): c is "png" | "tiff" => c === "png" || c === "tiff";
+const NAMES = Object.fromEntries(CODECS.map((c) => [c, FORMATS[c].name])) as Record<Codec, string>;
 
 /** What is to be written: picture, codec, frames. */
 export function RenderSettings({ run }: { run: (f: () => Promise<unknown>) => Promise<void> }) {
@@ -62,7 +45,7 @@ export function RenderSettings({ run }: { run: (f: () => Promise<unknown>) => Pr
   return (
     <Section title="What is written">
       <Pick name="Picture" value={what} options={WHATS} onChange={chooseWhat} />
-      <Pick name="Codec" value={codec} options={CODECS} onChange={setCodec} not={(c) => what !== "result" && !isStills(c)} />
+      <Pick name="Codec" value={codec} options={NAMES} onChange={setCodec} not={(c) => what !== "result" && !isStills(c)} />
       <Pick
         name="Frames"
         value={part ? "part" : "whole"}
@@ -81,7 +64,7 @@ export function RenderSettings({ run }: { run: (f: () => Promise<unknown>) => Pr
       )}
       <p className="my-2 text-dim">
         {what !== "result" && `${ALONE[what]} `}
-        {ABOUT[codec]} <span className="num">{range ? `Frames ${show(range.in)}–${show(range.out)}.` : "Nothing is mended yet."}</span>
+        {FORMATS[codec].about} <span className="num">{range ? `Frames ${show(range.in)}–${show(range.out)}.` : "Nothing is mended yet."}</span>
       </p>
       {codec === "h264" && rare && (
         <p className="mb-2 text-dim">

@@ -1,5 +1,6 @@
+import { UserError } from "@/core/user-error";
 import { closedFor, entryCookie, isPassphrase } from "@/web/entry";
-import { jsonBody, Refusal, route } from "@/web/route";
+import { jsonBody, route } from "@/web/route";
 import { z } from "zod";
 
 const schema = z.strictObject({ passphrase: z.string().max(1000) });
@@ -14,13 +15,13 @@ export const POST = route(
     const mine = turn.then(async () => {
       const wait = closedFor(Date.now());
       if (wait)
-        throw new Refusal(
-          429,
+        throw new UserError(
+          "too-many",
           `Too many wrong passphrases were given: the next is heard in ${wait < 100 ? `${wait} s` : `${Math.ceil(wait / 60)} minutes`}.`,
         );
       if (isPassphrase(passphrase, Date.now())) return;
       await new Promise((r) => setTimeout(r, 1000));
-      throw new Refusal(401, "This is not the passphrase: it is the one Umber Moth was started with (UMBER_PASSPHRASE).");
+      throw new UserError("unknown", "This is not the passphrase: it is the one Umber Moth was started with (UMBER_PASSPHRASE).");
     });
     turn = mine.catch(() => undefined);
     await mine;

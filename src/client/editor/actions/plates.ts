@@ -44,7 +44,7 @@ export function createPlates(core: EditorCore, tasks: ReturnType<typeof createTa
   async function buildFromMany(built: BuiltFrom): Promise<void> {
     const { recipe, shot } = get();
     const { take } = recipe.shot;
-    const info = await tasks.run("Building the plate", (w) => buildPlate(shot.id, { take, built, work: w }));
+    const info = await tasks.run("Building the plate", (w) => buildPlate(shot.id, { take, built, task: w }));
     if (!info) return;
     const id = add(
       `Built from ${core.show(built.in)}–${core.show(built.out)}`,
@@ -61,7 +61,7 @@ export function createPlates(core: EditorCore, tasks: ReturnType<typeof createTa
     const from = recipe.plates[id]?.from;
     if (!from?.built || builds[id] || task) return;
     const info: BuiltAnswer | null = await tasks.run("Reading the plate", (w) =>
-      buildPlate(shot.id, { take: from.take!, built: from.built!, work: w }),
+      buildPlate(shot.id, { take: from.take!, built: from.built!, task: w }),
     );
     if (info) set({ builds: { ...get().builds, [id]: info } });
   }
@@ -70,7 +70,7 @@ export function createPlates(core: EditorCore, tasks: ReturnType<typeof createTa
   async function fromTake(other: Take, frame: number): Promise<void> {
     const { recipe, shot, frame: at } = get();
     const avoid = recipe.intruders.flatMap((i) => (i.seen ? [i.seen.outline.map((p) => [...p])] : []));
-    const line = await tasks.run(`Bringing ${other.name} into line`, (w) => alignTake(shot.id, { take: other.id, at, frame, avoid, work: w }));
+    const line = await tasks.run(`Bringing ${other.name} into line`, (w) => alignTake(shot.id, { take: other.id, at, frame, avoid, task: w }));
     if (!line) return;
     const { agree, ...rest } = line;
     const found: InLine = { ...rest, at };

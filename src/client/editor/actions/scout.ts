@@ -46,7 +46,7 @@ export function createScout(core: EditorCore, tasks: ReturnType<typeof createTas
     const seen = intruderById(get().recipe, id)?.seen;
     if (!seen) return;
     const answer = await tasks.run("Finding when it is seen", (w) =>
-      findThing(shotId(), { at: seen.at, outline: seen.outline.map((p) => [...p]), work: w }),
+      findThing(shotId(), { at: seen.at, outline: seen.outline.map((p) => [...p]), task: w }),
     );
     if (!answer) return;
     set({ found: { ...get().found, [id]: answer } });

@@ -10,6 +10,7 @@ import { saveFile } from "../save";
 import { MaskSection } from "./MaskSection";
 import { PictureSection } from "./PictureSection";
 import { TimeSection } from "./TimeSection";
+import { stillUrl } from "@/client/api";
 
 /** What a patch shows, its mask, its time: in the order in which they are used. */
 export function PatchCard({ layer }: { layer: PatchLayer }) {
@@ -47,7 +48,7 @@ export function PatchCard({ layer }: { layer: PatchLayer }) {
         <IconButton
           name="Save this patch as PNG with transparency"
           side="left"
-          onClick={() => void saveFile(`/api/shots/${shot.id}/still?what=patch&frame=${frame}&layer=${layer.id}`)}
+          onClick={() => void saveFile(stillUrl(shot.id, { what: "patch", frame, layer: layer.id }))}
         >
           <ImageDown size={15} />
         </IconButton>

@@ -14,6 +14,7 @@ import { SourceSection } from "./SourceSection";
 import { Tick } from "./Tick";
 import { TouchCard } from "./TouchCard";
 import { openPaint, openPlate } from "@/client/editor/state/mode";
+import { stillUrl } from "@/client/api";
 
 const HINTS: Partial<Record<keyof typeof TITLES, string>> = {
   graft: "Drag a loop round the area. Then drag the loop to good texture: the area shows it at once.",
@@ -96,7 +97,7 @@ export function RetouchCard() {
       <LookSection />
       {plate && (
         <Section title="Plate">
-          <Button className="w-full" onClick={() => void saveFile(`/api/shots/${s.shot.id}/still?what=plate&frame=0&plate=${plate}`)}>
+          <Button className="w-full" onClick={() => void saveFile(stillUrl(s.shot.id, { what: "plate", frame: 0, plate: plate }))}>
             Save as PNG
           </Button>
         </Section>

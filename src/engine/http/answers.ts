@@ -1,0 +1,26 @@
+import type { Parts } from "../compose";
+import type { Answers } from "./answer";
+import { cutAnswers } from "./cutting";
+import { eventAnswers } from "./events";
+import { historyAnswers } from "./history";
+import { keepingAnswers } from "./keeping";
+import { mediaAnswers } from "./media";
+import { plateAnswers } from "./plates";
+import { productionAnswers } from "./productions";
+import { renderAnswers } from "./renders";
+import { shotAnswers } from "./shots";
+import { takeAnswers } from "./takes";
+
+/** An answer to every endpoint, a file a subject. */
+export const answersOf = (parts: Parts): Answers => ({
+  ...productionAnswers(parts),
+  ...mediaAnswers(parts),
+  ...takeAnswers(parts),
+  ...shotAnswers(parts),
+  ...historyAnswers(parts),
+  ...cutAnswers(parts),
+  ...plateAnswers(parts),
+  ...renderAnswers(parts),
+  ...keepingAnswers(parts),
+  ...eventAnswers(parts),
+});
