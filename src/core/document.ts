@@ -33,12 +33,11 @@ export interface TouchSource {
   slip?: number;
 }
 
+/** Fields that another form has and this one has not; so a form is told by the fields that are there. */
+type Without<K extends string> = { [Field in K]?: undefined };
+
 /** Part of a picture: an outline, or a stroke. */
-export interface Area {
-  outline?: Outline;
-  brush?: Brush;
-  path?: Point[];
-}
+export type Area = ({ outline: Outline } & Without<"brush" | "path">) | ({ brush: Brush; path: Point[] } & Without<"outline">);
 
 export interface Touch {
   id: string;
@@ -103,24 +102,24 @@ export interface PlainColour {
   planes: [number, number, number][];
 }
 
-export interface PlateFrom {
-  take?: string;
-  frame?: number;
-  /** Of a take, in place of one frame. */
-  built?: BuiltFrom;
-  /** Of a frame of another take: how it comes to lie on the shot. */
-  line?: InLine;
-  path?: string;
-  asset?: string;
-  colour?: PlainColour;
-}
+/** A picture that was brought in: by a path beside the recipe, or (in stored recipes) by the SHA-256 of its file. */
+export type Brought = ({ path: string } & Without<"asset">) | ({ asset: string } & Without<"path">);
+
+/** What a plate starts from. */
+export type PlateFrom =
+  /** A frame of a take; `line`: how one of another take comes to lie on the shot. */
+  | ({ take: string; frame: number; line?: InLine } & Without<"built" | "path" | "asset" | "colour">)
+  /** Many frames of a take. */
+  | ({ take: string; built: BuiltFrom } & Without<"frame" | "line" | "path" | "asset" | "colour">)
+  | (Brought & Without<"take" | "frame" | "line" | "built" | "colour">)
+  | ({ colour: PlainColour } & Without<"take" | "frame" | "line" | "built" | "path" | "asset">);
 
 export interface Plate {
   name?: string;
   from: PlateFrom;
   touches: Touch[];
   /** What came back from outside: a picture with alpha, laid over the touched plate. */
-  returned?: { path?: string; asset?: string };
+  returned?: Brought;
 }
 
 export type Op = "add" | "cut" | "cross";
@@ -170,17 +169,24 @@ export interface Mask {
   invert?: boolean;
 }
 
-export interface Source {
-  plate?: string;
-  take?: string;
-  hold?: number;
-  slip?: Keyed<number>;
-  from?: number;
-  to?: number;
-  repeat?: "loop" | "bounce" | "slow";
-  join?: number;
+type Stretch = "from" | "to" | "repeat" | "join";
+interface Alpha {
+  /** Whether the source's own alpha counts; by default it does. */
   alpha?: "use" | "ignore";
 }
+/** What a patch shows. */
+export type Source = Alpha &
+  (
+    | ({ plate: string } & Without<"take" | "hold" | "slip" | Stretch>)
+    /** One frame of a take. */
+    | ({ take: string; hold: number } & Without<"plate" | "slip" | Stretch>)
+    /** The frame so many frames later (or earlier). */
+    | ({ take: string; slip: Keyed<number> } & Without<"plate" | "hold" | Stretch>)
+    /** A stretch of a take, both ends included, over and over; `join`: frames over which its end is mixed into its beginning. */
+    | ({ take: string; from: number; to: number; repeat: "loop" | "bounce" | "slow"; join?: number } & Without<"plate" | "hold" | "slip">)
+    /** The same frame of a take: with a place, what lies beside. */
+    | ({ take: string } & Without<"plate" | "hold" | "slip" | Stretch>)
+  );
 
 export interface Place {
   x?: Keyed<number>;
@@ -190,14 +196,20 @@ export interface Place {
   pivot?: Keyed<Point>;
 }
 
-export interface PatchLayer {
+interface LayerCommon {
   id: string;
-  kind: "patch";
   name?: string;
+  /** Switched off it is left out; by default it is on. */
   on?: boolean;
+  /** Whether the editor leaves it as it is. */
   locked?: boolean;
+  /** Its first and its last frame, counted in the take from 0, both included. */
   in: number;
   out: number;
+}
+
+export interface PatchLayer extends LayerCommon {
+  kind: "patch";
   source: Source;
   place?: Place;
   mask: Mask | { use: string };
@@ -207,29 +219,20 @@ export interface PatchLayer {
 }
 
 /** Touches on frames of the shot, over footage and what lies below. */
-export interface PaintLayer {
-  id: string;
+export interface PaintLayer extends LayerCommon {
   kind: "paint";
-  name?: string;
-  on?: boolean;
-  locked?: boolean;
-  in: number;
-  out: number;
   touches: Touch[];
 }
 
 /** Layers of version 1 that are published and not yet run. */
-export interface OtherLayer {
-  id: string;
-  kind: "reframe" | "evenlight";
-  name?: string;
-  on?: boolean;
-  locked?: boolean;
-  in: number;
-  out: number;
-  [field: string]: unknown;
+export interface ReframeLayer extends LayerCommon {
+  kind: "reframe";
+  place?: Place;
 }
-export type Layer = PatchLayer | PaintLayer | OtherLayer;
+export interface EvenLightLayer extends LayerCommon {
+  kind: "evenlight";
+}
+export type Layer = PatchLayer | PaintLayer | ReframeLayer | EvenLightLayer;
 
 /** Where and when an intruder is seen. What was measured and what was set by hand are told apart. */
 export interface SeenBand {

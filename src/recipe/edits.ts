@@ -1,4 +1,4 @@
-import { applyPatches, enablePatches, type Patch, produceWithPatches } from "immer";
+import { applyPatches, castDraft, type Draft, enablePatches, type Patch, produceWithPatches } from "immer";
 import type { Recipe } from "../core/document";
 
 enablePatches();
@@ -12,14 +12,12 @@ export interface Change {
 }
 
 /** A recipe whose fields may be changed in place, for the time of one edit. */
-export type Draft<T> = T extends object ? { -readonly [K in keyof T]: Draft<T[K]> } : T;
+export type { Draft };
 
 /** Runs `change` on a draft; returns the next recipe with its patches. No patches mean that nothing changed. */
 export function edit(recipe: Recipe, change: (draft: Draft<Recipe>) => void): { recipe: Recipe } & Change {
-  const [next, patches, inverse] = produceWithPatches(recipe, (d) => {
-    change(d as unknown as Draft<Recipe>);
-  });
-  return { recipe: next as Recipe, patches, inverse };
+  const [next, patches, inverse] = produceWithPatches(recipe, change);
+  return { recipe: next, patches, inverse };
 }
 
 /** What takes patches back from the recipe they are put on, here and now. @throws when they do not fit it */
@@ -64,4 +62,4 @@ export function stacks(history: readonly Revision[]): { undo: Revision[]; redo: 
 }
 
 /** An immutable value as it is put into a draft: the draft takes it over, and nobody changes it in place before it is put. */
-export const asDraft = <T>(value: T): Draft<T> => value as Draft<T>;
+export const asDraft = castDraft;

@@ -320,6 +320,19 @@ export const recipeSchema = z
     });
   });
 
+/** A type with its number lists as plain lists, everything writable, and without fields that are never there. */
+type Plain<T> = T extends readonly number[]
+  ? number[]
+  : T extends readonly (infer U)[]
+    ? Plain<U>[]
+    : T extends object
+      ? { -readonly [K in keyof T as [Exclude<T[K], undefined>] extends [never] ? never : K]: Plain<T[K]> }
+      : T;
+type Same<A, B> = (<T>() => T extends A ? 1 : 2) extends <T>() => T extends B ? 1 : 2 ? true : false;
+/** The schema and the core's types are the same, field by field; the compiler holds it. */
+const same: Same<Plain<z.infer<typeof recipeSchema>>, Plain<Recipe>> = true;
+void same;
+
 /** Why a recipe is not valid, in one sentence. */
 export class RecipeError extends UserError {
   constructor(message: string) {
@@ -330,7 +343,7 @@ export class RecipeError extends UserError {
 /** Reads a recipe. @throws RecipeError in one sentence: which field, what was found, what is allowed. */
 export function parseRecipe(value: unknown): Recipe {
   const got = recipeSchema.safeParse(value);
-  if (got.success) return got.data as Recipe;
+  if (got.success) return got.data;
   throw new RecipeError(`The recipe is not valid: ${oneLine(describe(deepest(got.error.issues), value))}.`);
 }
 

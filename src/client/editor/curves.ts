@@ -1,6 +1,9 @@
 import type { PatchLayer, Recipe } from "../../core/document";
 import { isKeyed, type Keyed, type Value, valueAt } from "../../core/time/keyed";
 import type { Draft } from "../../recipe/edits";
+import { fieldOf, keysIn, setField } from "../../recipe/fields";
+import { patchById } from "../../recipe/query";
+import { holderOf } from "./keyframes";
 import { isDrawn, shapeName } from "./shapes";
 import { maskOf } from "../../core/document";
 
@@ -59,23 +62,18 @@ export function drawnValue(c: Curve, n: number): number {
 
 /** Puts a value into a layer of a draft; a shape's other places that have keys at the same frames keep step with it. */
 export function putCurve(d: Draft<Recipe>, layer: string, c: Curve, value: Keyed<Value>): void {
-  const l = d.intruders.flatMap((i) => i.layers).find((x) => x.id === layer) as Draft<PatchLayer> | undefined;
-  if (!l || l.locked) return;
-  let holder = l as unknown as Record<string | number, unknown>;
-  for (const k of c.path.slice(0, -1)) {
-    const next = k === "mask" && "use" in l.mask ? d.masks?.[l.mask.use] : (holder[k] ??= {});
-    if (!next) return;
-    holder = next as Record<string | number, unknown>;
-  }
+  const l = patchById(d, layer);
+  const holder = l && !l.locked ? holderOf(d, l, c.path) : null;
+  if (!holder) return;
   const field = c.path.at(-1)!;
-  const before = holder[field];
-  holder[field] = value;
-  if (field !== "center" || !isKeyed(value)) return;
+  // what is read is kept: the draft is changed in place
+  const old = keysIn(fieldOf(holder, field))?.map((k) => k.f) ?? [];
+  setField(holder, field, value);
+  if (field !== "center" || !isKeyed(value) || value.keys.length !== old.length) return;
   // size and turn of an oval or box go with its middle
-  const old = before !== undefined && isKeyed(before as Keyed<Value>) ? (before as { keys: { f: number }[] }).keys.map((k) => k.f) : [];
   for (const f of ["radii", "size", "angle"]) {
-    const v = holder[f] as Keyed<Value> | undefined;
-    if (v === undefined || !isKeyed(v) || v.keys.length !== old.length || v.keys.some((k, i) => k.f !== old[i])) continue;
-    if (value.keys.length === old.length) holder[f] = { keys: v.keys.map((k, i) => ({ ...k, f: value.keys[i].f, ease: value.keys[i].ease })) };
+    const keys = keysIn(fieldOf(holder, f));
+    if (!keys || keys.length !== old.length || keys.some((k, i) => k.f !== old[i])) continue;
+    setField(holder, f, { keys: keys.map((k, i) => ({ ...k, f: value.keys[i].f, ease: value.keys[i].ease })) });
   }
 }

@@ -1,7 +1,9 @@
 import type { PatchLayer, Recipe } from "../../core/document";
 import type { Ease } from "../../core/time/easing";
-import { isKeyed, type Key } from "../../core/time/keyed";
+import type { Key } from "../../core/time/keyed";
 import type { Draft } from "../../recipe/edits";
+import { fieldOf, isObject, keysIn, setField } from "../../recipe/fields";
+import { maskIn, patchById } from "../../recipe/query";
 import { maskOf } from "../../core/document";
 
 /** A list of keys within a layer, and the fields that lead to it. */
@@ -12,8 +14,9 @@ interface Track {
 
 /** Every keyed value within `value`, wherever it stands. */
 function tracksIn(value: unknown, path: (string | number)[] = [], found: Track[] = []): Track[] {
-  if (typeof value !== "object" || value === null) return found;
-  if (isKeyed(value)) found.push({ path, keys: (value as { keys: Key<unknown>[] }).keys });
+  const keys = keysIn(value);
+  if (!isObject(value)) return found;
+  if (keys) found.push({ path, keys });
   else if (!Array.isArray(value) || typeof value[0] === "object")
     for (const [k, v] of Object.entries(value)) tracksIn(v, [...path, Array.isArray(value) ? Number(k) : k], found);
   return found;
@@ -31,10 +34,10 @@ export function keyframesOf(r: Pick<Recipe, "masks">, l: PatchLayer): number[] {
 
 /** The same within a draft, to be changed. */
 function draftTracks(d: Draft<Recipe>, id: string): Track[] {
-  const l = d.intruders.flatMap((i) => i.layers).find((x) => x.id === id) as Draft<PatchLayer> | undefined;
+  const l = patchById(d, id);
   if (!l) return [];
   const own = tracksIn(l);
-  return "use" in l.mask ? [...own, ...tracksIn(d.masks?.[l.mask.use], ["mask"])] : own;
+  return "use" in l.mask ? [...own, ...tracksIn(maskIn(d, l), ["mask"])] : own;
 }
 
 const put = (t: Track, keys: Key<unknown>[]) => t.keys.splice(0, t.keys.length, ...keys.sort((a, b) => a.f - b.f));
@@ -53,27 +56,37 @@ export function moveKeys(d: Draft<Recipe>, layer: string, frames: readonly numbe
 /** Takes the keys at `frames` out; the last key of a value leaves it as a constant. */
 export function removeKeys(d: Draft<Recipe>, layer: string, frames: readonly number[]): void {
   const chosen = new Set(frames);
-  const l = d.intruders.flatMap((i) => i.layers).find((x) => x.id === layer) as Draft<PatchLayer> | undefined;
+  const l = patchById(d, layer);
   if (!l) return;
-  const strip = (holder: Record<string, unknown>) => {
+  const strip = (holder: object) => {
     for (const [k, v] of Object.entries(holder)) {
-      if (typeof v !== "object" || v === null) continue;
-      if (!isKeyed(v)) strip(v as Record<string, unknown>);
-      else {
-        const keys = (v as { keys: Key<unknown>[] }).keys;
+      const keys = keysIn(v);
+      if (keys) {
         const kept = keys.filter((x) => !chosen.has(x.f));
         if (kept.length) put({ path: [], keys }, kept);
-        else holder[k] = keys[0].v;
-      }
+        else setField(holder, k, keys[0].v);
+      } else if (isObject(v)) strip(v);
     }
   };
-  strip(l as unknown as Record<string, unknown>);
-  if ("use" in l.mask && d.masks?.[l.mask.use]) strip(d.masks[l.mask.use] as unknown as Record<string, unknown>);
+  strip(l);
+  if ("use" in l.mask) strip(maskIn(d, l) ?? {});
 }
 
 /** Sets how the keys at `frames` are left. */
 export function easeKeys(d: Draft<Recipe>, layer: string, frames: readonly number[], ease: Ease): void {
-  for (const t of draftTracks(d, layer)) for (const k of t.keys) if (frames.includes(k.f)) k.ease = ease as Draft<Ease> as Ease;
+  for (const t of draftTracks(d, layer)) for (const k of t.keys) if (frames.includes(k.f)) k.ease = ease;
+}
+
+/** What holds the value that `path` leads to, within a layer of a draft and the mask it shares; a place that is not there yet is made. */
+export function holderOf(d: Draft<Recipe>, l: Draft<PatchLayer>, path: readonly (string | number)[]): object | null {
+  let holder: object = l;
+  for (const k of path.slice(0, -1)) {
+    if (k === "place" && !isObject(fieldOf(holder, k))) setField(holder, k, {});
+    const next = k === "mask" && holder === l ? maskIn(d, l) : fieldOf(holder, k);
+    if (!isObject(next)) return null;
+    holder = next;
+  }
+  return holder;
 }
 
 /** Keys copied from a layer, by the values they belong to; frames count from the first. */
@@ -92,25 +105,21 @@ export function copyKeys(r: Pick<Recipe, "masks">, l: PatchLayer, frames: readon
  * @returns how many values took keys
  */
 export function pasteKeys(d: Draft<Recipe>, layer: string, copied: CopiedKeys, at: number): number {
-  const l = d.intruders.flatMap((i) => i.layers).find((x) => x.id === layer) as unknown as Record<string, unknown> | undefined;
+  const l = patchById(d, layer);
   if (!l) return 0;
   let took = 0;
   for (const { path, keys } of copied) {
-    let holder = l;
-    for (const k of path.slice(0, -1)) {
-      const next = k === "mask" && "use" in (holder.mask as object) ? d.masks?.[(holder.mask as { use: string }).use] : holder[k];
-      holder = (next ?? (k === "place" || k === "mask" ? (holder[k] = {}) : undefined)) as Record<string, unknown>;
-      if (!holder) break;
-    }
+    const holder = holderOf(d, l, path);
     const field = path.at(-1)!;
-    if (!holder || (path.includes("shapes") && holder[field] === undefined)) continue;
-    const now = holder[field];
-    const like = now !== undefined && isKeyed(now) ? (now as { keys: Key<unknown>[] }).keys[0].v : now;
+    if (!holder || (path.includes("shapes") && fieldOf(holder, field) === undefined)) continue;
+    const now = fieldOf(holder, field);
+    const had = keysIn(now);
+    const like = had ? had[0].v : now;
     if (Array.isArray(like) && Array.isArray(keys[0].v) && like.length !== keys[0].v.length) continue;
     const fresh = keys.map((k) => ({ ...k, f: k.f + at }));
     const taken = new Set(fresh.map((k) => k.f));
-    const old = now !== undefined && isKeyed(now) ? (now as { keys: Key<unknown>[] }).keys.filter((k) => !taken.has(k.f)) : [];
-    holder[field] = { keys: [...old, ...fresh].sort((a, b) => a.f - b.f) };
+    const old = had?.filter((k) => !taken.has(k.f)) ?? [];
+    setField(holder, field, { keys: [...old, ...fresh].sort((a, b) => a.f - b.f) });
     took++;
   }
   return took;

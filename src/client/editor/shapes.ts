@@ -4,6 +4,7 @@ import { type Affine, applied, type Arm, scaleTurn, transformed, withArm } from 
 import { shapePolygon } from "../../core/shape/mask";
 import { isKeyed, type Keyed, mapValues, type Value, valueAt, withValue } from "../../core/time/keyed";
 import type { Draft } from "../../recipe/edits";
+import { fieldOf, setField } from "../../recipe/fields";
 
 /** Whether a change of a shape holds from the frame shown, as a keyframe there, or throughout. */
 export type Holds = "here" | "throughout";
@@ -103,8 +104,8 @@ export function changed<T extends Value>(k: Keyed<T>, n: number, holds: Holds, c
 
 /** The same for a field of a shape that may be left out. */
 function put<T extends Value>(s: Draft<Shape>, field: string, n: number, holds: Holds, otherwise: T, change: (v: T) => T): void {
-  const fields = s as unknown as Record<string, Keyed<T> | undefined>;
-  fields[field] = changed(fields[field] ?? otherwise, n, holds, change, homeOf(s as Shape));
+  const now = fieldOf(s, field) as Keyed<T> | undefined;
+  setField(s, field, changed(now ?? otherwise, n, holds, change, homeOf(s as Shape)));
 }
 const points = (s: Draft<Shape>, n: number, holds: Holds, change: (v: Outline) => number[][]) => put<Outline>(s, "points", n, holds, [], change);
 
@@ -202,9 +203,9 @@ export function everyOutline(s: Draft<Shape>, change: (points: Outline) => numbe
 export function drawnAt<S extends Draft<Shape>>(s: S, n: number, holds: Holds): S {
   if (holds === "throughout") return s;
   const keyed = (v: unknown) => ({ keys: [{ f: n, v }] });
-  const out = { ...s } as unknown as Record<string, unknown>;
-  for (const f of ["points", "center", "radii", "size", "angle"]) if (out[f] !== undefined) out[f] = keyed(out[f]);
-  return out as unknown as S;
+  const out = { ...s };
+  for (const f of ["points", "center", "radii", "size", "angle"]) if (fieldOf(out, f) !== undefined) setField(out, f, keyed(fieldOf(out, f)));
+  return out;
 }
 
 /** The rectangle round some shapes, or round some points, at frame `n`; null for nothing. */

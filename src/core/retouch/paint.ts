@@ -31,7 +31,7 @@ export const paintReads = (l: PaintLayer, n: number, width: number, height: numb
 const scaledPoint = (p: Point, s: number): Point => p.map((v, i) => (i === 2 ? v : v * s));
 const scaledOutline = (p: Point, s: number): Point => p.map((v) => v * s);
 
-function scaledArea<A extends Area>(a: A, s: number): A {
+function scaledArea<A extends Area | Touch>(a: A, s: number): A {
   return {
     ...a,
     ...(a.brush ? { brush: { ...a.brush, size: a.brush.size * s } } : {}),

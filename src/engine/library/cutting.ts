@@ -1,3 +1,4 @@
+import type { Patch } from "../../recipe/edits";
 import { eq } from "drizzle-orm";
 import { randomUUID } from "node:crypto";
 import type { Intruder, Recipe } from "../../core/document";
@@ -49,11 +50,11 @@ export class Cutting {
       ids.push(id);
       rows.push({ id, takeId: row.takeId, name, rev: 0, recipe: JSON.stringify(withoutBlobs(part, found)), createdAt: Date.now() + k });
     });
-    const patches = [{ op: "replace" as const, path: ["shot", "out"], value: at[0] - 1 }];
-    const inverse = [{ op: "replace" as const, path: ["shot", "out"], value: last }];
+    const patches: Patch[] = [{ op: "replace", path: ["shot", "out"], value: at[0] - 1 }];
+    const inverse: Patch[] = [{ op: "replace", path: ["shot", "out"], value: last }];
     if (recipe.output) {
-      patches.push({ op: "replace", path: ["output"], value: { in: first, out: at[0] - 1 } as never });
-      inverse.push({ op: "replace", path: ["output"], value: recipe.output as never });
+      patches.push({ op: "replace", path: ["output"], value: { in: first, out: at[0] - 1 } });
+      inverse.push({ op: "replace", path: ["output"], value: recipe.output });
     }
     const answer = await this.documents.edit(shotId, {
       editId: randomUUID(),

@@ -125,9 +125,9 @@ export function chain(filters: readonly Arguments[], to?: Word): Arguments {
 const refuse = (l: unknown): never => {
   throw new UnsafeArgument("The list", l);
 };
-function listed(args: string[]): Arguments {
+function listed(args: readonly string[]): Arguments {
   made.add(args);
-  return args as unknown as Arguments;
+  return isList(args) ? args : refuse(args);
 }
 
 /** The arguments of a call. @throws UnsafeArgument for a list that was not made here */

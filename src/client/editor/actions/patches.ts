@@ -6,6 +6,7 @@ import {
   type Mask,
   type PatchLayer,
   type Plate,
+  type PlateFrom,
   type Recipe,
   seenFrames,
   type Shape,
@@ -289,7 +290,14 @@ export function createPatches(core: EditorCore, keyOfTake: (take: Take) => strin
     const lost = foreign.filter(([key]) => key !== c.shotTake).map(([key]) => key);
     /** A frame of the copied shot's take, as far as this one's goes. */
     const frameFor = (n: number) => (own ? n : Math.min(n, takeOf(s).info!.frames - 1));
-    const takeFor = (key?: string) => (key === undefined ? undefined : keyed.get(key) || s.recipe.shot.take);
+    const takeFor = (key: string) => keyed.get(key) || s.recipe.shot.take;
+    /** What a copied plate starts from, with the takes of this shot. */
+    const startFor = (from: PlateFrom): PlateFrom => {
+      if (from.take === undefined) return from;
+      const take = takeFor(from.take);
+      if (from.built) return { ...from, take };
+      return { ...from, take, frame: from.take === c.shotTake ? frameFor(from.frame) : from.frame };
+    };
     const ids: string[] = [];
     const into = selectedIntruder(s);
     commit(`Paste ${c.layers.length === 1 ? "the patch" : `${c.layers.length} layers`} of ${c.intruder}`, (d) => {
@@ -298,15 +306,7 @@ export function createPatches(core: EditorCore, keyOfTake: (take: Take) => strin
         const same = d.plates[id] && JSON.stringify(d.plates[id]) === JSON.stringify(p);
         const to = !d.plates[id] || same ? id : newId("p");
         plates.set(id, to);
-        if (!same)
-          d.plates[to] = {
-            ...(structuredClone(p) as Draft<Plate>),
-            from: {
-              ...(p.from as Draft<Plate["from"]>),
-              ...(p.from.take ? { take: takeFor(p.from.take) } : {}),
-              ...(p.from.frame !== undefined && p.from.take === c.shotTake ? { frame: frameFor(p.from.frame) } : {}),
-            },
-          };
+        if (!same) d.plates[to] = asDraft({ ...structuredClone(p), from: startFor(p.from) });
       }
       for (const [id, m] of Object.entries(c.masks)) if (!d.masks?.[id]) d.masks = { ...d.masks, [id]: structuredClone(m) as Draft<Mask> };
       const layers = c.layers.map((x) => {
