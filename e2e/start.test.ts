@@ -10,7 +10,9 @@ import { Session } from "./support/session";
 
 /** Starts, ends and bad data: one program per folder, nothing left behind, one sentence and no endless restarts, caches that were cut off. */
 const dir = mkdtempSync(join(tmpdir(), "umber-start-"));
-const fixture = join(ROOT, "testkit/fixtures/databases/0002_notes.db");
+/** A database of the newest version, which is opened without being migrated. */
+const databases = join(ROOT, "testkit/fixtures/databases");
+const fixture = join(databases, readdirSync(databases).sort().at(-1)!);
 const film = join(dir, "pier.mp4");
 execFileSync("ffmpeg", ["-v", "error", "-y", "-f", "lavfi", "-i", "testsrc2=s=160x96:r=25:d=4", "-pix_fmt", "yuv420p", "-c:v", "libx264", film]);
 

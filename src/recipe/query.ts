@@ -1,4 +1,14 @@
-import { type Intruder, isPaint, isPatch, type Layer, type Mask, type PaintLayer, type PatchLayer, type Recipe } from "../core/document";
+import {
+  type Intruder,
+  isPaint,
+  isPatch,
+  type Layer,
+  type Mask,
+  type PaintLayer,
+  type PatchLayer,
+  type Recipe,
+  type TakeRef,
+} from "../core/document";
 import type { Draft } from "./edits";
 
 /*
@@ -62,11 +72,15 @@ export function maskIn(d: Pick<Draft<Recipe>, "masks">, l: Pick<Draft<PatchLayer
   return "use" in l.mask ? (d.masks?.[l.mask.use] ?? null) : l.mask;
 }
 
-/** The ids of the takes that a recipe names, in no order. @throws Error of a recipe that names a take by its path, as only the command line's may */
-export function takeIds(r: Pick<Recipe, "takes">): string[] {
-  return Object.entries(r.takes).map(([key, t]) => {
-    if (!t.asset)
-      throw new Error(`The take “${key}” is named by its path, and only the command line reads paths: bring the take in, and name it by its id.`);
-    return t.asset;
-  });
+/** The patches of the intruders that are switched on. */
+export const patchesOn = (r: Home): PatchLayer[] => patchesOf({ intruders: r.intruders.filter((i) => i.on !== false) });
+
+/** The id of a take by the recipe's key. @throws Error of one that is named by its path, as only the command line's may be */
+export function takeId(key: string, t: TakeRef): string {
+  if (t.asset) return t.asset;
+  throw new Error(`The take “${key}” is named by its path, and only the command line reads paths: bring the take in, and name it by its id.`);
 }
+
+/** The ids of the takes that a recipe names, and of the take of its shot. @throws Error as `takeId` */
+export const takeIds = (r: Pick<Recipe, "takes">): string[] => Object.entries(r.takes).map(([key, t]) => takeId(key, t));
+export const shotTakeId = (r: Pick<Recipe, "takes" | "shot">): string => takeId(r.shot.take, r.takes[r.shot.take]);

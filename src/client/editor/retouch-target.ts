@@ -1,6 +1,6 @@
 import { heldFrame, type Home, type PictureRef, touchSourceRef } from "../../core/retouch/plate";
 import type { Point, TouchSource } from "../../core/document";
-import type { Desk, Veil } from "../picture/protocol";
+import type { RetouchTarget, Veil } from "../picture/protocol";
 import { round } from "./names";
 import type { EditorState } from "./state/editor";
 import { openPaint, openPlate, retouching } from "./state/mode";
@@ -25,7 +25,7 @@ export const takesPoint = (t: BrushTool) => t === "clone" || t === "heal";
 export const byLoop = (r: Retouch) => r.tool === "graft" || ((r.tool === "fill" || r.tool === "flat") && r.area === "loop");
 
 /** What is open for retouching, for the picture worker. */
-export function deskOf(s: Pick<EditorState, "mode" | "frame">): Desk | null {
+export function targetOf(s: Pick<EditorState, "mode" | "frame">): RetouchTarget | null {
   const [plate, layer] = [openPlate(s), openPaint(s)];
   if (plate) return { plate };
   return layer ? { layer, frame: s.frame } : null;

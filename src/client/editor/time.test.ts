@@ -11,7 +11,7 @@ import { curvesOf, drawnValue, putCurve } from "./curves";
 import { copyKeys, keyframesOf, pasteKeys, removeKeys } from "./keyframes";
 import { createTimeline } from "./actions/timeline";
 import { createPatches } from "./actions/patches";
-import { laidAt, liesAt, readAt, readFarther, readTurned } from "./source-transform";
+import { sourceTransformAt, liesAt, readAt, readFarther, readTurned } from "./source-transform";
 import { dueFrame } from "./actions/transport";
 import { edit } from "../../recipe/edits";
 
@@ -73,7 +73,7 @@ describe("the source under a mask", () => {
   it("a point of the take reads a point of the source that lies just there", () => {
     fc.assert(
       fc.property(laid, number, number, (p, x, y) => {
-        const l = laidAt({ place: p }, 0, size);
+        const l = sourceTransformAt({ place: p }, 0, size);
         const back = liesAt(l, readAt(l, [x, y]));
         expect(Math.hypot(back[0] - x, back[1] - y)).toBeLessThan(1e-6);
       }),
@@ -82,7 +82,7 @@ describe("the source under a mask", () => {
   it("moved, all points read just as much farther; scaled and turned, the one it turns about goes on reading its own", () => {
     fc.assert(
       fc.property(laid, number, number, number, number, (p, x, y, dx, dy) => {
-        const l = laidAt({ place: p }, 0, size);
+        const l = sourceTransformAt({ place: p }, 0, size);
         const [a, b] = [readAt(l, [x, y]), readAt(readFarther(l, dx, dy), [x, y])];
         expect(b[0] - a[0]).toBeCloseTo(dx, 6);
         expect(b[1] - a[1]).toBeCloseTo(dy, 6);

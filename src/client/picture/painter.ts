@@ -4,7 +4,7 @@ import type { Rect } from "../../core/pixels/frame";
 import type { Patch } from "../../recipe/edits";
 import type { Take } from "../../wire/take";
 import type { PictureRef } from "../../core/retouch/plate";
-import type { Desk, FromWorker, ToWorker, View } from "./protocol";
+import type { RetouchTarget, FromWorker, ToWorker, View } from "./protocol";
 
 export type Shown = Omit<Extract<FromWorker, { type: "picture" }>, "type" | "data" | "original"> & {
   pixels: Uint8ClampedArray<ArrayBuffer>;
@@ -30,7 +30,7 @@ export class Painter {
   /** It was left off, as was asked. */
   onStopped: () => void = () => undefined;
   private trying = false;
-  private nextTry: { desk: Desk; touch: Touch } | null = null;
+  private nextTry: { target: RetouchTarget; touch: Touch } | null = null;
 
   constructor(
     private takes: Record<string, Take>,
@@ -66,7 +66,7 @@ export class Painter {
         const next = this.nextTry;
         this.trying = false;
         this.nextTry = null;
-        if (next) this.try(next.desk, next.touch);
+        if (next) this.try(next.target, next.touch);
       } else {
         this.answered = Math.max(this.answered, m.seq);
         this.onProblem(m.message);
@@ -118,8 +118,8 @@ export class Painter {
   ahead(frames: number[]): void {
     this.post({ type: "ahead", frames });
   }
-  stroke(desk: Desk, touch: Touch): void {
-    this.post({ type: "stroke", desk, touch });
+  stroke(target: RetouchTarget, touch: Touch): void {
+    this.post({ type: "stroke", target, touch });
   }
   strokeOn(points: Point[]): void {
     this.post({ type: "strokeOn", points });
@@ -128,13 +128,13 @@ export class Painter {
     this.post({ type: "strokeEnd" });
   }
   /** Shows a touch that is not laid yet; of several in a row only the newest, one at a time. */
-  try(desk: Desk, touch: Touch): void {
+  try(target: RetouchTarget, touch: Touch): void {
     if (this.trying) {
-      this.nextTry = { desk, touch };
+      this.nextTry = { target, touch };
       return;
     }
     this.trying = true;
-    this.post({ type: "try", desk, touch });
+    this.post({ type: "try", target, touch });
   }
   /** Leaves off the long work in hand. */
   stop(): void {
@@ -148,9 +148,9 @@ export class Painter {
     return this.picture((id) => ({ type: "source", of, id }));
   }
   /** A fill with other seeds, each as a small picture. */
-  tries(desk: Desk, touch: Touch, seeds: number[], width: number): Promise<ImageData>[] {
+  tries(target: RetouchTarget, touch: Touch, seeds: number[], width: number): Promise<ImageData>[] {
     const awaited = seeds.map(() => this.awaited());
-    this.post({ type: "tries", desk, touch, seeds, width, ids: awaited.map(([id]) => id) });
+    this.post({ type: "tries", target, touch, seeds, width, ids: awaited.map(([id]) => id) });
     return awaited.map(([, picture]) => picture);
   }
   private picture(ask: (id: number) => ToWorker): Promise<ImageData> {

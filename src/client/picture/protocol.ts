@@ -29,7 +29,7 @@ export type View =
   | { kind: "origin"; plate: string; grid: { width: number; height: number; cell: number }; labels: [number, number][]; never: [number, number][] };
 
 /** What touches are laid on: a plate, or a frame by way of a paint layer. */
-export type Desk = { plate: string } | { layer: string; frame: number };
+export type RetouchTarget = { plate: string } | { layer: string; frame: number };
 
 /** From the page to the picture worker. */
 export type ToWorker =
@@ -46,13 +46,13 @@ export type ToWorker =
   | { type: "thumb"; plate: string; width: number; id: number }
   /** The picture a touch takes from, as it is. */
   | { type: "source"; of: PictureRef; id: number }
-  | { type: "stroke"; desk: Desk; touch: Touch }
+  | { type: "stroke"; target: RetouchTarget; touch: Touch }
   | { type: "strokeOn"; points: Point[] }
   | { type: "strokeEnd" }
   /** Shows a touch that is not laid yet, in place of one with its id. */
-  | { type: "try"; desk: Desk; touch: Touch }
+  | { type: "try"; target: RetouchTarget; touch: Touch }
   /** What a fill would look like with other seeds. */
-  | { type: "tries"; desk: Desk; touch: Touch; seeds: number[]; width: number; ids: number[] }
+  | { type: "tries"; target: RetouchTarget; touch: Touch; seeds: number[]; width: number; ids: number[] }
   /** Leaves off the long work in hand. */
   | { type: "stop" };
 

@@ -9,7 +9,7 @@ import type { TouchPictures } from "../../core/retouch/source";
 import { applyTouch, touchSteps } from "../../core/retouch/touch";
 import type { Frames } from "./frames";
 import type { Plates } from "./plates";
-import type { Desk } from "./protocol";
+import type { RetouchTarget } from "./protocol";
 import { stepped, type Watch } from "./steps";
 import { LiveStroke } from "./stroke";
 import { rgba, type Rgba, type Views } from "./views";
@@ -30,9 +30,9 @@ export class Retouching {
     return this.frames.take(r.shot.take).info!.colour;
   }
 
-  async beginStroke(r: Recipe, desk: Desk, touch: Touch): Promise<void> {
-    const before = await this.before(r, desk);
-    this.live = new LiveStroke(before, touch, await this.pictures(r, desk, touch), this.colour(r).siting);
+  async beginStroke(r: Recipe, target: RetouchTarget, touch: Touch): Promise<void> {
+    const before = await this.before(r, target);
+    this.live = new LiveStroke(before, touch, await this.pictures(r, target, touch), this.colour(r).siting);
   }
   get stroke(): LiveStroke | null {
     return this.live;
@@ -42,12 +42,12 @@ export class Retouching {
   }
 
   /** Lays a touch for show; returns the rectangle that has changed since the last one, and the picture. */
-  async try(r: Recipe, desk: Desk, touch: Touch): Promise<{ rect: Rect; frame: Frame }> {
-    const without = withoutTouch(r, desk, touch.id);
-    const key = JSON.stringify([desk, touch.id]);
-    const source = await this.pictures(r, desk, touch);
+  async try(r: Recipe, target: RetouchTarget, touch: Touch): Promise<{ rect: Rect; frame: Frame }> {
+    const without = withoutTouch(r, target, touch.id);
+    const key = JSON.stringify([target, touch.id]);
+    const source = await this.pictures(r, target, touch);
     if (this.trial?.key !== key || this.trial.pictures.source !== source.source) {
-      const before = await this.before(without, desk);
+      const before = await this.before(without, target);
       this.trial = { key, before, work: copyFrame(before), pictures: source, laid: null };
     }
     const { before, work, pictures, laid } = this.trial;
@@ -62,10 +62,10 @@ export class Retouching {
   }
 
   /** A fill with another seed, cut out with a little of what is round it. */
-  async fillTry(r: Recipe, desk: Desk, touch: Touch, seed: number, width: number, watch: Watch): Promise<Rgba> {
-    const before = await this.before(withoutTouch(r, desk, touch.id, true), desk);
+  async fillTry(r: Recipe, target: RetouchTarget, touch: Touch, seed: number, width: number, watch: Watch): Promise<Rgba> {
+    const before = await this.before(withoutTouch(r, target, touch.id, true), target);
     const work = copyFrame(before);
-    await stepped(touchSteps(work, { ...touch, seed }, await this.pictures(r, desk, touch)), watch);
+    await stepped(touchSteps(work, { ...touch, seed }, await this.pictures(r, target, touch)), watch);
     const b = touchBounds(touch, work.width, work.height);
     const pad = Math.round(0.25 * Math.max(b.x1 - b.x0, b.y1 - b.y0)) + 4;
     const box = intersect(wholeOf(work), { x0: (b.x0 - pad) & ~1, y0: (b.y0 - pad) & ~1, x1: (b.x1 + pad + 1) & ~1, y1: (b.y1 + pad + 1) & ~1 });
@@ -75,14 +75,14 @@ export class Retouching {
     return { width: small.width, height: small.height, data: rgba(small, this.colour(r), wholeOf(small), true) };
   }
 
-  /** The picture at the desk as it is. */
-  private async before(r: Recipe, desk: Desk): Promise<Frame> {
-    return "plate" in desk ? this.plates.get(r, desk.plate) : (await this.views.composed(r, desk.frame, "exact")).frame;
+  /** The picture of what is retouched, as it is. */
+  private async before(r: Recipe, target: RetouchTarget): Promise<Frame> {
+    return "plate" in target ? this.plates.get(r, target.plate) : (await this.views.composed(r, target.frame, "exact")).frame;
   }
 
-  private async pictures(r: Recipe, desk: Desk, touch: Touch): Promise<TouchPictures> {
-    const original = "plate" in desk ? await this.plates.start(r, desk.plate) : await this.frames.loadExact(r.shot.take, desk.frame);
-    const home: Home = "plate" in desk ? heldFrame(r.plates[desk.plate]) : { take: r.shot.take, frame: desk.frame };
+  private async pictures(r: Recipe, target: RetouchTarget, touch: Touch): Promise<TouchPictures> {
+    const original = "plate" in target ? await this.plates.start(r, target.plate) : await this.frames.loadExact(r.shot.take, target.frame);
+    const home: Home = "plate" in target ? heldFrame(r.plates[target.plate]) : { take: r.shot.take, frame: target.frame };
     const ref = touchSourceRef(touch, home);
     const source = ref ? ("plate" in ref ? await this.plates.get(r, ref.plate) : await this.frames.loadExact(ref.take, ref.frame)) : undefined;
     return { original, source, siting: this.colour(r).siting, seed: r.seed };
@@ -90,17 +90,17 @@ export class Retouching {
 }
 
 /** The recipe without one touch; with `later`, also without those that come after it. */
-function withoutTouch(r: Recipe, desk: Desk, id: string, later = false): Recipe {
+function withoutTouch(r: Recipe, target: RetouchTarget, id: string, later = false): Recipe {
   const left = (list: readonly Touch[]): Touch[] => {
     const i = list.findIndex((t) => t.id === id);
     return i < 0 ? [...list] : [...list.slice(0, i), ...(later ? [] : list.slice(i + 1))];
   };
-  if ("plate" in desk) {
-    const plate = r.plates[desk.plate];
+  if ("plate" in target) {
+    const plate = r.plates[target.plate];
     if (!plate.touches.some((t) => t.id === id)) return r;
-    return { ...r, plates: { ...r.plates, [desk.plate]: { ...plate, touches: left(plate.touches) } } };
+    return { ...r, plates: { ...r.plates, [target.plate]: { ...plate, touches: left(plate.touches) } } };
   }
-  const layer = (l: Layer): Layer => (l.kind === "paint" && l.id === desk.layer ? { ...l, touches: left(l.touches) } : l);
+  const layer = (l: Layer): Layer => (l.kind === "paint" && l.id === target.layer ? { ...l, touches: left(l.touches) } : l);
   return { ...r, intruders: r.intruders.map((i) => ({ ...i, layers: i.layers.map(layer) })) };
 }
 

@@ -190,7 +190,7 @@ self.onmessage = ({ data: m }: MessageEvent<ToWorker>) => {
       break;
     }
     case "stroke":
-      inStroke(() => recipe && retouching.beginStroke(recipe, m.desk, m.touch));
+      inStroke(() => recipe && retouching.beginStroke(recipe, m.target, m.touch));
       break;
     case "strokeOn":
       inStroke(() => {
@@ -212,7 +212,7 @@ self.onmessage = ({ data: m }: MessageEvent<ToWorker>) => {
       inStroke(async () => {
         try {
           if (!recipe) return;
-          const { rect, frame } = await retouching.try(recipe, m.desk, m.touch);
+          const { rect, frame } = await retouching.try(recipe, m.target, m.touch);
           const data = rgba(frame, retouching.colour(recipe), rect, true);
           post({ type: "part", rect, data }, [data]);
         } finally {
@@ -225,7 +225,7 @@ self.onmessage = ({ data: m }: MessageEvent<ToWorker>) => {
         for (const [i, seed] of m.seeds.entries()) {
           if (!recipe) return;
           try {
-            const p = await retouching.fillTry(recipe, m.desk, m.touch, seed, m.width, {
+            const p = await retouching.fillTry(recipe, m.target, m.touch, seed, m.width, {
               progress: (share) => ((told = true), post({ type: "working", share: (i + share) / m.seeds.length })),
               stopped: () => stop,
             });

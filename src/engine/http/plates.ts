@@ -1,6 +1,6 @@
 import { createHash } from "node:crypto";
 import { bytesOf } from "../../core/pixels/frame";
-import { takeIds } from "../../recipe/query";
+import { shotTakeId, takeIds } from "../../recipe/query";
 import { PICTURE_HEADER } from "../../wire/layout";
 import type { Parts } from "../compose";
 import { NotFound, NotYet } from "../db/documents";
@@ -46,7 +46,7 @@ export function plateAnswers({ documents, shots, takes, plates, surveys, runner,
     async align({ params: { id }, body: q }) {
       const { recipe } = await documents.read(id);
       if (!(await takes.there(q.take))) throw new NotFound("This take does not exist (any more).");
-      const shot = takeIds({ takes: { shot: recipe.takes[recipe.shot.take] } })[0];
+      const shot = shotTakeId(recipe);
       await takes.whole([shot, q.take]);
       return tasks.run(q.task, (watch) => runner.run("align", { shot, at: q.at, other: q.take, frame: q.frame, avoid: q.avoid }, watch));
     },

@@ -41,10 +41,17 @@ const of = (take: string) => ({ take });
 
 describe("the runner of jobs", () => {
   it("runs a job in a process of its own, tells how far it is, and gives its result", async () => {
-    const told: number[][] = [];
-    const got = await runner().run("survey", of("a"), { progress: (...p) => void told.push(p) });
+    const told: (number | string)[][] = [];
+    const watch = { progress: (...p: number[]) => void told.push(p), starts: () => void told.push(["its turn"]) };
+    const r = runner();
+    const got = await r.run("survey", of("a"), watch);
     expect(got).toEqual({ of: "a", data: "the data folder" });
-    expect(told).toEqual([[1, 2]]);
+    expect(told).toEqual([["its turn"], [1, 2]]);
+    const later = [r.run("survey", of("b")), r.run("survey", of("c"), watch)];
+    await later[0];
+    expect(told).toHaveLength(3); // its turn has come, and it has hardly begun
+    await later[1];
+    expect(told).toEqual([["its turn"], [1, 2], ["its turn"], [1, 2]]);
   });
 
   it("does not begin a second time what is under way, and tells both who wait", async () => {

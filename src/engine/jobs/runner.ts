@@ -61,7 +61,7 @@ export class Runner {
     const key = `${name} ${canonical(spec)}`;
     let job = this.under.get(key);
     if (!job) {
-      job = this.begin(name, spec, priority);
+      job = this.begin(name, spec, priority, watch);
       this.under.set(key, job);
       void job.promise.catch(() => undefined).finally(() => this.under.delete(key));
     }
@@ -69,10 +69,11 @@ export class Runner {
     return (await job.promise) as ResultOf<K>;
   }
 
-  private begin<K extends KindName>(name: K, spec: SpecOf<K>, priority: number): Under {
+  private begin<K extends KindName>(name: K, spec: SpecOf<K>, priority: number, first: Waiting): Under {
     const kind = KINDS[name] as Kind<unknown, unknown>;
     const stop = new AbortController();
-    const watchers = new Set<Waiting>();
+    // a lane that is free begins at once: who waits has to be known before
+    const watchers = new Set([first]);
     const progress = (done: number, total: number) => watchers.forEach((w) => !w.signal?.aborted && w.progress?.(done, total));
     const promise = new Promise<unknown>((resolve, reject) => {
       let waits = true;

@@ -11,6 +11,7 @@ import type { Db } from "../db/open";
 import { withoutBlobs } from "../db/blobs";
 import { blobs, jobs, revisions, shots } from "../db/schema";
 import { MediaError } from "../media/media-error";
+import { intruderById } from "../../recipe/query";
 
 /** Whether an intruder has anything to do with frames `a` … `b`. */
 function concerns(i: Intruder, a: number, b: number): boolean {
@@ -126,7 +127,7 @@ export class Cutting {
 /** Two shots of one take as one. What both have stays once; layers that only the second has come along. */
 export function joinedRecipe(a: Recipe, b: Recipe): Recipe {
   const intruders = a.intruders.map((i) => {
-    const twin = b.intruders.find((x) => x.id === i.id);
+    const twin = intruderById(b, i.id);
     const more = twin?.layers.filter((l) => !i.layers.some((m) => m.id === l.id)) ?? [];
     return more.length ? { ...i, layers: [...i.layers, ...more] } : i;
   });

@@ -8,7 +8,7 @@ import { decodeFrames } from "../media/decode";
 import { MediaError } from "../media/media-error";
 import type { FrameStore } from "../media/frame-store";
 import type { TakeIndex } from "../media/index-file";
-import { NO_PICTURES, pictureDesk, type Pictures } from "./pictures";
+import { NO_PICTURES, pictureSources, type Pictures } from "./pictures";
 import { type RenderSpec, type TakeFile, stoppedRender } from "./spec";
 import type { Watch } from "../watch";
 
@@ -53,10 +53,10 @@ export const canvasOf = (t: TakeIndex): Canvas => ({ width: t.info.width, height
 export function composer(recipe: Recipe, takes: Record<string, TakeFile>, store: FrameStore, given: Pictures = NO_PICTURES) {
   const shot = takes[recipe.shot.take];
   const { info } = shot.index;
-  const desk = pictureDesk(given, { ...info, format: { ...info.format, alpha: false } });
-  const canvas = { ...canvasOf(shot.index), masks: desk.masks };
+  const target = pictureSources(given, { ...info, format: { ...info.format, alpha: false } });
+  const canvas = { ...canvasOf(shot.index), masks: target.masks };
   const cache = frameCache(store, takes);
-  const pictures = exactPictures(recipe, (r) => ("picture" in r ? desk.frame(r.picture) : cache.get(r.take, r.frame)), canvas);
+  const pictures = exactPictures(recipe, (r) => ("picture" in r ? target.frame(r.picture) : cache.get(r.take, r.frame)), canvas);
   const mattes: MatteCache = new WeakMap();
   const plates = new Set<string>();
   const loadPlate = async (id: string) => {

@@ -75,7 +75,7 @@ export async function readPictures(files: Record<string, PictureFile>): Promise<
 }
 
 /** The pictures on the planes of a take, and as masks; each is worked out once. */
-export function pictureDesk({ stills, frames: made }: Pictures, look: { width: number; height: number; format: PixelFormat; colour: Colour }) {
+export function pictureSources({ stills, frames: made }: Pictures, look: { width: number; height: number; format: PixelFormat; colour: Colour }) {
   const frames = new Map<string, Frame>(made);
   const values = new Map<string, Values>();
   const once = <T>(kept: Map<string, T>, key: string, make: () => T): T => {

@@ -14,6 +14,7 @@ import { framePng } from "../media/stills";
 import { checkFrames, composer } from "../render/composer";
 import { located, readPictures } from "../render/pictures";
 import type { TakeFile } from "../render/spec";
+import { layerById, shotTakeId, takeId } from "../../recipe/query";
 
 /** What can be asked about one shot: its document, its takes, single pictures of it. */
 export class Shots {
@@ -29,14 +30,18 @@ export class Shots {
     const row = await this.library.shotRow(id);
     const { rev, recipe } = await this.documents.read(id);
     const takes = Object.fromEntries(
-      await Promise.all(Object.entries(recipe.takes).map(async ([k, t]) => [k, this.library.toTake(await this.library.takeRow(t.asset!))] as const)),
+      await Promise.all(
+        Object.entries(recipe.takes).map(async ([k, t]) => [k, this.library.toTake(await this.library.takeRow(takeId(k, t)))] as const),
+      ),
     );
     return { id, name: row.name, rev, recipe, takes, production: await this.library.productionOf(row.takeId), ...(await this.documents.next(id)) };
   }
 
   async takeFiles(recipe: Recipe): Promise<Record<string, TakeFile>> {
     return Object.fromEntries(
-      await Promise.all(Object.entries(recipe.takes).map(async ([k, t]) => [k, { id: t.asset!, index: await this.takes.index(t.asset!) }] as const)),
+      await Promise.all(
+        Object.entries(recipe.takes).map(async ([k, t]) => [k, { id: takeId(k, t), index: await this.takes.index(takeId(k, t)) }] as const),
+      ),
     );
   }
 
@@ -50,8 +55,8 @@ export class Shots {
     const takes = Object.fromEntries(
       await Promise.all(
         Object.entries(recipe.takes).map(async ([k, t]) => {
-          const { asset, ...rest } = t;
-          return [k, { ...rest, path: (await this.library.takeRow(asset!)).name }] as const;
+          const { asset: _, ...rest } = t;
+          return [k, { ...rest, path: (await this.library.takeRow(takeId(k, t))).name }] as const;
         }),
       ),
     );
@@ -115,7 +120,7 @@ export class Shots {
   /** A brought-in picture as a mask over the shot. */
   async maskValues(id: string, asset: string, use: "alpha" | "brightness"): Promise<Values> {
     const { recipe } = await this.documents.read(id);
-    const { colour } = (await this.takes.index(recipe.takes[recipe.shot.take].asset!)).info;
+    const { colour } = (await this.takes.index(shotTakeId(recipe))).info;
     const { still } = await readPicture(await this.plates.fileOf(asset));
     return stillValues(still, use, colour.matrix, "the picture");
   }
@@ -141,7 +146,7 @@ export class Shots {
         name: `${writtenName(row.name, `plate ${recipe.plates[which].name ?? which}`)}.png`,
       };
     }
-    const layer = recipe.intruders.flatMap((i) => i.layers).find((l) => l.id === which);
+    const layer = (which && layerById(recipe, which)) || undefined;
     if (!layer) throw new NotFound("This patch does not exist (any more).");
     if (n < layer.in || n > layer.out)
       throw new NotFound(`The patch shows from frame ${layer.in} to ${layer.out}, not at frame ${n}: go to one of its frames first.`);

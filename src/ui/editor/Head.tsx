@@ -12,6 +12,7 @@ import { Moth } from "../parts/Moth";
 import { Tip } from "../parts/Tip";
 import { useEditor, useEditorPick } from "./context";
 import { useCounting, useKeyShown } from "./usePreferences";
+import { layersOf } from "@/recipe/query";
 
 const LATER: Partial<Record<Stage, string>> = {
   Match:
@@ -22,7 +23,7 @@ const LATER: Partial<Record<Stage, string>> = {
 
 /** What a stage has to show for itself. */
 function stateOf(stage: Stage, s: Pick<EditorState, "recipe">): { done: boolean; words: string } {
-  const all = s.recipe.intruders.flatMap((i) => i.layers);
+  const all = layersOf(s.recipe);
   const patches = all.filter(isPatch).length;
   const painted = all.some((l) => isPaint(l) && l.touches.length > 0);
   const plates = Object.keys(s.recipe.plates).length;

@@ -15,6 +15,7 @@ import { IconButton } from "../parts/Button";
 import { PlatePicture } from "./PlatePicture";
 import { ThingPicture } from "./ThingPicture";
 import { TouchList } from "./retouch/TouchList";
+import { intruderById } from "@/recipe/query";
 
 /** What the layer's picture is, in words. */
 export function sourceWords(l: PatchLayer, plates: Record<string, { name?: string }>, show: (n: number) => string): string {
@@ -147,7 +148,7 @@ function IntruderRow({ intruder }: { intruder: Intruder }) {
           side="right"
           onClick={() =>
             editor.commit(`Switch ${intruder.name} ${off ? "on" : "off"}`, (d) => {
-              const i = d.intruders.find((x) => x.id === intruder.id);
+              const i = intruderById(d, intruder.id);
               if (i) i.on = off;
             })
           }

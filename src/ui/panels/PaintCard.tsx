@@ -2,7 +2,7 @@
 import { atFrame } from "@/client/editor/counting";
 import type { PaintLayer } from "@/core/document";
 import type { Draft } from "@/recipe/edits";
-import { layerTitle } from "@/recipe/query";
+import { layerById, layerTitle } from "@/recipe/query";
 import { useEditor, useEditorPick } from "../editor/context";
 import { Button } from "../parts/Button";
 import { Tick } from "./retouch/Tick";
@@ -16,7 +16,7 @@ export function PaintCard({ layer }: { layer: PaintLayer }) {
   const { in: first, out: last } = s.recipe.shot;
   const change = (name: string, run: (d: Draft<PaintLayer>) => void) =>
     editor.commit(name, (d) => {
-      const l = d.intruders.flatMap((i) => i.layers).find((x) => x.id === layer.id);
+      const l = layerById(d, layer.id);
       if (l) run(l as Draft<PaintLayer>);
     });
   const frames = new Set(layer.touches.flatMap((t) => (t.frames ? [t.frames[0]] : []))).size;

@@ -9,6 +9,7 @@ import { Button, IconButton } from "../parts/Button";
 import { FramePicture } from "./FramePicture";
 import { FrameField } from "./FrameFields";
 import { Section } from "./Section";
+import { intruderById } from "@/recipe/query";
 
 /** Stretches of frames in words, the first few of them. */
 const stretchWords = (list: readonly (readonly [number, number])[], show: (n: number) => string) =>
@@ -22,7 +23,7 @@ export function SeenCard({ id }: { id: string }) {
   const editor = useEditor();
   const s = useEditorPick("recipe", "found", "task", "shot", "frame");
   const { show } = useCounting();
-  const intruder = s.recipe.intruders.find((i) => i.id === id);
+  const intruder = intruderById(s.recipe, id);
   const outlined = !!intruder?.seen;
   useEffect(() => {
     void editor.scout.recall(id);

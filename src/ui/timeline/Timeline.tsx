@@ -3,7 +3,7 @@ import clsx from "clsx";
 import { type PointerEvent, useEffect, useRef, useState } from "react";
 import { curvesOf } from "@/client/editor/curves";
 import { keyframesOf } from "@/client/editor/keyframes";
-import { layerTitle } from "@/recipe/query";
+import { layersOf, layerTitle } from "@/recipe/query";
 import { selectedLayer, takeOf } from "@/client/editor/state/select";
 import { leaks } from "@/client/editor/seen";
 import { isPaint, isPatch, type PatchLayer, seenFrames } from "@/core/document";
@@ -131,7 +131,7 @@ export function Timeline() {
       const x = LABEL + axis.x(f) + axis.per / 2;
       return x >= x0 && x <= x1;
     };
-    const all = s.recipe.intruders.flatMap((i) => i.layers);
+    const all = layersOf(s.recipe);
     const found = lanes.flatMap((l) => {
       const of = all.find((y) => y.id === l.dataset.layer) as PatchLayer | undefined;
       return of && isPatch(of) ? keyframesOf(s.recipe, of).filter(within2).map((f) => ({ layer: of.id, f })) : []; // prettier-ignore

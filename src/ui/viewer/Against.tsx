@@ -5,7 +5,7 @@ import { useEditor, useEditorPick } from "../editor/context";
 import { panBy } from "./zoom";
 import { useHold } from "../editor/useHold";
 import { Stage } from "./Stage";
-import type { Lie, Quarter } from "./zoom";
+import type { Viewport, Quarter } from "./zoom";
 
 /** Draws the frame as it came into a canvas of its own. */
 function useOriginal(shown: Shown | null) {
@@ -22,16 +22,16 @@ function useOriginal(shown: Shown | null) {
   return canvas;
 }
 
-const place = (lie: Lie, width: number, height: number) => ({
-  left: lie.left,
-  top: lie.top,
-  width: width * lie.scale,
-  height: height * lie.scale,
-  imageRendering: lie.scale >= 2 ? ("pixelated" as const) : ("auto" as const),
+const place = (viewport: Viewport, width: number, height: number) => ({
+  left: viewport.left,
+  top: viewport.top,
+  width: width * viewport.scale,
+  height: height * viewport.scale,
+  imageRendering: viewport.scale >= 2 ? ("pixelated" as const) : ("auto" as const),
 });
 
 /** The original over the mended picture, up to the wipe's line. */
-export function Wipe({ shown, lie, width, height }: { shown: Shown; lie: Lie; width: number; height: number }) {
+export function Wipe({ shown, viewport, width, height }: { shown: Shown; viewport: Viewport; width: number; height: number }) {
   const { looks } = useEditorPick("looks");
   const canvas = useOriginal(shown);
   const rest = `${(100 * (1 - looks.wipe)).toFixed(3)}%`;
@@ -41,19 +41,19 @@ export function Wipe({ shown, lie, width, height }: { shown: Shown; lie: Lie; wi
       data-testid="wipe"
       aria-hidden
       className="pointer-events-none absolute origin-top-left"
-      style={{ ...place(lie, width, height), clipPath: looks.across ? `inset(0 0 ${rest} 0)` : `inset(0 ${rest} 0 0)` }}
+      style={{ ...place(viewport, width, height), clipPath: looks.across ? `inset(0 0 ${rest} 0)` : `inset(0 ${rest} 0 0)` }}
     />
   );
 }
 
 /** The wipe's line: dragged over the picture; a double click lays it the other way. */
 export function WipeBar({
-  lie,
+  viewport,
   width,
   height,
   toTake,
 }: {
-  lie: Lie;
+  viewport: Viewport;
   width: number;
   height: number;
   toTake: (e: { clientX: number; clientY: number }) => [number, number];
@@ -67,10 +67,10 @@ export function WipeBar({
     const [x, y] = toTake(e);
     editor.view.lookAgainst({ wipe: Math.min(1, Math.max(0, across ? y / height : x / width)) });
   };
-  const at = across ? lie.top + wipe * height * lie.scale : lie.left + wipe * width * lie.scale;
+  const at = across ? viewport.top + wipe * height * viewport.scale : viewport.left + wipe * width * viewport.scale;
   const long = across
-    ? { left: lie.left, width: width * lie.scale, top: at - 7, height: 14 }
-    : { top: lie.top, height: height * lie.scale, left: at - 7, width: 14 };
+    ? { left: viewport.left, width: width * viewport.scale, top: at - 7, height: 14 }
+    : { top: viewport.top, height: height * viewport.scale, left: at - 7, width: 14 };
   return (
     <div
       role="slider"
@@ -113,14 +113,14 @@ function Word({ text, side }: { text: string; side: React.CSSProperties }) {
 /** The original in a pane of its own, moved and zoomed with the mended picture. */
 export function OriginalPane({
   shown,
-  lie,
+  viewport,
   quarter,
   size,
   width,
   height,
 }: {
   shown: Shown | null;
-  lie: Lie;
+  viewport: Viewport;
   quarter: Quarter;
   size: { w: number; h: number };
   width: number;
@@ -152,7 +152,7 @@ export function OriginalPane({
           role="img"
           aria-label="The original"
           className="absolute origin-top-left"
-          style={place(lie, width, height)}
+          style={place(viewport, width, height)}
         />
       </Stage>
       <Word text="original" side={{ left: 10, top: 8 }} />

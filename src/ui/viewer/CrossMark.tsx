@@ -1,13 +1,13 @@
 "use client";
 import { useCrossPlace } from "./useCross";
 import { Line } from "./mask/DrawingMarks";
-import type { Lie } from "./zoom";
+import type { Viewport } from "./zoom";
 
 /** The cross that is moved by keys; full while it presses. */
-export function CrossMark({ lie }: { lie: Lie }) {
+export function CrossMark({ viewport }: { viewport: Viewport }) {
   const { on, x, y, down } = useCrossPlace();
   if (!on) return null;
-  const [sx, sy] = [lie.left + x * lie.scale, lie.top + y * lie.scale];
+  const [sx, sy] = [viewport.left + x * viewport.scale, viewport.top + y * viewport.scale];
   const gap = down ? 2 : 5;
   return (
     <svg className="pointer-events-none absolute inset-0 h-full w-full" data-testid="cross" data-x={x} data-y={y} data-down={down} aria-hidden>

@@ -5,22 +5,22 @@ import type { Point } from "@/core/document";
 import { useEditor, useEditorPick } from "../editor/context";
 import { capturePointer } from "./capturePointer";
 import { usePointerPipe } from "./usePointerPipe";
-import type { Lie } from "./zoom";
+import type { Viewport } from "./zoom";
 
 interface Props {
-  lie: Lie;
+  viewport: Viewport;
   size: { w: number; h: number };
   toTake: (e: { clientX: number; clientY: number }) => [number, number];
   blocked: boolean;
 }
 
 /** Scouting on the picture: one drag round a thing, and the outlines of what was found. */
-export function RingLayer({ lie, size, toTake, blocked }: Props) {
+export function RingLayer({ viewport, size, toTake, blocked }: Props) {
   const editor = useEditor();
   const s = useEditorPick("ring", "recipe", "selection", "frame", "handles");
   const { pipe } = usePointerPipe(editor, blocked);
   const path = (points: readonly Point[]) =>
-    points.map(([x, y], i) => `${i ? "L" : "M"}${lie.left + x * lie.scale} ${lie.top + y * lie.scale}`).join("");
+    points.map(([x, y], i) => `${i ? "L" : "M"}${viewport.left + x * viewport.scale} ${viewport.top + y * viewport.scale}`).join("");
   const down = (e: PointerEvent) => {
     if (e.button !== 0 || blocked) return;
     capturePointer(e.currentTarget, e.pointerId);

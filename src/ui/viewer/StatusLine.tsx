@@ -11,7 +11,7 @@ import { useEditor, useEditorPick } from "../editor/context";
 import { togglePanes } from "../editor/folding";
 import { useCounting, useKeyShown } from "../editor/usePreferences";
 import { Tip } from "../parts/Tip";
-import { lieOf, viewerSize } from "./zoom";
+import { viewportOf, viewerSize } from "./zoom";
 import { openPlate } from "@/client/editor/state/mode";
 
 /** The value under the pointer; apart from the editor's state, since it changes with every move. */
@@ -61,7 +61,7 @@ export function StatusLine() {
         </span>
       )}
       <span className="num text-dim" data-testid="zoom">
-        {Math.round(lieOf(s, size.w, size.h).scale * 100)} %
+        {Math.round(viewportOf(s, size.w, size.h).scale * 100)} %
       </span>
       <span className="num text-dim" data-testid="pointer">
         {pointer}

@@ -11,7 +11,7 @@ import { CrossMark } from "./CrossMark";
 import { useCross } from "./useCross";
 import { Stage } from "./Stage";
 import { usePointer } from "./StatusLine";
-import { lieOf, onStage, panBy, quarterOf, stageSize, viewerSize, zoomBy } from "./zoom";
+import { viewportOf, onStage, panBy, quarterOf, stageSize, viewerSize, zoomBy } from "./zoom";
 import { openPlate, openPaint } from "@/client/editor/state/mode";
 
 /** The big picture on a neutral ground, with what is drawn over it. Panning and zooming never paint. */
@@ -66,13 +66,13 @@ export function Viewer() {
   }, [editor]);
 
   if (!info) return null;
-  const lie = lieOf(s, size.w, size.h);
+  const viewport = viewportOf(s, size.w, size.h);
   const turned = quarterOf(s);
   const stage = stageSize(turned, size.w, size.h);
   const toTake = (e: { clientX: number; clientY: number }): [number, number] => {
     const r = box.current!.getBoundingClientRect();
     const [x, y] = onStage(turned, size, e.clientX - r.left, e.clientY - r.top);
-    return [(x - lie.left) / lie.scale, (y - lie.top) / lie.scale];
+    return [(x - viewport.left) / viewport.scale, (y - viewport.top) / viewport.scale];
   };
   const read = (e: PointerEvent) => {
     const p = s.shown;
@@ -164,23 +164,23 @@ export function Viewer() {
           role="img"
           className="absolute origin-top-left"
           style={{
-            left: lie.left,
-            top: lie.top,
-            width: info.width * lie.scale,
-            height: info.height * lie.scale,
-            imageRendering: lie.scale >= 2 ? "pixelated" : "auto",
+            left: viewport.left,
+            top: viewport.top,
+            width: info.width * viewport.scale,
+            height: info.height * viewport.scale,
+            imageRendering: viewport.scale >= 2 ? "pixelated" : "auto",
           }}
         />
-        {against === "wipe" && original && <Wipe shown={original} lie={lie} width={info.width} height={info.height} />}
+        {against === "wipe" && original && <Wipe shown={original} viewport={viewport} width={info.width} height={info.height} />}
         {plate || paint ? (
-          <RetouchLayer lie={lie} size={stage} toTake={toTake} picture={canvas} blocked={grab || pinching} />
+          <RetouchLayer viewport={viewport} size={stage} toTake={toTake} picture={canvas} blocked={grab || pinching} />
         ) : s.mode.stage === "Scout" ? (
-          <RingLayer lie={lie} size={stage} toTake={toTake} blocked={grab || pinching} />
+          <RingLayer viewport={viewport} size={stage} toTake={toTake} blocked={grab || pinching} />
         ) : (
-          <MaskLayer lie={lie} size={stage} toTake={toTake} blocked={grab || pinching} />
+          <MaskLayer viewport={viewport} size={stage} toTake={toTake} blocked={grab || pinching} />
         )}
-        {against === "wipe" && original && <WipeBar lie={lie} width={info.width} height={info.height} toTake={toTake} />}
-        <CrossMark lie={lie} />
+        {against === "wipe" && original && <WipeBar viewport={viewport} width={info.width} height={info.height} toTake={toTake} />}
+        <CrossMark viewport={viewport} />
       </Stage>
       {!s.shown && <p className="absolute inset-0 flex items-center justify-center text-bone">Fetching the first picture …</p>}
     </div>
@@ -188,7 +188,7 @@ export function Viewer() {
   return (
     <div className="flex min-h-0 flex-1">
       {against === "beside" && !plate && (
-        <OriginalPane shown={original} lie={lie} quarter={turned} size={size} width={info.width} height={info.height} />
+        <OriginalPane shown={original} viewport={viewport} quarter={turned} size={size} width={info.width} height={info.height} />
       )}
       {pane}
     </div>

@@ -39,9 +39,9 @@ export function useCross(editor: Editor, box: RefObject<HTMLElement | null>) {
     const surface = box.current?.querySelector<HTMLElement>("[data-surface]");
     if (!surface) return;
     const s = editor.store.getState();
-    const { size, q, lie } = stageOf(s);
+    const { size, q, viewport } = stageOf(s);
     const { x, y } = useCrossPlace.getState();
-    const [vx, vy] = offStage(q, size, lie.left + x * lie.scale, lie.top + y * lie.scale);
+    const [vx, vy] = offStage(q, size, viewport.left + x * viewport.scale, viewport.top + y * viewport.scale);
     const r = box.current!.getBoundingClientRect();
     surface.dispatchEvent(
       new PointerEvent(type, {
@@ -99,10 +99,10 @@ export function useCross(editor: Editor, box: RefObject<HTMLElement | null>) {
     if (e.target !== box.current) return;
     if (byPointer.current) return box.current!.blur();
     const s = editor.store.getState();
-    const { size, lie } = stageOf(s);
+    const { size, viewport } = stageOf(s);
     const { width, height } = takeOf(s).info!;
     const { x, y } = useCrossPlace.getState();
-    const stage = [lie.left + x * lie.scale, lie.top + y * lie.scale];
+    const stage = [viewport.left + x * viewport.scale, viewport.top + y * viewport.scale];
     // it begins where it was left, as long as that is in sight; else in the middle of what is
     const seen = (x || y) && stage[0] >= 0 && stage[1] >= 0 && stage[0] <= Math.max(size.w, size.h) && stage[1] <= Math.max(size.w, size.h);
     const middle = s.zoom.scale === null ? [width / 2, height / 2] : [s.zoom.x, s.zoom.y];

@@ -5,7 +5,7 @@ import { takeOf } from "@/client/editor/state/select";
 import { type TakeInfo, turnOf } from "@/wire/take";
 
 /** Where the picture lies in the viewer, in CSS pixels. */
-export interface Lie {
+export interface Viewport {
   scale: number;
   left: number;
   top: number;
@@ -46,7 +46,7 @@ export function offStage(q: Quarter, size: { w: number; h: number }, x: number, 
 }
 
 /** The picture's place on its stage, for a zoom in a viewer of `w` × `h`. */
-export function lieOf(s: Pick<EditorState, "zoom" | "shot" | "recipe">, viewerW: number, viewerH: number): Lie {
+export function viewportOf(s: Pick<EditorState, "zoom" | "shot" | "recipe">, viewerW: number, viewerH: number): Viewport {
   const { width, height } = takeOf(s).info!;
   const { w, h } = stageSize(quarterOf(s), viewerW, viewerH);
   if (s.zoom.scale === null) {
@@ -64,26 +64,26 @@ export const viewerSize = createStore<{ w: number; h: number }>(() => ({ w: 800,
 export const stageOf = (s: EditorState) => {
   const size = viewerSize.getState();
   const q = quarterOf(s);
-  return { size, q, ...stageSize(q, size.w, size.h), lie: lieOf(s, size.w, size.h) };
+  return { size, q, ...stageSize(q, size.w, size.h), viewport: viewportOf(s, size.w, size.h) };
 };
 
 /** Zooms by a factor about a point of the viewer (its middle by default). */
 export function zoomBy(editor: Editor, factor: number, at?: { x: number; y: number }): void {
   const s = editor.store.getState();
-  const { size, q, w, h, lie } = stageOf(s);
+  const { size, q, w, h, viewport } = stageOf(s);
   const [px, py] = at ? onStage(q, size, at.x, at.y) : [w / 2, h / 2];
-  const scale = Math.min(STEPS.max, Math.max(STEPS.min, lie.scale * factor));
-  const tx = (px - lie.left) / lie.scale;
-  const ty = (py - lie.top) / lie.scale;
+  const scale = Math.min(STEPS.max, Math.max(STEPS.min, viewport.scale * factor));
+  const tx = (px - viewport.left) / viewport.scale;
+  const ty = (py - viewport.top) / viewport.scale;
   editor.view.setZoom({ scale, x: tx - (px - w / 2) / scale, y: ty - (py - h / 2) / scale });
 }
 
 /** Moves the picture by screen pixels. */
 export function panBy(editor: Editor, dx: number, dy: number): void {
   const s = editor.store.getState();
-  const { q, w, h, lie } = stageOf(s);
+  const { q, w, h, viewport } = stageOf(s);
   const [x, y] = turnedStep(q, dx, dy);
-  editor.view.setZoom({ scale: lie.scale, x: (w / 2 - lie.left - x) / lie.scale, y: (h / 2 - lie.top - y) / lie.scale });
+  editor.view.setZoom({ scale: viewport.scale, x: (w / 2 - viewport.left - x) / viewport.scale, y: (h / 2 - viewport.top - y) / viewport.scale });
 }
 
 /** Shows a part of the picture with some room around it. */

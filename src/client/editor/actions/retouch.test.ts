@@ -15,7 +15,7 @@ const info = { width: 320, height: 180, frames: 10, format: YUV420 };
 const paint = (touches: Touch[] = []): PaintLayer => ({ id: "l", kind: "paint", in: 0, out: 9, touches });
 
 /** The retouching of an editor without a page. */
-function desk(recipe: Recipe, more: Partial<EditorState> = {}, retouch: Partial<Retouch> = {}) {
+function target(recipe: Recipe, more: Partial<EditorState> = {}, retouch: Partial<Retouch> = {}) {
   const { core, ...rest } = bareCore(recipe, {
     frame: 3,
     mode: { stage: "Patch", paint: null },
@@ -29,7 +29,7 @@ function desk(recipe: Recipe, more: Partial<EditorState> = {}, retouch: Partial<
   return { editor, mode: createMode(core, editor), ...rest };
 }
 const onFrames = (touches: Touch[] = [], retouch: Partial<Retouch> = {}) =>
-  desk(recipeWith([paint(touches)]), { mode: { stage: "Patch", paint: "l" } }, retouch);
+  target(recipeWith([paint(touches)]), { mode: { stage: "Patch", paint: "l" } }, retouch);
 const touchesOf = (s: EditorState) => (s.recipe.intruders[0].layers[0] as PaintLayer).touches;
 const dab = (id: string, frames: [number, number], at: [number, number]): Touch => ({
   id,
@@ -103,7 +103,7 @@ describe("carrying on", () => {
 describe("what goes with it", () => {
   it("fences the bars off that the survey found, once, and leaves a fence that is there alone", () => {
     const survey = { survey: { bars: { left: 0, top: 22, right: 0, bottom: 20, soft: 0 } } } as unknown as EditorState["survey"];
-    const { editor, get, said } = desk(recipeWith([paint()]), { mode: { stage: "Patch", paint: "l" }, survey });
+    const { editor, get, said } = target(recipeWith([paint()]), { mode: { stage: "Patch", paint: "l" }, survey });
     editor.fenceBars();
     expect(get().retouch.fence).toEqual([[[0, 22], [320, 22], [320, 160], [0, 160]]]); // prettier-ignore
     expect(said).toHaveLength(1);
@@ -122,7 +122,7 @@ describe("what goes with it", () => {
   });
 
   it("opens the selected intruder's own paint layer, and makes one where there is none", () => {
-    const { mode, get } = desk(recipeWith([]), { selection: { kind: "intruder", intruder: "i" } });
+    const { mode, get } = target(recipeWith([]), { selection: { kind: "intruder", intruder: "i" } });
     mode.paintFrames();
     expect(get().recipe.intruders[0].layers).toHaveLength(1);
     expect(openPaint(get())).toBe(get().recipe.intruders[0].layers[0].id);

@@ -5,7 +5,7 @@ import { paintById } from "../../../recipe/query";
 import type { Painter } from "../../picture/painter";
 import { atFrame } from "../counting";
 import { newId, round } from "../names";
-import { deskOf, offsetFor, sourceOf, takesPoint, takesSource, TITLES } from "../retouch-target";
+import { targetOf, offsetFor, sourceOf, takesPoint, takesSource, TITLES } from "../retouch-target";
 import { openPaint, openPlate } from "../state/mode";
 import type { BrushTool, Retouch } from "../state/retouch";
 import { touchesOpen } from "../state/select";
@@ -184,16 +184,16 @@ export function createRetouch(core: EditorCore, painter: Painter) {
     },
     /** Four other fills of a touch to choose from. */
     tries(touch: Touch): { seed: number; picture: Promise<ImageData> }[] {
-      const desk = deskOf(get());
-      if (!desk) return [];
+      const target = targetOf(get());
+      if (!target) return [];
       const first = (touch.seed ?? 0) + 1;
       const seeds = [0, 1, 2, 3].map((k) => first + k);
-      return painter.tries(desk, touch, seeds, 220).map((picture, i) => ({ seed: seeds[i], picture }));
+      return painter.tries(target, touch, seeds, 220).map((picture, i) => ({ seed: seeds[i], picture }));
     },
     /** Shows a touch that is not laid yet. */
     tryTouch(touch: Touch): void {
-      const desk = deskOf(get());
-      if (desk) painter.try(desk, touch);
+      const target = targetOf(get());
+      if (target) painter.try(target, touch);
     },
   };
 }

@@ -2,7 +2,7 @@ import type { Place } from "../../../core/document";
 import { type Keyed, valueAt } from "../../../core/time/keyed";
 import { layerTitle } from "../../../recipe/query";
 import { changed } from "../shapes";
-import { type Laid, laidAt, readFarther } from "../source-transform";
+import { type SourceTransform, sourceTransformAt, readFarther } from "../source-transform";
 import type { Dragging } from "../state/document";
 import { selectedLayer, takeOf } from "../state/select";
 import type { EditorCore } from "./core";
@@ -13,11 +13,11 @@ export function createSource(core: EditorCore, patches: ReturnType<typeof create
   const { get } = core;
 
   /** Lays the source otherwise at the frame shown; values without keyframes change for all frames. */
-  function placeSource(name: string, change: (l: Laid) => Laid, dragging: Dragging = false): void {
+  function placeSource(name: string, change: (l: SourceTransform) => SourceTransform, dragging: Dragging = false): void {
     const s = get();
     const layer = selectedLayer(s);
     if (!layer) return;
-    const next = change(laidAt(layer, s.frame, takeOf(s).info!));
+    const next = change(sourceTransformAt(layer, s.frame, takeOf(s).info!));
     const round = (v: number) => Number(v.toFixed(3));
     patches.changeLayer(
       layer.id,

@@ -1,5 +1,5 @@
 import type { Point } from "../../../core/document";
-import { laidAt, readAt, readFarther, readTurned } from "../source-transform";
+import { sourceTransformAt, readAt, readFarther, readTurned } from "../source-transform";
 import { boxOfPicked } from "../shapes";
 import { maskOf } from "../../../core/document";
 import { takeOf } from "../state/select";
@@ -14,7 +14,7 @@ export type SourceGrip = "picture" | "area" | "scale" | "turn";
 export function sourceGesture(editor: Editor, grip: SourceGrip, from: Point): Gesture {
   const s = editor.store.getState();
   const layer = selected(editor);
-  const begun = laidAt(layer, s.frame, takeOf(s).info!);
+  const begun = sourceTransformAt(layer, s.frame, takeOf(s).info!);
   const box = boxOfPicked(maskOf(s.recipe, layer).shapes, { shapes: maskOf(s.recipe, layer).shapes.map((_, i) => i), points: [] }, s.frame);
   const middle: Point = box ? [(box.x0 + box.x1) / 2, (box.y0 + box.y1) / 2] : from;
   const q = readAt(begun, middle);

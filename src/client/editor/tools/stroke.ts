@@ -1,5 +1,5 @@
 import type { Point, Touch } from "../../../core/document";
-import { deskOf } from "../retouch-target";
+import { targetOf } from "../retouch-target";
 import type { Editor } from "../editor";
 import type { Gesture } from "./gesture";
 import { tidy } from "./tidy";
@@ -11,11 +11,11 @@ const isLive = (t: Touch) => t.kind === "clone" || t.kind === "uncover" || t.kin
 export function strokeGesture(editor: Editor, first: Point, from: Point | null, ended: (last: Point) => void): Gesture {
   const start = tidy(from ?? first);
   const touch = editor.retouch.strokeTouch(start);
-  const desk = deskOf(editor.store.getState())!;
+  const target = targetOf(editor.store.getState())!;
   const live = isLive(touch);
   const path: Point[] = [start];
   if (live) {
-    editor.painter.stroke(desk, touch);
+    editor.painter.stroke(target, touch);
     editor.painter.strokeOn([start]);
   }
   const draw = (points: Point[]) => {

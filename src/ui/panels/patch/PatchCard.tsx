@@ -11,12 +11,13 @@ import { MaskSection } from "./MaskSection";
 import { PictureSection } from "./PictureSection";
 import { TimeSection } from "./TimeSection";
 import { stillUrl } from "@/client/api";
+import { intruderOf, intruderById } from "@/recipe/query";
 
 /** What a patch shows, its mask, its time: in the order in which they are used. */
 export function PatchCard({ layer }: { layer: PatchLayer }) {
   const editor = useEditor();
   const { recipe, shot, frame } = useEditorPick("recipe", "shot", "frame");
-  const intruder = recipe.intruders.find((i) => i.layers.some((l) => l.id === layer.id))!;
+  const intruder = intruderOf(recipe, layer.id)!;
   const hole = useKeyShown("peekHole");
   const inverted = maskOf(recipe, layer).invert;
   return (
@@ -29,7 +30,7 @@ export function PatchCard({ layer }: { layer: PatchLayer }) {
           settle={(name) => {
             if (name)
               editor.commit(`Name it ${name}`, (d) => {
-                const i = d.intruders.find((x) => x.id === intruder.id);
+                const i = intruderById(d, intruder.id);
                 if (i) i.name = name;
               });
           }}

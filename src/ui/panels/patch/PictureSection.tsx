@@ -6,7 +6,7 @@ import { fetchState } from "@/client/api";
 import { type SourceKind, sourceKind } from "@/client/editor/source-kind";
 import { sourceShows } from "@/client/editor/seen";
 import type { Dragging } from "@/client/editor/state/document";
-import { layerTitle } from "@/recipe/query";
+import { intruderOf, layerTitle } from "@/recipe/query";
 import { takeOf } from "@/client/editor/state/select";
 import type { PatchLayer, Plate } from "@/core/document";
 import type { Draft } from "@/recipe/edits";
@@ -62,7 +62,7 @@ export function PictureSection({ layer }: { layer: PatchLayer }) {
       {...o}
     />
   );
-  const owner = recipe.intruders.find((i) => i.layers.some((l) => l.id === layer.id));
+  const owner = intruderOf(recipe, layer.id);
   const shows = owner ? sourceShows(recipe, owner, layer, show) : null;
   const other = layer.source.take && layer.source.take !== recipe.shot.take ? shot.takes[layer.source.take] : null;
   const length = (other ?? takeOf({ recipe, shot })).info?.frames ?? info.frames;

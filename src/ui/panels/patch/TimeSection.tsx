@@ -1,6 +1,6 @@
 "use client";
 import { atFrame } from "@/client/editor/counting";
-import { layerTitle } from "@/recipe/query";
+import { intruderOf, layerTitle } from "@/recipe/query";
 import { takeOf } from "@/client/editor/state/select";
 import { type PatchLayer, seenFrames } from "@/core/document";
 import type { Draft } from "@/recipe/edits";
@@ -16,7 +16,7 @@ export function TimeSection({ layer }: { layer: PatchLayer }) {
   const { recipe, shot } = useEditorPick("recipe", "shot");
   const title = layerTitle(recipe, layer.id);
   const last = takeOf({ recipe, shot }).info!.frames - 1;
-  const home = recipe.intruders.find((i) => i.layers.some((l) => l.id === layer.id))!;
+  const home = intruderOf(recipe, layer.id)!;
   const set = (label: string, field: "in" | "out" | "fadeIn" | "fadeOut", min: number, max: number, words: (v: number) => string) => {
     const put = (v: number) => (d: Draft<PatchLayer>) => void (d[field] = v);
     return {

@@ -1,11 +1,11 @@
 "use client";
 import type { MaskBrush } from "@/client/editor/state/mask";
 import type { Point } from "@/core/document";
-import type { Lie } from "../zoom";
+import type { Viewport } from "../zoom";
 
 /** The mask's brush: its size, where it is still full, and whether it takes away. */
-export function BrushCircle({ at, brush, lie }: { at: Point; brush: MaskBrush; lie: Lie }) {
-  const [x, y, r] = [lie.left + at[0] * lie.scale, lie.top + at[1] * lie.scale, (brush.size / 2) * lie.scale];
+export function BrushCircle({ at, brush, viewport }: { at: Point; brush: MaskBrush; viewport: Viewport }) {
+  const [x, y, r] = [viewport.left + at[0] * viewport.scale, viewport.top + at[1] * viewport.scale, (brush.size / 2) * viewport.scale];
   const sign = brush.erase ? "M-4 0H4" : "M-4 0H4M0-4V4";
   return (
     <g fill="none" pointerEvents="none" data-testid="mask-brush">

@@ -1,10 +1,11 @@
 "use client";
 import type { Point } from "@/core/document";
-import type { Lie } from "../zoom";
+import type { Viewport } from "../zoom";
 import type { Mods, Trace } from "@/client/editor/tools/gesture";
 import { drawnBox } from "@/client/editor/tools/shapes";
 
-const at = (lie: Lie) => (x: number, y: number) => `${(lie.left + x * lie.scale).toFixed(1)} ${(lie.top + y * lie.scale).toFixed(1)}`;
+const at = (viewport: Viewport) => (x: number, y: number) =>
+  `${(viewport.left + x * viewport.scale).toFixed(1)} ${(viewport.top + y * viewport.scale).toFixed(1)}`;
 
 /** A path that shows on anything: light on dark. */
 export function Line({ d, dashed, width = 1.3 }: { d: string; dashed?: string; width?: number }) {
@@ -28,8 +29,8 @@ function openPath(points: readonly Point[], to: ReturnType<typeof at>): string {
 }
 
 /** An outline that is being drawn, up to the pointer. */
-export function DrawingMarks({ points, to, lie }: { points: readonly Point[]; to: Point | null; lie: Lie }) {
-  const screen = at(lie);
+export function DrawingMarks({ points, to, viewport }: { points: readonly Point[]; to: Point | null; viewport: Viewport }) {
+  const screen = at(viewport);
   const last = points[points.length - 1];
   const arms = last.length > 2 ? `M${screen(last[0] + last[2], last[1] + last[3])}L${screen(last[0] + last[4], last[1] + last[5])}` : "";
   return (
@@ -48,12 +49,17 @@ export function DrawingMarks({ points, to, lie }: { points: readonly Point[]; to
 }
 
 /** What is drawn with the pointer and not laid yet. */
-export function TraceMarks({ kind, points, mods, lie }: { kind: Trace; points: readonly Point[]; mods: Mods; lie: Lie }) {
-  const screen = at(lie);
+export function TraceMarks({ kind, points, mods, viewport }: { kind: Trace; points: readonly Point[]; mods: Mods; viewport: Viewport }) {
+  const screen = at(viewport);
   if (kind === "loop") return <Line d={openPath(points, screen)} width={1.6} />;
   const [a, b] = [points[0], points[points.length - 1]];
   const { center, half } = kind === "frame" ? drawnBox(a, b, { shift: false, alt: false }) : drawnBox(a, b, mods);
-  const [cx, cy, rx, ry] = [lie.left + center[0] * lie.scale, lie.top + center[1] * lie.scale, half[0] * lie.scale, half[1] * lie.scale];
+  const [cx, cy, rx, ry] = [
+    viewport.left + center[0] * viewport.scale,
+    viewport.top + center[1] * viewport.scale,
+    half[0] * viewport.scale,
+    half[1] * viewport.scale,
+  ];
   if (kind === "oval") return <Line d={`M${cx - rx} ${cy}a${rx} ${ry} 0 1 0 ${2 * rx} 0a${rx} ${ry} 0 1 0 ${-2 * rx} 0`} />;
   return <Line d={`M${cx - rx} ${cy - ry}h${2 * rx}v${2 * ry}h${-2 * rx}Z`} dashed={kind === "frame" ? "3 3" : undefined} />;
 }

@@ -4,13 +4,13 @@ import { type Drawn, isDrawn } from "@/client/editor/shapes";
 import type { Mask } from "@/core/document";
 import { shapePolygon } from "@/core/shape/mask";
 import { valueAt } from "@/core/time/keyed";
-import type { Lie } from "../zoom";
+import type { Viewport } from "../zoom";
 import type { Band } from "@/client/editor/tools/hit";
 
 interface Props {
   id: string;
   polygon: Float64Array;
-  lie: Lie;
+  viewport: Viewport;
   /** Of the mask, in take pixels. */
   feather: number;
   grow: number;
@@ -25,8 +25,8 @@ interface Props {
  * it shows on anything; the outline itself as a fine line. The band is taken hold of anywhere along the edge: its outer side
  * widens it, its inner rim grows the mask; the rim that would follow the pointer lights up.
  */
-export function EdgeBand({ id, polygon, lie, feather, grow, hot, strong }: Props) {
-  const at = (x: number, y: number): [number, number] => [lie.left + x * lie.scale, lie.top + y * lie.scale];
+export function EdgeBand({ id, polygon, viewport, feather, grow, hot, strong }: Props) {
+  const at = (x: number, y: number): [number, number] => [viewport.left + x * viewport.scale, viewport.top + y * viewport.scale];
   const points: string[] = [];
   for (let i = 0; i < polygon.length; i += 2) {
     points.push(
@@ -41,8 +41,8 @@ export function EdgeBand({ id, polygon, lie, feather, grow, hot, strong }: Props
     { side: "out", far: grow + feather / 2, near: grow - feather / 2 },
     { side: "in", far: feather / 2 - grow, near: -grow - feather / 2 },
   ].filter((x) => x.far > 0 && (feather > 0 || grow !== 0));
-  const px = (v: number) => Math.max(0.01, 2 * v * lie.scale);
-  const box = screenBox(polygon, at, lie.scale * Math.max(0, ...sides.map((x) => x.far)) + 3);
+  const px = (v: number) => Math.max(0.01, 2 * v * viewport.scale);
+  const box = screenBox(polygon, at, viewport.scale * Math.max(0, ...sides.map((x) => x.far)) + 3);
   return (
     <g>
       <defs>

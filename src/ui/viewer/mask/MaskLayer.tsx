@@ -11,28 +11,29 @@ import { brushGesture, ringGesture } from "@/client/editor/tools/mask-brush";
 import { modsOf } from "@/client/editor/tools/pointer";
 import { drawGesture, loopGesture, pointGesture } from "@/client/editor/tools/shapes";
 import { sourceGesture } from "@/client/editor/tools/source";
-import { isPatch, type Point } from "@/core/document";
+import type { Point } from "@/core/document";
 import { shapePolygon } from "@/core/shape/mask";
 import { useEditor, useEditorPick, useEditorState } from "../../editor/context";
 import { capturePointer } from "../capturePointer";
 import { usePointerPipe } from "../usePointerPipe";
 import { usePointerAtOnce } from "../usePointerAtOnce";
-import { type Lie, quarterOf } from "../zoom";
+import { type Viewport, quarterOf } from "../zoom";
 import { BrushCircle } from "./BrushCircle";
 import { DrawingMarks, TraceMarks } from "./DrawingMarks";
 import { bandsOf } from "./EdgeBand";
 import { EdgeWord, MaskMarks } from "./MaskMarks";
 import { sourceGripAt, SourceMarks } from "./SourceMarks";
+import { patchesOn } from "@/recipe/query";
 
 interface Props {
-  lie: Lie;
+  viewport: Viewport;
   size: { w: number; h: number };
   toTake: (e: { clientX: number; clientY: number }) => [number, number];
   blocked: boolean;
 }
 
 /** Masks and sources on the picture: drawing, adjusting, painting, placing. */
-export function MaskLayer({ lie, size, toTake, blocked }: Props) {
+export function MaskLayer({ viewport, size, toTake, blocked }: Props) {
   const editor = useEditor();
   const { dragged, ...s } = useEditorPick("recipe", "dragged", "shot", "mode", "frame", "tool", "handles", "peek", "drawing", "selection", "picked", "ghosts", "maskBrush", "playing"); // prettier-ignore
   const [hover, setHover] = useState<Point | null>(null);
@@ -56,7 +57,7 @@ export function MaskLayer({ lie, size, toTake, blocked }: Props) {
 
   /** Chooses the topmost patch under the pointer. */
   const pickLayer = (p: Point) => {
-    const layers = s.recipe.intruders.flatMap((i) => (i.on === false ? [] : i.layers)).filter(isPatch);
+    const layers = patchesOn(s.recipe);
     const hit = layers.findLast((l) =>
       maskOf(s.recipe, l).shapes.some((sh) => isDrawn(sh) && sh.on !== false && contains(shapePolygon(sh, frame), p)),
     );
@@ -68,21 +69,21 @@ export function MaskLayer({ lie, size, toTake, blocked }: Props) {
     const clicked = () => pickLayer(p);
     if (tool === "outline") {
       const first = s.drawing[0];
-      if (first && s.drawing.length >= 3 && Math.hypot(first[0] - p[0], first[1] - p[1]) * lie.scale < NEAR)
+      if (first && s.drawing.length >= 3 && Math.hypot(first[0] - p[0], first[1] - p[1]) * viewport.scale < NEAR)
         return (editor.masks.closeOutline(), null);
-      return pointGesture(editor, p, lie.scale);
+      return pointGesture(editor, p, viewport.scale);
     }
-    if (tool === "loop") return loopGesture(editor, p, lie.scale, clicked);
-    if (tool === "oval" || tool === "box") return drawGesture(editor, tool, p, lie.scale, clicked);
+    if (tool === "loop") return loopGesture(editor, p, viewport.scale, clicked);
+    if (tool === "oval" || tool === "box") return drawGesture(editor, tool, p, viewport.scale, clicked);
     if (tool === "brush") return sizing ? ringGesture(editor, p) : layer && editor.patches.isLocked(layer) ? null : brushGesture(editor, p, m);
     if (tool === "source") {
       if (!layer || !mask) return (clicked(), null);
       if (editor.patches.isLocked(layer)) return null;
-      const grip = sourceGripAt(layer, mask, recipe, s.shot, frame, p, lie.scale);
+      const grip = sourceGripAt(layer, mask, recipe, s.shot, frame, p, viewport.scale);
       return grip ? sourceGesture(editor, grip, p) : (clicked(), null);
     }
-    if (!layer || !mask) return frameGesture(editor, p, lie.scale, clicked);
-    const t = targetAt(mask.shapes, s.picked, shown ? moveFrame : null, p, frame, lie.scale, m.alt, bands);
+    if (!layer || !mask) return frameGesture(editor, p, viewport.scale, clicked);
+    const t = targetAt(mask.shapes, s.picked, shown ? moveFrame : null, p, frame, viewport.scale, m.alt, bands);
     if (t && layer.locked) return (editor.patches.isLocked(layer), null);
     switch (t?.kind) {
       case "handle":
@@ -106,7 +107,7 @@ export function MaskLayer({ lie, size, toTake, blocked }: Props) {
         return moveGesture(editor, p, "Move");
       }
       default:
-        return frameGesture(editor, p, lie.scale, clicked);
+        return frameGesture(editor, p, viewport.scale, clicked);
     }
   };
 
@@ -132,14 +133,14 @@ export function MaskLayer({ lie, size, toTake, blocked }: Props) {
     const p = toTake(e);
     if (tool === "outline" && s.drawing.length >= 3) return editor.masks.closeOutline();
     if (tool !== "adjust" || !layer || !mask || layer.locked) return;
-    const t = targetAt(mask.shapes, s.picked, null, p, frame, lie.scale);
+    const t = targetAt(mask.shapes, s.picked, null, p, frame, viewport.scale);
     if (t?.kind === "handle" && t.handle.kind === "point") editor.masks.roundPoints({ shape: t.handle.shape, index: t.handle.index });
     else if (t?.kind === "edge") editor.masks.addPoint(t.shape, t.segment, t.t);
   };
 
   const hot =
     hover && !live && mask && tool === "adjust"
-      ? targetAt(mask.shapes, s.picked, shown ? moveFrame : null, hover, frame, lie.scale, false, bands)
+      ? targetAt(mask.shapes, s.picked, shown ? moveFrame : null, hover, frame, viewport.scale, false, bands)
       : null;
   const hotEdge = hot && "grip" in hot ? hot : null;
   const cursors = { handle: "move", scale: "nwse-resize", turn: "grab", pivot: "move", feather: "grab", grow: "grab", edge: "move", inside: "move" } as const; // prettier-ignore
@@ -165,7 +166,7 @@ export function MaskLayer({ lie, size, toTake, blocked }: Props) {
             recipe={recipe}
             layer={layer}
             frame={frame}
-            lie={lie}
+            viewport={viewport}
             picked={s.picked}
             handles={tool === "adjust"}
             held={live?.gesture.handle ?? null}
@@ -177,13 +178,15 @@ export function MaskLayer({ lie, size, toTake, blocked }: Props) {
             hotEdge={hotEdge?.kind ?? null}
           />
         )}
-        {hotEdge && hover && mask && <EdgeWord kind={hotEdge.kind} at={hover} lie={lie} turned={quarterOf(s)} />}
+        {hotEdge && hover && mask && <EdgeWord kind={hotEdge.kind} at={hover} viewport={viewport} turned={quarterOf(s)} />}
         {shown && layer && mask && tool === "source" && (
-          <SourceMarks layer={layer} mask={mask} recipe={recipe} shot={s.shot} frame={frame} lie={lie} />
+          <SourceMarks layer={layer} mask={mask} recipe={recipe} shot={s.shot} frame={frame} viewport={viewport} />
         )}
-        {drawing && s.drawing.length > 0 && <DrawingMarks points={s.drawing} to={live ? null : hover} lie={lie} />}
-        {live?.gesture.trace && live.points.length > 1 && <TraceMarks kind={live.gesture.trace} points={live.points} mods={live.mods} lie={lie} />}
-        {drawing && tool === "brush" && hover && <BrushCircle at={hover} brush={s.maskBrush} lie={lie} />}
+        {drawing && s.drawing.length > 0 && <DrawingMarks points={s.drawing} to={live ? null : hover} viewport={viewport} />}
+        {live?.gesture.trace && live.points.length > 1 && (
+          <TraceMarks kind={live.gesture.trace} points={live.points} mods={live.mods} viewport={viewport} />
+        )}
+        {drawing && tool === "brush" && hover && <BrushCircle at={hover} brush={s.maskBrush} viewport={viewport} />}
       </svg>
     </div>
   );

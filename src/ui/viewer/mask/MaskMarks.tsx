@@ -2,12 +2,12 @@
 import { keyframesOf } from "@/client/editor/keyframes";
 import { type Drawn, type Handle, isDrawn, type Picked } from "@/client/editor/shapes";
 import { maskOf } from "@/core/document";
-import { layerTitle } from "@/recipe/query";
-import { isPatch, type PatchLayer, type Point, type Recipe } from "@/core/document";
+import { layerTitle, patchesOn } from "@/recipe/query";
+import type { PatchLayer, Point, Recipe } from "@/core/document";
 import { shapePolygon } from "@/core/shape/mask";
 import { valueAt } from "@/core/time/keyed";
 import { useEditorState } from "../../editor/context";
-import { type Lie, quarterOf } from "../zoom";
+import { type Viewport, quarterOf } from "../zoom";
 import { Line } from "./DrawingMarks";
 import { EdgeBand, edgeOf } from "./EdgeBand";
 import { frameMarks, type MoveFrame, visibleHandles } from "@/client/editor/tools/hit";
@@ -16,7 +16,7 @@ interface Props {
   recipe: Recipe;
   layer: PatchLayer | null;
   frame: number;
-  lie: Lie;
+  viewport: Viewport;
   picked: Picked;
   /** Whether handles are shown, or only outlines. */
   handles: boolean;
@@ -32,16 +32,16 @@ interface Props {
 }
 
 /** The masks on the picture: the selected one with its edge, handles, and the shapes of the keyframes beside; the others as faint outlines. */
-export function MaskMarks({ recipe, layer, frame, lie, picked, handles, held, dragging, hot, moveFrame, ghosts, ownEdge, hotEdge }: Props) {
+export function MaskMarks({ recipe, layer, frame, viewport, picked, handles, held, dragging, hot, moveFrame, ghosts, ownEdge, hotEdge }: Props) {
   const pathOf = (poly: Float64Array) => {
     let d = "";
     for (let i = 0; i < poly.length; i += 2)
-      d += `${i ? "L" : "M"}${(lie.left + poly[i] * lie.scale).toFixed(1)} ${(lie.top + poly[i + 1] * lie.scale).toFixed(1)}`;
+      d += `${i ? "L" : "M"}${(viewport.left + poly[i] * viewport.scale).toFixed(1)} ${(viewport.top + poly[i + 1] * viewport.scale).toFixed(1)}`;
     return `${d}Z`;
   };
   const others = dragging
     ? []
-    : recipe.intruders.flatMap((i) => (i.on === false ? [] : i.layers)).filter((l): l is PatchLayer => isPatch(l) && l.id !== layer?.id && l.on !== false && frame >= l.in && frame <= l.out); // prettier-ignore
+    : patchesOn(recipe).filter((l) => l.id !== layer?.id && l.on !== false && frame >= l.in && frame <= l.out); // prettier-ignore
   const drawn = (l: PatchLayer) => maskOf(recipe, l).shapes.filter((s): s is Drawn => isDrawn(s) && s.on !== false);
   const mask = layer && maskOf(recipe, layer);
   const marks = layer && ghosts && !dragging ? keyframesOf(recipe, layer) : [];
@@ -73,21 +73,21 @@ export function MaskMarks({ recipe, layer, frame, lie, picked, handles, held, dr
             key={i}
             id={`edge${i}`}
             polygon={shapePolygon(s, frame)}
-            lie={lie}
+            viewport={viewport}
             {...edgeOf(mask, s, frame, ownEdge === i)}
             hot={ownEdge === null || ownEdge === i ? hotEdge : null}
             strong={picked.shapes.includes(i)}
           />
         );
       })}
-      {layer && mask && !dragging && <NameTag layer={layer} recipe={recipe} drawn={drawn(layer)} frame={frame} lie={lie} />}
-      {moveFrame && handles && <FrameMarks frame={moveFrame} lie={lie} />}
+      {layer && mask && !dragging && <NameTag layer={layer} recipe={recipe} drawn={drawn(layer)} frame={frame} viewport={viewport} />}
+      {moveFrame && handles && <FrameMarks frame={moveFrame} viewport={viewport} />}
       {mask &&
         handles &&
         visibleHandles(mask.shapes, picked, frame).map((h) => {
           const same = (o: Handle | null) => o?.shape === h.shape && o.index === h.index && o.kind === h.kind;
           if (dragging && !same(held)) return null;
-          const [x, y] = [lie.left + h.x * lie.scale, lie.top + h.y * lie.scale];
+          const [x, y] = [viewport.left + h.x * viewport.scale, viewport.top + h.y * viewport.scale];
           const on = same(hot) || same(held) || (h.kind === "point" && picked.points.some((p) => p.shape === h.shape && p.index === h.index));
           const fill = on ? "var(--color-ochre)" : "#efe7da";
           if (h.kind === "in" || h.kind === "out") {
@@ -95,7 +95,7 @@ export function MaskMarks({ recipe, layer, frame, lie, picked, handles, held, dr
             const p = of.kind === "path" ? valueAt(of.points, frame)[h.index] : [h.x, h.y];
             return (
               <g key={`${h.shape}/${h.kind}/${h.index}`}>
-                <Line d={`M${lie.left + p[0] * lie.scale} ${lie.top + p[1] * lie.scale}L${x} ${y}`} width={1} />
+                <Line d={`M${viewport.left + p[0] * viewport.scale} ${viewport.top + p[1] * viewport.scale}L${x} ${y}`} width={1} />
                 <circle data-testid="arm" cx={x} cy={y} r="3.6" fill={fill} stroke="#1a1613" strokeWidth="1.2" />
               </g>
             );
@@ -114,9 +114,9 @@ export function MaskMarks({ recipe, layer, frame, lie, picked, handles, held, dr
 }
 
 /** The ticks that scale what is picked, the knob that turns it, and the point about which. */
-function FrameMarks({ frame, lie }: { frame: MoveFrame; lie: Lie }) {
-  const { corners, knob } = frameMarks(frame, lie.scale);
-  const s = ([x, y]: readonly number[]): [number, number] => [lie.left + x * lie.scale, lie.top + y * lie.scale];
+function FrameMarks({ frame, viewport }: { frame: MoveFrame; viewport: Viewport }) {
+  const { corners, knob } = frameMarks(frame, viewport.scale);
+  const s = ([x, y]: readonly number[]): [number, number] => [viewport.left + x * viewport.scale, viewport.top + y * viewport.scale];
   const ways = [[1, 1], [-1, 1], [-1, -1], [1, -1]]; // prettier-ignore
   const ticks = corners.map((c, i) => {
     const [x, y] = s(c);
@@ -136,7 +136,19 @@ function FrameMarks({ frame, lie }: { frame: MoveFrame; lie: Lie }) {
 }
 
 /** Whose mask it is, beside its lower edge. */
-function NameTag({ layer, recipe, drawn, frame, lie }: { layer: PatchLayer; recipe: Recipe; drawn: readonly Drawn[]; frame: number; lie: Lie }) {
+function NameTag({
+  layer,
+  recipe,
+  drawn,
+  frame,
+  viewport,
+}: {
+  layer: PatchLayer;
+  recipe: Recipe;
+  drawn: readonly Drawn[];
+  frame: number;
+  viewport: Viewport;
+}) {
   const turned = useEditorState(quarterOf);
   if (!drawn.length) return null;
   let [x0, y0, y1] = [Infinity, Infinity, -Infinity];
@@ -146,7 +158,7 @@ function NameTag({ layer, recipe, drawn, frame, lie }: { layer: PatchLayer; reci
   }
   const text = layer.name || layerTitle(recipe, layer.id);
   const wide = 6.2 * (text.length + (layer.locked ? 9 : 0)) + 14;
-  const [x, y] = [Math.max(4, lie.left + x0 * lie.scale), lie.top + y1 * lie.scale + 34];
+  const [x, y] = [Math.max(4, viewport.left + x0 * viewport.scale), viewport.top + y1 * viewport.scale + 34];
   return (
     <g pointerEvents="none" data-testid="name-tag" opacity=".9" transform={turned ? `rotate(${-turned} ${x} ${y})` : undefined}>
       <rect x={x} y={y} width={wide} height="18" rx="3" fill="#1a1613" fillOpacity=".82" />
@@ -158,8 +170,8 @@ function NameTag({ layer, recipe, drawn, frame, lie }: { layer: PatchLayer; reci
 }
 
 /** What a drag from here would change, beside the pointer. */
-export function EdgeWord({ kind, at, lie, turned }: { kind: "feather" | "grow"; at: Point; lie: Lie; turned: number }) {
-  const [x, y] = [lie.left + at[0] * lie.scale, lie.top + at[1] * lie.scale];
+export function EdgeWord({ kind, at, viewport, turned }: { kind: "feather" | "grow"; at: Point; viewport: Viewport; turned: number }) {
+  const [x, y] = [viewport.left + at[0] * viewport.scale, viewport.top + at[1] * viewport.scale];
   return (
     <g pointerEvents="none" data-testid="edge-word" transform={turned ? `rotate(${-turned} ${x} ${y})` : undefined}>
       <rect x={x + 14} y={y - 24} width={kind === "feather" ? 54 : 42} height="18" rx="3" fill="#1a1613" fillOpacity=".82" />

@@ -1,10 +1,10 @@
 "use client";
-import { laidAt, readAt } from "@/client/editor/source-transform";
+import { sourceTransformAt, readAt } from "@/client/editor/source-transform";
 import { boxOfPicked } from "@/client/editor/shapes";
 import type { EditorState } from "@/client/editor/state/editor";
 import { takeOf } from "@/client/editor/state/select";
 import type { Mask, PatchLayer, Point, Recipe } from "@/core/document";
-import type { Lie } from "../zoom";
+import type { Viewport } from "../zoom";
 import { Line } from "./DrawingMarks";
 import type { SourceGrip } from "@/client/editor/tools/source";
 import { NEAR } from "@/client/editor/tools/hit";
@@ -14,7 +14,7 @@ function areas(l: PatchLayer, mask: Mask, r: Recipe, shot: EditorState["shot"], 
   const info = takeOf({ recipe: r, shot }).info!;
   const b = boxOfPicked(mask.shapes, { shapes: mask.shapes.map((_, i) => i), points: [] }, n) ?? { x0: 0, y0: 0, x1: info.width, y1: info.height };
   const corners: Point[] = [[b.x0, b.y0], [b.x1, b.y0], [b.x1, b.y1], [b.x0, b.y1]]; // prettier-ignore
-  const laid = laidAt(l, n, info);
+  const laid = sourceTransformAt(l, n, info);
   const middle: Point = [(b.x0 + b.x1) / 2, (b.y0 + b.y1) / 2];
   const read = (p: Point) => readAt(laid, p);
   const [up, out] = [read([middle[0], b.y0]), read(middle)];
@@ -49,17 +49,17 @@ export function SourceMarks({
   recipe,
   shot,
   frame,
-  lie,
+  viewport,
 }: {
   layer: PatchLayer;
   mask: Mask;
   recipe: Recipe;
   shot: EditorState["shot"];
   frame: number;
-  lie: Lie;
+  viewport: Viewport;
 }) {
   const a = areas(layer, mask, recipe, shot, frame);
-  const screen = ([x, y]: Point): [number, number] => [lie.left + x * lie.scale, lie.top + y * lie.scale];
+  const screen = ([x, y]: Point): [number, number] => [viewport.left + x * viewport.scale, viewport.top + y * viewport.scale];
   const c = a.source.map(screen);
   const to = (p: readonly number[], q: readonly number[], length: number) => {
     const d = Math.hypot(q[0] - p[0], q[1] - p[1]) || 1;
@@ -68,7 +68,7 @@ export function SourceMarks({
   };
   const ticks = c.map((p, i) => `M${to(p, c[(i + 1) % 4], 16)}L${p[0]} ${p[1]}L${to(p, c[(i + 3) % 4], 16)}`).join("");
   const [m, q] = [screen(a.middle), screen(a.sourceMiddle)];
-  const [u, k] = [screen(a.up), screen(knobOf(a.up, a.sourceMiddle, lie.scale))];
+  const [u, k] = [screen(a.up), screen(knobOf(a.up, a.sourceMiddle, viewport.scale))];
   const away = Math.hypot(m[0] - q[0], m[1] - q[1]) > 4;
   return (
     <g data-testid="source-area" pointerEvents="none">

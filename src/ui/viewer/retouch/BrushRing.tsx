@@ -2,12 +2,12 @@
 import { type RefObject, useEffect, useRef } from "react";
 import { sourceRef, takesSource } from "@/client/editor/retouch-target";
 import { useEditorPick, useEditorShape } from "../../editor/context";
-import type { Lie } from "../zoom";
+import type { Viewport } from "../zoom";
 import { useSourcePicture } from "./useSourcePicture";
 import type { Point } from "@/core/document";
 
 interface Props {
-  lie: Lie;
+  viewport: Viewport;
   size: { w: number; h: number };
   at: Point;
   offset: [number, number] | null;
@@ -16,7 +16,7 @@ interface Props {
 }
 
 /** The brush where the pointer is, filled with the pixels it will lay down, and the mark of its source. */
-export function BrushRing({ lie, size, at, offset, picture, drawing }: Props) {
+export function BrushRing({ viewport, size, at, offset, picture, drawing }: Props) {
   const s = useEditorPick("retouch", "handles");
   const ref = useEditorShape(sourceRef);
   const other = useSourcePicture(ref);
@@ -31,11 +31,11 @@ export function BrushRing({ lie, size, at, offset, picture, drawing }: Props) {
     const from = ref ? other : picture.current;
     if (!c || !from || !shift) return;
     const r = brush.size / 2;
-    const px = Math.max(2, Math.min(1600, Math.ceil(brush.size * lie.scale)));
+    const px = Math.max(2, Math.min(1600, Math.ceil(brush.size * viewport.scale)));
     c.width = px;
     c.height = px;
     const g = c.getContext("2d")!;
-    g.imageSmoothingEnabled = lie.scale < 2;
+    g.imageSmoothingEnabled = viewport.scale < 2;
     g.beginPath();
     g.arc(px / 2, px / 2, px / 2, 0, 2 * Math.PI);
     g.clip();
@@ -48,7 +48,7 @@ export function BrushRing({ lie, size, at, offset, picture, drawing }: Props) {
     g.drawImage(from, 0, 0);
   });
 
-  const ring = { x: lie.left + at[0] * lie.scale, y: lie.top + at[1] * lie.scale, r: (brush.size / 2) * lie.scale };
+  const ring = { x: viewport.left + at[0] * viewport.scale, y: viewport.top + at[1] * viewport.scale, r: (brush.size / 2) * viewport.scale };
   const mark = point && tool !== "uncover" && !aid ? (point.offset ? [at[0] + point.offset[0], at[1] + point.offset[1]] : point.at) : null;
   return (
     <>
@@ -67,7 +67,7 @@ export function BrushRing({ lie, size, at, offset, picture, drawing }: Props) {
           <circle cx={ring.x} cy={ring.y} r={ring.r * brush.hardness} fill="none" stroke="#efe7da" strokeOpacity=".45" strokeWidth="1" />
         )}
         {mark && (
-          <g transform={`translate(${lie.left + mark[0] * lie.scale} ${lie.top + mark[1] * lie.scale})`} fill="none">
+          <g transform={`translate(${viewport.left + mark[0] * viewport.scale} ${viewport.top + mark[1] * viewport.scale})`} fill="none">
             <path d="M-9 -9L-3 -3M9 -9L3 -3M-9 9L-3 3M9 9L3 3" stroke="#000" strokeOpacity=".6" strokeWidth="3" />
             <path d="M-9 -9L-3 -3M9 -9L3 -3M-9 9L-3 3M9 9L3 3" stroke="#efe7da" strokeWidth="1.4" />
           </g>

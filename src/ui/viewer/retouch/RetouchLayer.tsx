@@ -15,13 +15,13 @@ import { useEditor, useEditorPick, useEditorState } from "../../editor/context";
 import { capturePointer } from "../capturePointer";
 import { usePointerPipe } from "../usePointerPipe";
 import { usePointerAtOnce } from "../usePointerAtOnce";
-import type { Lie } from "../zoom";
+import type { Viewport } from "../zoom";
 import { BrushRing } from "./BrushRing";
 import { TouchMarks } from "./TouchMarks";
 import { openPlate, openPaint } from "@/client/editor/state/mode";
 
 interface Props {
-  lie: Lie;
+  viewport: Viewport;
   size: { w: number; h: number };
   toTake: (e: { clientX: number; clientY: number }) => [number, number];
   picture: RefObject<HTMLCanvasElement | null>;
@@ -31,7 +31,7 @@ interface Props {
 const pressure = (e: { pointerType: string; pressure: number }) => (e.pointerType === "pen" ? e.pressure : 1);
 
 /** Retouching on the picture, of a plate or of a frame: strokes, loops, grafts, and what is drawn beside them. */
-export function RetouchLayer({ lie, size, toTake, picture, blocked }: Props) {
+export function RetouchLayer({ viewport, size, toTake, picture, blocked }: Props) {
   const editor = useEditor();
   const s = useEditorPick("recipe", "mode", "retouch");
   const at = useEditorState((x) => x.pointer);
@@ -102,9 +102,9 @@ export function RetouchLayer({ lie, size, toTake, picture, blocked }: Props) {
       onLostPointerCapture={pipe.cancel}
       onPointerLeave={() => editor.view.pointAt(null)}
     >
-      <TouchMarks lie={lie} size={size} trace={trace} />
+      <TouchMarks viewport={viewport} size={size} trace={trace} />
       {at && (!loop || sizing) && (
-        <BrushRing lie={lie} size={size} at={at} picture={picture} drawing={drawing} offset={retouch.aid ? null : offsetFor(retouch, at)} />
+        <BrushRing viewport={viewport} size={size} at={at} picture={picture} drawing={drawing} offset={retouch.aid ? null : offsetFor(retouch, at)} />
       )}
     </div>
   );

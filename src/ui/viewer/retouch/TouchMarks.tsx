@@ -3,20 +3,20 @@ import { memo } from "react";
 import { touchesOpen } from "@/client/editor/state/select";
 import type { Area, Outline, Point } from "@/core/document";
 import { useEditorPick } from "../../editor/context";
-import type { Lie } from "../zoom";
+import type { Viewport } from "../zoom";
 
 interface Props {
-  lie: Lie;
+  viewport: Viewport;
   size: { w: number; h: number };
   trace: { kind: "stroke" | "loop" | "line"; points: Point[] } | null;
 }
 
 /** What is drawn over the picture while it is retouched: the fence, what helps a fill, the selected touch, and what is being drawn. */
-export const TouchMarks = memo(function TouchMarks({ lie, size, trace }: Props) {
+export const TouchMarks = memo(function TouchMarks({ viewport, size, trace }: Props) {
   const s = useEditorPick("recipe", "mode", "retouch", "handles");
   const { fence, avoid, only, guides, loop, aid, tool, brush, touch: id } = s.retouch;
-  const x = (v: number) => lie.left + v * lie.scale;
-  const y = (v: number) => lie.top + v * lie.scale;
+  const x = (v: number) => viewport.left + v * viewport.scale;
+  const y = (v: number) => viewport.top + v * viewport.scale;
   const line = (points: readonly Point[], shift: readonly number[] = [0, 0]) =>
     points.map((p, i) => `${i ? "L" : "M"}${x(p[0] + shift[0]).toFixed(1)} ${y(p[1] + shift[1]).toFixed(1)}`).join("");
   const closed = (o: Outline, shift?: readonly number[]) => `${line(o, shift)}Z`;
@@ -32,7 +32,7 @@ export const TouchMarks = memo(function TouchMarks({ lie, size, trace }: Props) 
           d={a.path!.length > 1 ? line(a.path!) : `${line(a.path!)}h0.01`}
           fill="none"
           stroke={`url(#${pattern})`}
-          strokeWidth={a.brush!.size * lie.scale}
+          strokeWidth={a.brush!.size * viewport.scale}
           strokeLinecap="round"
           strokeLinejoin="round"
         />
@@ -82,7 +82,7 @@ export const TouchMarks = memo(function TouchMarks({ lie, size, trace }: Props) 
         <>
           {chosen.outline && thin(closed(chosen.outline))}
           {chosen.outline && chosen.offset && thin(closed(chosen.outline, chosen.offset), "2 4")}
-          {chosen.path && <Stroke path={chosen.path} size={chosen.brush?.size ?? 1} lie={lie} />}
+          {chosen.path && <Stroke path={chosen.path} size={chosen.brush?.size ?? 1} viewport={viewport} />}
         </>
       )}
       {loop.length > 2 && thin(closed(loop))}
@@ -92,7 +92,7 @@ export const TouchMarks = memo(function TouchMarks({ lie, size, trace }: Props) 
           fill="none"
           stroke={aid === "avoid" ? "url(#stay-away)" : aid === "only" ? "url(#take-from)" : "#efe7da"}
           strokeOpacity={aid ? 1 : 0.45}
-          strokeWidth={brush.size * lie.scale}
+          strokeWidth={brush.size * viewport.scale}
           strokeLinecap="round"
           strokeLinejoin="round"
         />
@@ -103,14 +103,14 @@ export const TouchMarks = memo(function TouchMarks({ lie, size, trace }: Props) 
 });
 
 /** A stroke that was laid: its course, and the brush at its start. */
-function Stroke({ path, size, lie }: { path: readonly Point[]; size: number; lie: Lie }) {
-  const at = (p: Point) => [lie.left + p[0] * lie.scale, lie.top + p[1] * lie.scale];
+function Stroke({ path, size, viewport }: { path: readonly Point[]; size: number; viewport: Viewport }) {
+  const at = (p: Point) => [viewport.left + p[0] * viewport.scale, viewport.top + p[1] * viewport.scale];
   const [x, y] = at(path[0]);
   const d = path.map((p, i) => `${i ? "L" : "M"}${at(p).join(" ")}`).join("");
   const shapes = (stroke: string, opacity: number, width: number) => (
     <g fill="none" stroke={stroke} strokeOpacity={opacity} strokeWidth={width}>
       <path d={d} />
-      <circle cx={x} cy={y} r={(size / 2) * lie.scale} />
+      <circle cx={x} cy={y} r={(size / 2) * viewport.scale} />
     </g>
   );
   return (
