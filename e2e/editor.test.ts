@@ -6,7 +6,7 @@ import { tmpdir } from "node:os";
 import sharp from "sharp";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { Origin, type WebDriver } from "selenium-webdriver";
-import type { PatchLayer } from "../src/core/document";
+import type { PatchLayer } from "../src/core/document/layer";
 import { valueAt } from "../src/core/time/keyed";
 import { decodeAll } from "../testkit/ffmpeg";
 import { type App, ROOT, startApp, until } from "./support/app";

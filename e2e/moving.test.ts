@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import type { WebDriver } from "selenium-webdriver";
-import type { PatchLayer } from "../src/core/document";
+import type { PatchLayer } from "../src/core/document/layer";
 import { tracksOf } from "../src/client/editor/keyframes";
 import { type App, startApp } from "./support/app";
 import { EditorDriver, By, downloads, openBrowser } from "./support/browser";

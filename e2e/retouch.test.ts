@@ -6,7 +6,7 @@ import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { type Picture, Truth } from "../benchmarks/truth/truth";
 import { frames } from "../demo/make/decode";
 import { blur } from "../demo/make/image";
-import type { Touch } from "../src/core/document";
+import type { Touch } from "../src/core/document/touch";
 import type { Rect } from "../src/core/pixels/frame";
 import { type App, ROOT, startApp, until } from "./support/app";
 import { EditorDriver, Button, By, downloads, Key, openBrowser } from "./support/browser";

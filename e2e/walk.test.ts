@@ -4,7 +4,7 @@ import { join } from "node:path";
 import sharp from "sharp";
 import type { WebDriver } from "selenium-webdriver";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
-import type { Recipe } from "../src/core/document";
+import type { Recipe } from "../src/core/document/recipe";
 import { frameFromBytes } from "../src/core/pixels/frame";
 import { toRgba8 } from "../src/core/pixels/toRgb";
 import { decodeAll } from "../testkit/ffmpeg";

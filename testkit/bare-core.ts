@@ -1,4 +1,4 @@
-import type { Recipe } from "../src/core/document";
+import type { Recipe } from "../src/core/document/recipe";
 import type { EditorCore } from "../src/client/editor/actions/core";
 import type { EditorState } from "../src/client/editor/state/editor";
 import { edit } from "../src/recipe/edits";

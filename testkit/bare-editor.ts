@@ -3,7 +3,7 @@ import type { Notices } from "../src/client/editor/actions/core";
 import { createEditor } from "../src/client/editor/editor";
 import { Painter } from "../src/client/picture/painter";
 import type { ToWorker } from "../src/client/picture/protocol";
-import type { Recipe } from "../src/core/document";
+import type { Recipe } from "../src/core/document/recipe";
 import type { ShotDocument } from "../src/wire/shot";
 import { YUV420 } from "./pictures";
 

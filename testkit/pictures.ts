@@ -1,4 +1,4 @@
-import type { Recipe } from "../src/core/document";
+import type { Recipe } from "../src/core/document/recipe";
 import { createFrame, type Frame, maxCode, type PixelFormat } from "../src/core/pixels/frame";
 import { random } from "../src/core/random";
 

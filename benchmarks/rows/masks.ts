@@ -1,6 +1,6 @@
 import { composeFrame } from "../../src/core/compose/compose";
 import type { MatteCache } from "../../src/core/compose/patch";
-import type { Recipe } from "../../src/core/document";
+import type { Recipe } from "../../src/core/document/recipe";
 import { createFrame, type Rect } from "../../src/core/pixels/frame";
 import { boundaryOf } from "../../src/core/shape/boundary";
 import { signedDistance } from "../../src/core/shape/distance";

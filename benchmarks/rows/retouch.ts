@@ -2,7 +2,7 @@ import { frames } from "../../demo/make/decode";
 import { join } from "node:path";
 import { coloursOf, cut, HOLES, holePsnr, holeSsim, rimError } from "../../testkit/holes";
 import { inpainted, openCv } from "../../testkit/opencv";
-import type { Touch } from "../../src/core/document";
+import type { Touch } from "../../src/core/document/touch";
 import { copyFrame, frameFromBytes } from "../../src/core/pixels/frame";
 import { fillHole } from "../../src/core/retouch/fill/fill";
 import { evaluatePlate } from "../../src/core/retouch/plate";

@@ -3,7 +3,7 @@ import type { WebDriver } from "selenium-webdriver";
 import { type App, startApp } from "../../e2e/support/app";
 import { EditorDriver, downloads, Key, openBrowser } from "../../e2e/support/browser";
 import { Session } from "../../e2e/support/session";
-import type { Touch } from "../../src/core/document";
+import type { Touch } from "../../src/core/document/touch";
 import { p95, type Row } from "../measure";
 import { TAKE } from "../take";
 

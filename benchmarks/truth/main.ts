@@ -1,8 +1,9 @@
 /** Demo takes mended by the recipes kept beside them, against the truth, and against three outside ways of doing it. */
 import { readdirSync, readFileSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
-import { maskOf } from "../../src/core/document";
-import type { PatchLayer, Recipe } from "../../src/core/document";
+import { maskOf } from "../../src/core/document/recipe";
+import type { PatchLayer } from "../../src/core/document/layer";
+import type { Recipe } from "../../src/core/document/recipe";
 import { intersect, union, type Rect } from "../../src/core/pixels/frame";
 import { maskMatte } from "../../src/core/shape/mask";
 import { over } from "../../src/core/shape/matte";

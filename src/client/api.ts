@@ -1,7 +1,7 @@
 import { sha256 } from "@noble/hashes/sha2.js";
 import { bytesToHex, utf8ToBytes } from "@noble/hashes/utils.js";
 import { z } from "zod";
-import type { BuiltFrom } from "../core/document";
+import type { BuiltFrom } from "../core/document/plate";
 import { addressOf, type AnswerOf, type BodyOf, type Endpoint, type Params } from "../wire/endpoint";
 import { ENDPOINTS } from "../wire/endpoints";
 import { errorSchema } from "../wire/errors";

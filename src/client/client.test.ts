@@ -1,6 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { shapePolygon } from "../core/shape/mask";
-import type { PatchLayer, Shape } from "../core/document";
+import type { PatchLayer } from "../core/document/layer";
+import type { Shape } from "../core/document/mask";
 import { keyframesOf, moveKeys } from "./editor/keyframes";
 import { dragHandle, handlesOf, moveShape, STILL } from "./editor/shapes";
 import { calculate } from "./input/arithmetic";

@@ -1,4 +1,4 @@
-import { masksOf, type Recipe } from "../core/document";
+import { masksOf, type Recipe } from "../core/document/recipe";
 
 /** Ids of the takes and hashes of the pictures a stored recipe names, each once. */
 export function assetsOf(r: Recipe): string[] {

@@ -1,5 +1,5 @@
 import { applyPatches, castDraft, type Draft, enablePatches, type Patch, produceWithPatches } from "immer";
-import type { Recipe } from "../core/document";
+import type { Recipe } from "../core/document/recipe";
 
 enablePatches();
 

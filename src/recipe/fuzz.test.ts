@@ -2,7 +2,7 @@ import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { z } from "zod";
 import { pictureKey, pictureSpec } from "../core/plate/keys";
-import type { Recipe } from "../core/document";
+import type { Recipe } from "../core/document/recipe";
 import { assetsOf } from "./assets";
 import { apply, type Patch } from "./edits";
 import { parseRecipe, RecipeError, recipeSchema } from "./schema";

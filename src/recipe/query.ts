@@ -1,14 +1,8 @@
-import {
-  type Intruder,
-  isPaint,
-  isPatch,
-  type Layer,
-  type Mask,
-  type PaintLayer,
-  type PatchLayer,
-  type Recipe,
-  type TakeRef,
-} from "../core/document";
+import type { Intruder, Recipe } from "../core/document/recipe";
+import { isPaint, isPatch, type PaintLayer, type PatchLayer } from "../core/document/layer";
+import type { Layer } from "../core/document/layer";
+import type { Mask } from "../core/document/mask";
+import type { TakeRef } from "../core/document/take";
 import type { Draft } from "./edits";
 
 /*

@@ -3,7 +3,7 @@ import { readFileSync } from "node:fs";
 import { describe, expect, it } from "vitest";
 import { z } from "zod";
 import { recipeWith } from "../../testkit/pictures";
-import type { Recipe } from "../core/document";
+import type { Recipe } from "../core/document/recipe";
 import { apply, disjoint, edit, type Revision, stacks } from "./edits";
 import { parseRecipe, recipeSchema } from "./schema";
 

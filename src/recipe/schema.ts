@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { PRIMARIES, TRANSFERS } from "../core/pixels/colour";
 import { FINITE, PX, type Range, SCALE, UNIT } from "../core/ranges";
-import type { Recipe } from "../core/document";
+import type { Recipe } from "../core/document/recipe";
 import { UserError } from "../core/user-error";
 
 const within = ({ min, max }: Range) => z.number().min(min).max(max);

@@ -1,5 +1,5 @@
 import { z } from "zod";
-import type { Recipe } from "../core/document";
+import type { Recipe } from "../core/document/recipe";
 import { jobSchema } from "./job";
 import { takeSchema } from "./take";
 

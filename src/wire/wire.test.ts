@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { z } from "zod";
-import { NotSupportedYet } from "../core/document";
+import { NotSupportedYet } from "../core/document/recipe";
 import { UserError } from "../core/user-error";
 import { addressOf, type Endpoint, paramsIn } from "./endpoint";
 import { ENDPOINTS } from "./endpoints";

@@ -2,7 +2,7 @@ import { mkdtempSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { beforeAll, describe, expect, it } from "vitest";
-import type { Recipe } from "../../src/core/document";
+import type { Recipe } from "../../src/core/document/recipe";
 import { bytesOf, frameBytes } from "../../src/core/pixels/frame";
 import { random } from "../../src/core/random";
 import { spelled } from "../../src/engine/media/arguments";

@@ -7,7 +7,7 @@ import { Truth } from "../../benchmarks/truth/truth";
 import { frames } from "../../demo/make/decode";
 import { blur } from "../../demo/make/image";
 import { makeRough } from "../../demo/make/rough";
-import type { Recipe } from "../../src/core/document";
+import type { Recipe } from "../../src/core/document/recipe";
 import { buildProgram, umber } from "../../testkit/cli";
 
 const folder = mkdtempSync(join(tmpdir(), "umber-plate-"));

@@ -3,7 +3,7 @@ import { mkdtempSync, readdirSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { beforeAll, describe, expect, it } from "vitest";
-import type { Layer } from "../../src/core/document";
+import type { Layer } from "../../src/core/document/layer";
 import { bytesOf } from "../../src/core/pixels/frame";
 import { FrameStore } from "../../src/engine/media/frame-store";
 import { ingest } from "../../src/engine/media/ingest";

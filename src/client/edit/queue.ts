@@ -1,4 +1,4 @@
-import type { Recipe } from "../../core/document";
+import type { Recipe } from "../../core/document/recipe";
 import { apply, disjoint, inverseOn, type Patch } from "../../recipe/edits";
 import type { EditAnswer } from "../../wire/shot";
 import { ApiError, fetchShot, parseStale, sendEdit, sendStep } from "../api";

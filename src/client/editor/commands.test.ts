@@ -1,7 +1,8 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import { bareEditor } from "../../../testkit/bare-editor";
 import { recipeWith } from "../../../testkit/pictures";
-import type { PaintLayer, PatchLayer, Recipe } from "../../core/document";
+import type { PaintLayer, PatchLayer } from "../../core/document/layer";
+import type { Recipe } from "../../core/document/recipe";
 import { COMMAND_IDS, type CommandId, commandOf } from "./commands";
 import type { Page } from "./commands/command";
 import type { Editor } from "./editor";

@@ -1,11 +1,12 @@
-import type { PatchLayer, Recipe } from "../../core/document";
+import type { PatchLayer } from "../../core/document/layer";
+import type { Recipe } from "../../core/document/recipe";
 import { isKeyed, type Keyed, type Value, valueAt } from "../../core/time/keyed";
 import type { Draft } from "../../recipe/edits";
 import { fieldOf, keysIn, setField } from "../../recipe/fields";
 import { patchById } from "../../recipe/query";
 import { holderOf } from "./keyframes";
 import { isDrawn, shapeName } from "./shapes";
-import { maskOf } from "../../core/document";
+import { maskOf } from "../../core/document/recipe";
 
 /** A value of a layer that can be keyed: how it is called, and how it is set. */
 export interface Curve {

@@ -1,10 +1,11 @@
-import type { PatchLayer, Recipe } from "../../core/document";
+import type { PatchLayer } from "../../core/document/layer";
+import type { Recipe } from "../../core/document/recipe";
 import type { Ease } from "../../core/time/easing";
 import type { Key } from "../../core/time/keyed";
 import type { Draft } from "../../recipe/edits";
 import { fieldOf, isObject, keysIn, setField } from "../../recipe/fields";
 import { maskIn, patchById } from "../../recipe/query";
-import { maskOf } from "../../core/document";
+import { maskOf } from "../../core/document/recipe";
 
 /** A list of keys within a layer, and the fields that lead to it. */
 interface Track {

@@ -1,5 +1,6 @@
 import { heldFrame, type Home, type PictureRef, touchSourceRef } from "../../core/retouch/plate";
-import type { Point, TouchSource } from "../../core/document";
+import type { Point } from "../../core/document/geometry";
+import type { TouchSource } from "../../core/document/touch";
 import type { RetouchTarget, Veil } from "../picture/protocol";
 import { round } from "./names";
 import type { EditorState } from "./state/editor";

@@ -1,4 +1,8 @@
-import { type Intruder, isPaint, type Layer, type PatchLayer, type Plate, type Point, type Recipe, seenFrames } from "../../core/document";
+import { type Intruder, type Recipe, seenFrames } from "../../core/document/recipe";
+import { isPaint, type PatchLayer } from "../../core/document/layer";
+import type { Layer } from "../../core/document/layer";
+import type { Plate } from "../../core/document/plate";
+import type { Point } from "../../core/document/geometry";
 import { touchesAt } from "../../core/retouch/paint";
 import { heldFrame } from "../../core/retouch/plate";
 import { keptPoints } from "../../core/shape/simplify";

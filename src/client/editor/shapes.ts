@@ -1,5 +1,6 @@
 import { PX, UNIT } from "../../core/ranges";
-import type { Outline, Point, Shape } from "../../core/document";
+import type { Outline, Point } from "../../core/document/geometry";
+import type { Shape } from "../../core/document/mask";
 import { type Affine, applied, type Arm, scaleTurn, transformed, withArm } from "../../core/shape/outline";
 import { shapePolygon } from "../../core/shape/mask";
 import { isKeyed, type Keyed, mapValues, type Value, valueAt, withValue } from "../../core/time/keyed";

@@ -1,4 +1,5 @@
-import type { PatchLayer, Recipe } from "../../core/document";
+import type { PatchLayer } from "../../core/document/layer";
+import type { Recipe } from "../../core/document/recipe";
 import { patchesOf } from "../../recipe/query";
 
 export type SourceKind = "plate" | "hold" | "slip" | "stretch" | "beside";

@@ -1,5 +1,5 @@
 import { SCALE } from "../../core/ranges";
-import type { PatchLayer } from "../../core/document";
+import type { PatchLayer } from "../../core/document/layer";
 import type { Placing } from "../../core/pixels/resample";
 import { valueAt } from "../../core/time/keyed";
 import { turn } from "./shapes";

@@ -2,7 +2,7 @@ import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { bareCore } from "../../../testkit/bare-core";
 import { recipeWith } from "../../../testkit/pictures";
-import type { PatchLayer } from "../../core/document";
+import type { PatchLayer } from "../../core/document/layer";
 import { valueAt } from "../../core/time/keyed";
 import { COMMAND_IDS, commandOf, keysOf, whyNot, withOwnKey } from "./commands";
 import { pressedKey, shownKeys } from "../input/keys";

@@ -1,4 +1,4 @@
-import type { Recipe } from "../../core/document";
+import type { Recipe } from "../../core/document/recipe";
 import type { Colour } from "../../core/pixels/colour";
 import type { Frame } from "../../core/pixels/frame";
 import { toRgba8 } from "../../core/pixels/toRgb";

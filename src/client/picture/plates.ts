@@ -1,4 +1,6 @@
-import type { Plate, Recipe, Touch } from "../../core/document";
+import type { Plate } from "../../core/document/plate";
+import type { Recipe } from "../../core/document/recipe";
+import type { Touch } from "../../core/document/touch";
 import { copyFrame, type Frame } from "../../core/pixels/frame";
 import { planReplay } from "../../core/retouch/replay";
 import {

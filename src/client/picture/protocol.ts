@@ -1,4 +1,6 @@
-import type { Point, Recipe, Touch } from "../../core/document";
+import type { Point } from "../../core/document/geometry";
+import type { Recipe } from "../../core/document/recipe";
+import type { Touch } from "../../core/document/touch";
 import type { Rect } from "../../core/pixels/frame";
 import type { PictureRef } from "../../core/retouch/plate";
 import type { Patch } from "../../recipe/edits";

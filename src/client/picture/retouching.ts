@@ -1,4 +1,6 @@
-import type { Layer, Recipe, Touch } from "../../core/document";
+import type { Layer } from "../../core/document/layer";
+import type { Recipe } from "../../core/document/recipe";
+import type { Touch } from "../../core/document/touch";
 import type { Colour } from "../../core/pixels/colour";
 import { bytesOf, copyBack, copyFrame, createFrame, type Frame, intersect, type Rect, union, wholeOf } from "../../core/pixels/frame";
 import { takeWindow } from "../../core/compose/window";

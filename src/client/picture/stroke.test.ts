@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { noise, recipeWith, YUV420, YUV444 } from "../../../testkit/pictures";
-import type { Touch } from "../../core/document";
+import type { Touch } from "../../core/document/touch";
 import { bytesOf } from "../../core/pixels/frame";
 import { evaluatePlate } from "../../core/retouch/plate";
 import { LiveStroke } from "./stroke";

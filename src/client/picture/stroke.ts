@@ -1,4 +1,5 @@
-import type { Point, Touch } from "../../core/document";
+import type { Point } from "../../core/document/geometry";
+import type { Touch } from "../../core/document/touch";
 import type { SitingName } from "../../core/pixels/colour";
 import { copyBack, copyFrame, type Frame, isEmpty, type Rect } from "../../core/pixels/frame";
 import { StrokeAlpha } from "../../core/shape/stroke";

@@ -2,7 +2,8 @@ import { activeLayers, composeFrame, composeSteps, neededPictures, type Pictures
 import type { Canvas, MatteCache } from "../../core/compose/patch";
 import { partsAlone, togetherMatte } from "../../core/compose/views";
 import { copyRows, reachingInto } from "../../core/compose/window";
-import { isPaint, type Recipe } from "../../core/document";
+import { isPaint } from "../../core/document/layer";
+import type { Recipe } from "../../core/document/recipe";
 import type { Colour } from "../../core/pixels/colour";
 import { copyFrame, type Frame, type Rect, sameFormat, wholeOf } from "../../core/pixels/frame";
 import { quickColour, toQuick } from "../../core/pixels/quick";

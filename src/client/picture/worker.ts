@@ -1,6 +1,6 @@
 /// <reference lib="webworker" />
 import { neededPictures } from "../../core/compose/compose";
-import type { Recipe } from "../../core/document";
+import type { Recipe } from "../../core/document/recipe";
 import { isEmpty, type Rect, union, wholeOf } from "../../core/pixels/frame";
 import { shrinkFrame } from "../../core/pixels/shrink";
 import { apply } from "../../recipe/edits";

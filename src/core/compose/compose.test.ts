@@ -2,7 +2,7 @@ import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { ffmpeg } from "../../../testkit/ffmpeg";
 import { noise, recipeWith, YUV420, YUV444 } from "../../../testkit/pictures";
-import type { PatchLayer } from "../document";
+import type { PatchLayer } from "../document/layer";
 import { bytesOf, copyFrame, createFrame, type Frame, frameFromBytes } from "../pixels/frame";
 import { catmullRom } from "../pixels/resample";
 import { PX, SCALE } from "../ranges";

@@ -1,4 +1,6 @@
-import { isPaint, isPatch, NotSupportedYet, type PaintLayer, type PatchLayer, type Recipe, type Touch } from "../document";
+import { isPaint, isPatch, type PaintLayer, type PatchLayer } from "../document/layer";
+import { NotSupportedYet, type Recipe } from "../document/recipe";
+import type { Touch } from "../document/touch";
 import { dissolved, layOver } from "../blend/over";
 import type { SitingName } from "../pixels/colour";
 import { copyFrame, type Frame } from "../pixels/frame";

@@ -1,5 +1,7 @@
 import { SCALE, UNIT } from "../ranges";
-import { type Mask, maskOf, NotSupportedYet, type PatchLayer, type Recipe } from "../document";
+import type { Mask } from "../document/mask";
+import { maskOf, NotSupportedYet, type Recipe } from "../document/recipe";
+import type { PatchLayer } from "../document/layer";
 import type { SitingName } from "../pixels/colour";
 import { type Frame, maxCode, type Plane, planeShift, type PixelFormat, sameFormat } from "../pixels/frame";
 import { movedPlane, type MovedPlane, placedPlane, type Placing } from "../pixels/resample";

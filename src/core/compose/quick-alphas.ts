@@ -1,5 +1,5 @@
 import { PX } from "../ranges";
-import type { Mask } from "../document";
+import type { Mask } from "../document/mask";
 import type { PixelFormat } from "../pixels/frame";
 import type { PlaneAlpha } from "../shape/chroma";
 import { maskMatte, type MaskPictures } from "../shape/mask";

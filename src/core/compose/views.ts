@@ -1,10 +1,11 @@
-import { isPaint, type PaintLayer, type PatchLayer, type Recipe } from "../document";
+import { isPaint, type PaintLayer, type PatchLayer } from "../document/layer";
+import type { Recipe } from "../document/recipe";
 import type { Colour } from "../pixels/colour";
 import { copyFrame, createFrame, type Frame, type PixelFormat } from "../pixels/frame";
 import { paintMatte } from "../retouch/paint";
 import { activeLayers, layLayer, type Pictures, sourcePicture } from "./compose";
 import { layerOpacity, preparePatch, type Canvas, type MatteCache } from "./patch";
-import { maskOf } from "../document";
+import { maskOf } from "../document/recipe";
 import { maskMatte } from "../shape/mask";
 import { over } from "../shape/matte";
 import { toRgb16 } from "../pixels/toRgb";

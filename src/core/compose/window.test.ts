@@ -1,6 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { noise, recipeWith, YUV420, YUV444 } from "../../../testkit/pictures";
-import type { PatchLayer, Recipe } from "../document";
+import type { PatchLayer } from "../document/layer";
+import type { Recipe } from "../document/recipe";
 import { bytesOf, copyFrame, type PixelFormat } from "../pixels/frame";
 import { random } from "../random";
 import { composeFrame } from "./compose";

@@ -1,10 +1,11 @@
-import { isPaint, isPatch, type PaintLayer, type PatchLayer, type Recipe } from "../document";
+import { isPaint, isPatch, type PaintLayer, type PatchLayer } from "../document/layer";
+import type { Recipe } from "../document/recipe";
 import { type Frame, intersect, isEmpty, type PixelFormat, planeShift, type Rect, union } from "../pixels/frame";
 import { maskBounds } from "../shape/mask";
 import { paintBounds, paintReads } from "../retouch/paint";
 import { activeLayers } from "./compose";
 import { changesInTime } from "./patch";
-import { maskOf } from "../document";
+import { maskOf } from "../document/recipe";
 
 /**
  * A rectangle outside which no frame from `from` to `to` differs from the take, and nothing of the take is read: all layers that

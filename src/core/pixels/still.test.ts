@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { random } from "../random";
-import type { Mask } from "../document";
+import type { Mask } from "../document/mask";
 import { maskMatte } from "../shape/mask";
 import { over } from "../shape/matte";
 import { YUV420, YUV444 } from "../../../testkit/pictures";

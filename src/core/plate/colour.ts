@@ -1,4 +1,4 @@
-import type { PlainColour } from "../document";
+import type { PlainColour } from "../document/plate";
 import { colourPlanes, createFrame, type Frame, maxCode, type PixelFormat, planeShift, type Rect, wholeOf } from "../pixels/frame";
 
 /** A picture of one plain or sloping colour. The fraction that rounding takes is spread by a fixed pattern, so that a slope has no steps. */

@@ -1,4 +1,4 @@
-import type { Place } from "../document";
+import type { Place } from "../document/layer";
 import { keptPoints } from "../shape/simplify";
 import type { Keyed } from "../time/keyed";
 

@@ -1,4 +1,4 @@
-import type { BuiltFrom, PlainColour, PlateFrom } from "../document";
+import type { BuiltFrom, PlainColour, PlateFrom } from "../document/plate";
 
 /** A picture that is not a frame: what names it says how to make it. */
 export type PictureSpec = { file: string } | { take: string; built: BuiltFrom } | { colour: PlainColour };

@@ -1,5 +1,5 @@
 import { layOver } from "../blend/over";
-import type { InLine } from "../document";
+import type { InLine } from "../document/plate";
 import { colourPlanes, createFrame, type Frame, maxCode } from "../pixels/frame";
 import { movedPlane } from "../pixels/resample";
 import type { SitingName } from "../pixels/colour";

@@ -1,4 +1,6 @@
-import type { Area, Outline, Touch } from "../document";
+import type { Area } from "../document/touch";
+import type { Outline } from "../document/geometry";
+import type { Touch } from "../document/touch";
 import { intersect, type Rect } from "../pixels/frame";
 import { boundaryOf } from "../shape/boundary";
 import { coverage } from "../shape/coverage";

@@ -1,6 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { YUV420, YUV444, noise } from "../../../testkit/pictures";
-import type { Brush, Outline, Touch } from "../document";
+import type { Brush, Touch } from "../document/touch";
+import type { Outline } from "../document/geometry";
 import { bytesOf, copyFrame, createFrame, type Frame, planeShift } from "../pixels/frame";
 import { random } from "../random";
 import { sourcePoint } from "./source";

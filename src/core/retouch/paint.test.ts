@@ -4,7 +4,10 @@ import { assertRuns, composeFrame, neededPictures, type Pictures } from "../comp
 import type { Canvas } from "../compose/patch";
 import { partsAlone } from "../compose/views";
 import { changedWindow, patchWindow } from "../compose/window";
-import { type Layer, mendedStretch, type PaintLayer, type PatchLayer, type Touch } from "../document";
+import type { Layer } from "../document/layer";
+import { mendedStretch } from "../document/recipe";
+import type { PaintLayer, PatchLayer } from "../document/layer";
+import type { Touch } from "../document/touch";
 import { bytesOf, copyFrame, type Frame } from "../pixels/frame";
 import { shrinkFrame } from "../pixels/shrink";
 import { paintBounds, scaledTouch, touchesAt } from "./paint";

@@ -1,4 +1,8 @@
-import type { Area, PaintLayer, Point, Recipe, Touch } from "../document";
+import type { Area } from "../document/touch";
+import type { PaintLayer } from "../document/layer";
+import type { Point } from "../document/geometry";
+import type { Recipe } from "../document/recipe";
+import type { Touch } from "../document/touch";
 import { intersect, type Rect, union, wholeOf } from "../pixels/frame";
 import { emptyMatte, join, type Matte } from "../shape/matte";
 import { touchBounds, touchMatte } from "./area";

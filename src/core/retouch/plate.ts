@@ -1,4 +1,6 @@
-import { NotSupportedYet, type Plate, type Recipe, type Touch } from "../document";
+import { NotSupportedYet, type Recipe } from "../document/recipe";
+import type { Plate } from "../document/plate";
+import type { Touch } from "../document/touch";
 import type { SitingName } from "../pixels/colour";
 import { copyFrame, type Frame } from "../pixels/frame";
 import { broughtIntoLine, layPicture } from "../plate/line";

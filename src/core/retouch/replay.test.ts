@@ -1,7 +1,7 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { noise, YUV420 } from "../../../testkit/pictures";
-import type { Touch } from "../document";
+import type { Touch } from "../document/touch";
 import { bytesOf, copyFrame, type Frame } from "../pixels/frame";
 import { planReplay } from "./replay";
 import { applyTouch } from "./touch";

@@ -1,4 +1,4 @@
-import type { Touch } from "../document";
+import type { Touch } from "../document/touch";
 import { type Frame, isEmpty, planeShift, type Rect } from "../pixels/frame";
 import { touchBounds } from "./area";
 import { touchReads } from "./touch";

@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { noise, recipeWith, YUV420 } from "../../../testkit/pictures";
-import type { Brush, Touch } from "../document";
+import type { Brush, Touch } from "../document/touch";
 import { bytesOf } from "../pixels/frame";
 import { DabWalker, dabAlpha, strokeMatte } from "../shape/stroke";
 import { evaluatePlate, type FileRef, platePictures } from "./plate";

@@ -1,4 +1,5 @@
-import { NotSupportedYet, type Touch } from "../document";
+import { NotSupportedYet } from "../document/recipe";
+import type { Touch } from "../document/touch";
 import { cellMeans } from "../motion/gray";
 import { type Light, lightBetween, pivotOf, SAME_LIGHT } from "../match/light";
 import type { SitingName } from "../pixels/colour";

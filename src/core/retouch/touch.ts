@@ -1,5 +1,6 @@
 import { layOver } from "../blend/over";
-import { NotSupportedYet, type Touch } from "../document";
+import { NotSupportedYet } from "../document/recipe";
+import type { Touch } from "../document/touch";
 import type { Light } from "../match/light";
 import type { SitingName } from "../pixels/colour";
 import { copyFrame, type Frame, intersect, isChroma, planeShift, type Rect, union } from "../pixels/frame";

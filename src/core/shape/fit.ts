@@ -3,7 +3,7 @@
  * *Graphics Gems*, Academic Press 1990: least squares for the arms' lengths along given end directions, the points' places
  * on the curve improved by Newton's method, and where that is not enough the run is cut at its farthest point.
  */
-import type { Point } from "../document";
+import type { Point } from "../document/geometry";
 
 type Vec = readonly [number, number];
 type Cubic = [number, number, number, number, number, number, number, number];

@@ -1,5 +1,6 @@
 import { PX, UNIT } from "../ranges";
-import { NotSupportedYet, type Mask, type PaintedShape, type PictureShape, type Shape } from "../document";
+import { NotSupportedYet } from "../document/recipe";
+import type { Mask, PaintedShape, PictureShape, Shape } from "../document/mask";
 import { type Rect, union } from "../pixels/frame";
 import { strokeBounds, strokeMatte } from "./stroke";
 import { valueAt } from "../time/keyed";

@@ -1,4 +1,4 @@
-import type { Outline, Point } from "../document";
+import type { Outline, Point } from "../document/geometry";
 import { fitRun } from "./fit";
 
 /** A cubic Bézier segment of an outline: its end points and their arms' ends, x and y in turn. */

@@ -1,4 +1,4 @@
-import type { Outline } from "../document";
+import type { Outline } from "../document/geometry";
 
 /** A closed polygon: x, y, x, y … */
 export type Polygon = Float64Array;

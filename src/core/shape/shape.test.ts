@@ -1,7 +1,8 @@
 import fc from "fast-check";
 import sharp from "sharp";
 import { describe, expect, it } from "vitest";
-import type { Mask, Outline } from "../document";
+import type { Mask } from "../document/mask";
+import type { Outline } from "../document/geometry";
 import { planeAlpha } from "./chroma";
 import { random } from "../random";
 import { boundaryOf, winding } from "./boundary";

@@ -1,4 +1,5 @@
-import type { Brush, Point } from "../document";
+import type { Brush } from "../document/touch";
+import type { Point } from "../document/geometry";
 import { intersect, type Rect } from "../pixels/frame";
 import { boundaryOf } from "./boundary";
 import { coverage } from "./coverage";

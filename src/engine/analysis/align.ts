@@ -1,4 +1,4 @@
-import type { InLine } from "../../core/document";
+import type { InLine } from "../../core/document/plate";
 import { lightBetween, pivotOf } from "../../core/match/light";
 import { cellMeans, grayOf } from "../../core/motion/gray";
 import { referenceOf, register } from "../../core/motion/register";

@@ -6,7 +6,7 @@ import { grayOf } from "../../core/motion/gray";
 import { type Alignment, referenceOf, register } from "../../core/motion/register";
 import type { Frame } from "../../core/pixels/frame";
 import { STILL, type Stillness, stillnessOf } from "../../core/survey/stillness";
-import type { BuiltFrom } from "../../core/document";
+import type { BuiltFrom } from "../../core/document/plate";
 import { cellPlanes } from "../media/cells";
 import type { FrameStore } from "../media/frame-store";
 import type { TakeIndex } from "../media/index-file";

@@ -1,6 +1,6 @@
 import { isDeepStrictEqual } from "node:util";
 import { and, asc, eq, gt } from "drizzle-orm";
-import type { Recipe } from "../../core/document";
+import type { Recipe } from "../../core/document/recipe";
 import { UserError } from "../../core/user-error";
 import { apply, type Patch, type Revision, stacks } from "../../recipe/edits";
 import { assetsOf } from "../../recipe/assets";

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import type { Recipe } from "../../core/document";
+import type { Recipe } from "../../core/document/recipe";
 import type { Still } from "../../core/pixels/still";
 import { random } from "../../core/random";
 import { mergedPicture, openRaster } from "../media/openraster";

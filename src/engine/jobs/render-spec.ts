@@ -1,6 +1,6 @@
 import { basename, dirname } from "node:path";
 import { z } from "zod";
-import type { Recipe } from "../../core/document";
+import type { Recipe } from "../../core/document/recipe";
 import { CODECS } from "../../wire/formats";
 import { pixelFormatSchema } from "../../wire/take";
 import { storedJson } from "../stored-json";

@@ -3,7 +3,7 @@ import { createHash, randomUUID } from "node:crypto";
 import { mkdir, readdir, rename, rm, stat } from "node:fs/promises";
 import { join } from "node:path";
 import { assertRuns } from "../../core/compose/compose";
-import { outputOf, type Recipe } from "../../core/document";
+import { outputOf, type Recipe } from "../../core/document/recipe";
 import { FORMATS } from "../../wire/formats";
 import type { Job, RenderRequest } from "../../wire/job";
 import type { Event } from "../../wire/shot";

@@ -1,8 +1,8 @@
 import type { Patch } from "../../recipe/edits";
 import { eq } from "drizzle-orm";
 import { randomUUID } from "node:crypto";
-import type { Intruder, Recipe } from "../../core/document";
-import { seenFrames } from "../../core/document";
+import type { Intruder, Recipe } from "../../core/document/recipe";
+import { seenFrames } from "../../core/document/recipe";
 import { parseRecipe } from "../../recipe/schema";
 import type { Event } from "../../wire/shot";
 import type { Documents } from "../db/documents";

@@ -1,6 +1,6 @@
 import { asc, eq, sql } from "drizzle-orm";
 import { randomUUID } from "node:crypto";
-import type { Recipe } from "../../core/document";
+import type { Recipe } from "../../core/document/recipe";
 import type { Production, ShotSummary } from "../../wire/shot";
 import type { Take, TakeInfo } from "../../wire/take";
 import { NotFound } from "../db/documents";

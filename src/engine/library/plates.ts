@@ -1,7 +1,8 @@
 import { createHash, randomUUID } from "node:crypto";
 import { mkdir, readFile, rename, rm, stat } from "node:fs/promises";
 import { extname, join } from "node:path";
-import type { BuiltFrom, Recipe } from "../../core/document";
+import type { BuiltFrom } from "../../core/document/plate";
+import type { Recipe } from "../../core/document/recipe";
 import { canonical, pictureSpec } from "../../core/plate/keys";
 import { type Frame, frameBytes, frameFromBytes } from "../../core/pixels/frame";
 import { hasAlpha, stillFrame } from "../../core/pixels/still";

@@ -1,4 +1,4 @@
-import type { TakeRef } from "../../core/document";
+import type { TakeRef } from "../../core/document/take";
 import { MATRIX_TAGS } from "./probe";
 import type { TakeIndex } from "./index-file";
 

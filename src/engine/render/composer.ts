@@ -1,7 +1,8 @@
 import { activeLayers, composeFrame, exactPictures, neededPictures } from "../../core/compose/compose";
 import type { Canvas, MatteCache } from "../../core/compose/patch";
 import { partsAlone } from "../../core/compose/views";
-import { isPaint, outputOf, type Recipe } from "../../core/document";
+import { isPaint } from "../../core/document/layer";
+import { outputOf, type Recipe } from "../../core/document/recipe";
 import { type Frame, frameFromBytes } from "../../core/pixels/frame";
 import { platePictures, type PictureRef } from "../../core/retouch/plate";
 import { decodeFrames } from "../media/decode";

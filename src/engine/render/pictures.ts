@@ -1,4 +1,5 @@
-import { masksOf, type Plate, type Recipe } from "../../core/document";
+import { masksOf, type Recipe } from "../../core/document/recipe";
+import type { Plate } from "../../core/document/plate";
 import { plainFrame } from "../../core/plate/colour";
 import { pictureKey, pictureSpec } from "../../core/plate/keys";
 import type { Colour } from "../../core/pixels/colour";

@@ -1,7 +1,7 @@
 import { createHash } from "node:crypto";
 import { readFile } from "node:fs/promises";
 import { basename, dirname, join, resolve } from "node:path";
-import type { Recipe } from "../../core/document";
+import type { Recipe } from "../../core/document/recipe";
 import { parseRecipe, RecipeError } from "../../recipe/schema";
 import { pictureSpec } from "../../core/plate/keys";
 import type { Frame } from "../../core/pixels/frame";

@@ -1,7 +1,7 @@
 import { mkdir, readdir, rename, rm } from "node:fs/promises";
 import { basename, dirname, join } from "node:path";
 import { patchesTogether } from "../../core/compose/views";
-import { outputOf } from "../../core/document";
+import { outputOf } from "../../core/document/recipe";
 import { MediaError } from "../media/media-error";
 import type { FrameStore } from "../media/frame-store";
 import { writeWhole } from "../media/index-file";

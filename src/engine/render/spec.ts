@@ -1,4 +1,4 @@
-import type { Recipe } from "../../core/document";
+import type { Recipe } from "../../core/document/recipe";
 import type { TakeIndex } from "../media/index-file";
 import { Stopped } from "../watch";
 import type { Codec } from "../../wire/formats";

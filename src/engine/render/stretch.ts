@@ -1,4 +1,4 @@
-import { mendedStretch, type Recipe } from "../../core/document";
+import { mendedStretch, type Recipe } from "../../core/document/recipe";
 import { MediaError } from "../media/media-error";
 
 /** The recipe with only its mended stretch as output, with `handles` frames more on either side. @throws MediaError when nothing is mended. */

@@ -1,4 +1,4 @@
-import { outputOf } from "../../core/document";
+import { outputOf } from "../../core/document/recipe";
 import { bytesOf } from "../../core/pixels/frame";
 import { ff, file } from "../media/arguments";
 import type { FrameStore } from "../media/frame-store";

@@ -3,7 +3,7 @@ import type { ChildProcess } from "node:child_process";
 import type { Readable } from "node:stream";
 import { hasWindow, patchWindow, putWindow, takeWindow } from "../../core/compose/window";
 import { turnOf } from "../../wire/take";
-import { outputOf } from "../../core/document";
+import { outputOf } from "../../core/document/recipe";
 import { createFrame, frameBytes, isEmpty, type PixelFormat, type Rect } from "../../core/pixels/frame";
 import { changed, pieces, provenStart } from "../media/decode";
 import { type Arguments, chain, ff, pair, word } from "../media/arguments";

@@ -1,4 +1,4 @@
-import type { PlainColour } from "../../core/document";
+import type { PlainColour } from "../../core/document/plate";
 import type { Frame } from "../../core/pixels/frame";
 import { colourOf } from "../../core/plate/colour";
 import { gridOf, grown } from "../../core/plate/regions";

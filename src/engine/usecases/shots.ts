@@ -1,5 +1,7 @@
 import { basename } from "node:path";
-import { isPatch, type Mask, type Recipe } from "../../core/document";
+import { isPatch } from "../../core/document/layer";
+import type { Mask } from "../../core/document/mask";
+import type { Recipe } from "../../core/document/recipe";
 import { stillValues, type Values } from "../../core/pixels/still";
 import type { ShotDocument } from "../../wire/shot";
 import { type Documents, NotFound } from "../db/documents";

@@ -6,7 +6,7 @@ import { counted } from "@/client/editor/counting";
 import type { EditorState } from "@/client/editor/state/editor";
 import type { Stage } from "@/client/editor/state/mode";
 import { STAGES } from "@/client/editor/state/mode";
-import { isPaint, isPatch } from "@/core/document";
+import { isPaint, isPatch } from "@/core/document/layer";
 import { IconButton } from "../parts/Button";
 import { Moth } from "../parts/Moth";
 import { Tip } from "../parts/Tip";

@@ -2,11 +2,13 @@
 import clsx from "clsx";
 import { ArrowDown, ArrowUp, Eye, EyeOff, Lock, LockOpen, Plus } from "lucide-react";
 import { isDrawn } from "@/client/editor/shapes";
-import { maskOf } from "@/core/document";
+import { maskOf } from "@/core/document/recipe";
 import { retouching } from "@/client/editor/state/mode";
 import { takeOf } from "@/client/editor/state/select";
 import { leaks } from "@/client/editor/seen";
-import { type Intruder, isPaint, isPatch, type Layer, type PatchLayer, seenFrames } from "@/core/document";
+import { type Intruder, seenFrames } from "@/core/document/recipe";
+import { isPaint, isPatch, type PatchLayer } from "@/core/document/layer";
+import type { Layer } from "@/core/document/layer";
 import { shapePolygon } from "@/core/shape/mask";
 import type { ReactNode } from "react";
 import { useEditor, useEditorPick } from "../editor/context";

@@ -3,7 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { fetchState } from "@/client/api";
 import { takeOf } from "@/client/editor/state/select";
-import type { BuiltFrom } from "@/core/document";
+import type { BuiltFrom } from "@/core/document/plate";
 import { useEditor, useEditorPick } from "../editor/context";
 import { useCounting } from "../editor/usePreferences";
 import { Button } from "../parts/Button";

@@ -1,6 +1,6 @@
 "use client";
 import { atFrame } from "@/client/editor/counting";
-import type { PaintLayer } from "@/core/document";
+import type { PaintLayer } from "@/core/document/layer";
 import type { Draft } from "@/recipe/edits";
 import { layerById, layerTitle } from "@/recipe/query";
 import { useEditor, useEditorPick } from "../editor/context";

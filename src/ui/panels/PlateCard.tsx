@@ -1,7 +1,7 @@
 "use client";
 import { useEffect } from "react";
 import { words } from "@/client/editor/actions/plates";
-import type { Plate } from "@/core/document";
+import type { Plate } from "@/core/document/plate";
 import { useEditor, useEditorPick } from "../editor/context";
 import { useCounting } from "../editor/usePreferences";
 import { Button } from "../parts/Button";

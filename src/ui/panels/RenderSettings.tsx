@@ -2,7 +2,7 @@
 import { type ReactNode, useState } from "react";
 import { startRender } from "@/client/api";
 import { takeOf } from "@/client/editor/state/select";
-import { mendedStretch, outputOf } from "@/core/document";
+import { mendedStretch, outputOf } from "@/core/document/recipe";
 import { cannotCarry, type Codec, CODECS, FORMATS, isStills } from "@/wire/formats";
 import type { RenderRequest } from "@/wire/job";
 import { useEditorState } from "../editor/context";

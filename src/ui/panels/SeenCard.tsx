@@ -2,7 +2,7 @@
 import { RotateCcw, Search } from "lucide-react";
 import { useEffect } from "react";
 import { takeOf } from "@/client/editor/state/select";
-import { seenFrames } from "@/core/document";
+import { seenFrames } from "@/core/document/recipe";
 import { useEditor, useEditorPick } from "../editor/context";
 import { useCounting } from "../editor/usePreferences";
 import { Button, IconButton } from "../parts/Button";

@@ -2,7 +2,7 @@
 import { atFrame } from "@/client/editor/counting";
 import clsx from "clsx";
 import { type PointerEvent, useRef } from "react";
-import type { PatchLayer } from "@/core/document";
+import type { PatchLayer } from "@/core/document/layer";
 import { useEditor, useEditorPick } from "../editor/context";
 import { useCounting } from "../editor/usePreferences";
 import { useHold } from "../editor/useHold";

@@ -2,7 +2,7 @@
 import clsx from "clsx";
 import { type PointerEvent, useState } from "react";
 import type { KeyframeMark } from "@/client/editor/state/timeline";
-import type { PatchLayer } from "@/core/document";
+import type { PatchLayer } from "@/core/document/layer";
 import { useEditor } from "../editor/context";
 import { useCounting } from "../editor/usePreferences";
 import { useHold } from "../editor/useHold";

@@ -1,5 +1,5 @@
 "use client";
-import type { PaintLayer } from "@/core/document";
+import type { PaintLayer } from "@/core/document/layer";
 import { useEditor } from "../editor/context";
 import type { Axis } from "./axis";
 

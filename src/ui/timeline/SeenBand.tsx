@@ -1,6 +1,6 @@
 "use client";
 import type { PointerEvent } from "react";
-import { type Intruder, seenFrames } from "@/core/document";
+import { type Intruder, seenFrames } from "@/core/document/recipe";
 import { useEditor } from "../editor/context";
 import { useCounting } from "../editor/usePreferences";
 import { useHold } from "../editor/useHold";

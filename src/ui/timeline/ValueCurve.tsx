@@ -3,7 +3,7 @@ import { atFrame } from "@/client/editor/counting";
 import { type PointerEvent, useEffect, useRef, useState } from "react";
 import { type Curve, drawnValue, isNumber, putCurve } from "@/client/editor/curves";
 import { layerTitle } from "@/recipe/query";
-import type { PatchLayer } from "@/core/document";
+import type { PatchLayer } from "@/core/document/layer";
 import type { Ease } from "@/core/time/easing";
 import { isKeyed, type Key, type Keyed, type Value, valueAt, withoutKey, withValue } from "@/core/time/keyed";
 import { useEditor, useEditorPick } from "../editor/context";

@@ -1,7 +1,7 @@
 "use client";
 import type { PointerEvent } from "react";
 import { scoutGesture } from "@/client/editor/tools/scout";
-import type { Point } from "@/core/document";
+import type { Point } from "@/core/document/geometry";
 import { useEditor, useEditorPick } from "../editor/context";
 import { capturePointer } from "./capturePointer";
 import { usePointerPipe } from "./usePointerPipe";

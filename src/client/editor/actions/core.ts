@@ -1,4 +1,5 @@
-import type { Mask, Recipe } from "../../../core/document";
+import type { Mask } from "../../../core/document/mask";
+import type { Recipe } from "../../../core/document/recipe";
 import type { Rect } from "../../../core/pixels/frame";
 import type { Draft } from "../../../recipe/edits";
 import type { EditorState } from "../state/editor";

@@ -1,7 +1,9 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import { bareEditor, bytesOf } from "../../../../testkit/bare-editor";
 import { recipeWith } from "../../../../testkit/pictures";
-import type { PatchLayer, Recipe, Shape } from "../../../core/document";
+import type { PatchLayer } from "../../../core/document/layer";
+import type { Recipe } from "../../../core/document/recipe";
+import type { Shape } from "../../../core/document/mask";
 import { apply } from "../../../recipe/edits";
 import { patchById } from "../../../recipe/query";
 import type { ToWorker } from "../../picture/protocol";

@@ -1,7 +1,7 @@
 import type { StoreApi } from "zustand/vanilla";
 import { intersect, isEmpty } from "../../../core/pixels/frame";
 import { maskBounds } from "../../../core/shape/mask";
-import type { Recipe } from "../../../core/document";
+import type { Recipe } from "../../../core/document/recipe";
 import { type Draft, edit } from "../../../recipe/edits";
 import { layersOf } from "../../../recipe/query";
 import type { Take } from "../../../wire/take";

@@ -1,4 +1,5 @@
-import { isPaint, type Recipe } from "../../../core/document";
+import { isPaint } from "../../../core/document/layer";
+import type { Recipe } from "../../../core/document/recipe";
 import { layersOf } from "../../../recipe/query";
 import type { EditQueue } from "../../edit/queue";
 import { counted } from "../counting";

@@ -2,7 +2,8 @@ import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { bareCore } from "../../../../testkit/bare-core";
 import { recipeWith, YUV420 } from "../../../../testkit/pictures";
-import type { Mask, PatchLayer, PathShape, Shape } from "../../../core/document";
+import type { Mask, PathShape, Shape } from "../../../core/document/mask";
+import type { PatchLayer } from "../../../core/document/layer";
 import { shapePolygon } from "../../../core/shape/mask";
 import { withPoint } from "../../../core/shape/outline";
 import { isKeyed, valueAt } from "../../../core/time/keyed";
@@ -11,7 +12,7 @@ import { createMasks } from "./masks";
 import { createPatches } from "./patches";
 import { sourceKind } from "../source-kind";
 import { dragHandle, everyOutline, handlesOf, moveShape, NOTHING_PICKED, STILL } from "../shapes";
-import { maskOf } from "../../../core/document";
+import { maskOf } from "../../../core/document/recipe";
 import type { Holds } from "../shapes";
 
 const info = { width: 320, height: 180, frames: 10, rate: [24, 1], format: YUV420 };

@@ -1,10 +1,13 @@
-import type { Mask, Op, PatchLayer, Point, Recipe, Shape } from "../../../core/document";
+import type { Mask, Op, Shape } from "../../../core/document/mask";
+import type { PatchLayer } from "../../../core/document/layer";
+import type { Point } from "../../../core/document/geometry";
+import type { Recipe } from "../../../core/document/recipe";
 import { fitLoop } from "../../../core/shape/fit";
 import { cornered, isSmooth, smoothed, withoutPoint, withPoint } from "../../../core/shape/outline";
 import { valueAt } from "../../../core/time/keyed";
 import type { Draft } from "../../../recipe/edits";
 import { layersOf, layerTitle, maskIn, patchById } from "../../../recipe/query";
-import { maskOf } from "../../../core/document";
+import { maskOf } from "../../../core/document/recipe";
 import { uploadPicture } from "../../api";
 import { newId, round } from "../names";
 import { drawnAt, everyOutline, type Holds, isDrawn, type Move, moveShape, NOTHING_PICKED, type Picked, placedAt, shapeName } from "../shapes";

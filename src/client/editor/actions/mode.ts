@@ -1,4 +1,4 @@
-import { isPaint, type PaintLayer } from "../../../core/document";
+import { isPaint, type PaintLayer } from "../../../core/document/layer";
 import { intruderById, intruderOf, paintsOf } from "../../../recipe/query";
 import { newId } from "../names";
 import { atStage, type Mode, openPlate, retouching, type Stage } from "../state/mode";

@@ -1,21 +1,12 @@
-import {
-  type Intruder,
-  isPaint,
-  isPatch,
-  type Layer,
-  type Mask,
-  type PatchLayer,
-  type Plate,
-  type PlateFrom,
-  type Recipe,
-  seenFrames,
-  type Shape,
-  type Source,
-} from "../../../core/document";
+import { type Intruder, type Recipe, seenFrames } from "../../../core/document/recipe";
+import { isPaint, isPatch, type PatchLayer, type Source } from "../../../core/document/layer";
+import type { Layer } from "../../../core/document/layer";
+import type { Mask, Shape } from "../../../core/document/mask";
+import type { Plate, PlateFrom } from "../../../core/document/plate";
 import { isKeyed, withKey, withoutKey } from "../../../core/time/keyed";
 import { asDraft, type Draft } from "../../../recipe/edits";
 import { intruderById, intruderOf, layerById, layerTitle, paintById, patchById } from "../../../recipe/query";
-import { maskOf } from "../../../core/document";
+import { maskOf } from "../../../core/document/recipe";
 import type { Take } from "../../../wire/take";
 import { atFrame } from "../counting";
 import { type CopiedKeys, copyKeys, pasteKeys } from "../keyframes";

@@ -1,4 +1,5 @@
-import { type BuiltFrom, type InLine, type PlateFrom, seenFrames } from "../../../core/document";
+import type { BuiltFrom, InLine, PlateFrom } from "../../../core/document/plate";
+import { seenFrames } from "../../../core/document/recipe";
 import { cameraPlace } from "../../../core/plate/follow";
 import { heldFrame } from "../../../core/retouch/plate";
 import { asDraft, type Draft } from "../../../recipe/edits";

@@ -1,7 +1,9 @@
 import { describe, expect, it } from "vitest";
 import { bareCore } from "../../../../testkit/bare-core";
 import { recipeWith, YUV420 } from "../../../../testkit/pictures";
-import type { PaintLayer, Recipe, Touch } from "../../../core/document";
+import type { PaintLayer } from "../../../core/document/layer";
+import type { Recipe } from "../../../core/document/recipe";
+import type { Touch } from "../../../core/document/touch";
 import type { Painter } from "../../picture/painter";
 import { atFrame } from "../counting";
 import { byLoop, hindrance, offsetFor, sourceRef, veilOf } from "../retouch-target";

@@ -1,4 +1,6 @@
-import type { Outline, Point, Recipe, Touch } from "../../../core/document";
+import type { Outline, Point } from "../../../core/document/geometry";
+import type { Recipe } from "../../../core/document/recipe";
+import type { Touch } from "../../../core/document/touch";
 import { touchesAt } from "../../../core/retouch/paint";
 import type { Draft } from "../../../recipe/edits";
 import { paintById } from "../../../recipe/query";

@@ -1,4 +1,6 @@
-import type { Point, Recipe, SeenBand } from "../../../core/document";
+import type { Point } from "../../../core/document/geometry";
+import type { Recipe } from "../../../core/document/recipe";
+import type { SeenBand } from "../../../core/document/recipe";
 import type { Draft } from "../../../recipe/edits";
 import { intruderById } from "../../../recipe/query";
 import { fetchSurvey, findThing } from "../../api";

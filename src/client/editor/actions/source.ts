@@ -1,4 +1,4 @@
-import type { Place } from "../../../core/document";
+import type { Place } from "../../../core/document/layer";
 import { type Keyed, valueAt } from "../../../core/time/keyed";
 import { layerTitle } from "../../../recipe/query";
 import { changed } from "../shapes";

@@ -1,6 +1,6 @@
 import type { Ease } from "../../../core/time/easing";
 import type { Draft } from "../../../recipe/edits";
-import type { Recipe } from "../../../core/document";
+import type { Recipe } from "../../../core/document/recipe";
 import { layerById, layerTitle, patchesOf } from "../../../recipe/query";
 import { atFrame } from "../counting";
 import { easeKeys, keyframesOf, moveKeys, removeKeys } from "../keyframes";

@@ -1,4 +1,4 @@
-import type { Recipe } from "../../../core/document";
+import type { Recipe } from "../../../core/document/recipe";
 import type { ShotDocument } from "../../../wire/shot";
 
 /** The shot that is open and its recipe, as shown and as stored. */

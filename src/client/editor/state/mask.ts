@@ -1,4 +1,4 @@
-import type { Point } from "../../../core/document";
+import type { Point } from "../../../core/document/geometry";
 import { type Holds, NOTHING_PICKED, type Picked } from "../shapes";
 
 /** The tools of patches and masks, in the order of their keys. */

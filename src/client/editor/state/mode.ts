@@ -1,4 +1,4 @@
-import type { Recipe } from "../../../core/document";
+import type { Recipe } from "../../../core/document/recipe";
 import { paintById } from "../../../recipe/query";
 
 export const STAGES = ["Scout", "Plate", "Patch", "Match", "Proof", "Render"] as const;

@@ -1,4 +1,6 @@
-import type { Area, Brush, Outline, Point, TouchSource } from "../../../core/document";
+import type { Area } from "../../../core/document/touch";
+import type { Brush, TouchSource } from "../../../core/document/touch";
+import type { Outline, Point } from "../../../core/document/geometry";
 
 /** The tools of retouching, in the order of their keys. */
 export const BRUSH_TOOLS = ["clone", "uncover", "heal", "graft", "fill", "flat", "restore"] as const;

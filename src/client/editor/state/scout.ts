@@ -1,4 +1,4 @@
-import type { Point } from "../../../core/document";
+import type { Point } from "../../../core/document/geometry";
 import type { SeenAnswer, SurveyAnswer } from "../../../wire/plate";
 
 /** What was found about intruders, by their ids. */

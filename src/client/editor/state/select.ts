@@ -1,4 +1,5 @@
-import type { PaintLayer, PatchLayer, Touch } from "../../../core/document";
+import type { PaintLayer, PatchLayer } from "../../../core/document/layer";
+import type { Touch } from "../../../core/document/touch";
 import { paintById, patchById } from "../../../recipe/query";
 import type { Take } from "../../../wire/take";
 import type { EditorState } from "./editor";

@@ -1,4 +1,4 @@
-import type { Recipe } from "../../../core/document";
+import type { Recipe } from "../../../core/document/recipe";
 import { intruderById, layerById } from "../../../recipe/query";
 
 export type Selection = { kind: "layer"; layer: string } | { kind: "plate"; plate: string } | { kind: "intruder"; intruder: string } | null;

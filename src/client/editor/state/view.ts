@@ -1,4 +1,4 @@
-import type { Point } from "../../../core/document";
+import type { Point } from "../../../core/document/geometry";
 import type { Shown } from "../../picture/painter";
 
 /** How the result is looked at against the original. */

@@ -1,7 +1,7 @@
-import type { Point } from "../../../core/document";
+import type { Point } from "../../../core/document/geometry";
 import { withArm } from "../../../core/shape/outline";
 import { type Handle, type Picked, STILL, dragHandle, everyOutline, handlesOf, isDrawn } from "../shapes";
-import { maskOf } from "../../../core/document";
+import { maskOf } from "../../../core/document/recipe";
 import { selectedLayer } from "../state/select";
 import type { Editor } from "../editor";
 import { type Gesture, type Mods, newest } from "./gesture";

@@ -1,4 +1,4 @@
-import type { Point } from "../../../core/document";
+import type { Point } from "../../../core/document/geometry";
 import type { Editor } from "../editor";
 import { type Gesture, newest } from "./gesture";
 

@@ -1,7 +1,7 @@
-import type { Point } from "../../../core/document";
+import type { Point } from "../../../core/document/geometry";
 import { valueAt, withValue } from "../../../core/time/keyed";
 import { round } from "../names";
-import { maskOf } from "../../../core/document";
+import { maskOf } from "../../../core/document/recipe";
 import type { Editor } from "../editor";
 import { type Gesture, newest } from "./gesture";
 import type { EdgeGrip } from "./hit";

@@ -1,4 +1,4 @@
-import type { Point } from "../../../core/document";
+import type { Point } from "../../../core/document/geometry";
 import type { Handle } from "../shapes";
 
 /** Keys that are held while the pointer moves. */

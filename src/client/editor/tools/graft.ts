@@ -1,4 +1,5 @@
-import type { Point, Touch } from "../../../core/document";
+import type { Point } from "../../../core/document/geometry";
+import type { Touch } from "../../../core/document/touch";
 import { newId, round } from "../names";
 import { touchesOpen } from "../state/select";
 import type { Editor } from "../editor";

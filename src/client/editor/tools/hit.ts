@@ -1,5 +1,5 @@
 import { armsOf, boxOfPicked, type Handle, handlesOf, isDrawn, type Picked } from "../shapes";
-import type { Shape } from "../../../core/document";
+import type { Shape } from "../../../core/document/mask";
 import { shapePolygon } from "../../../core/shape/mask";
 import { nearestOn } from "../../../core/shape/outline";
 import { valueAt } from "../../../core/time/keyed";

@@ -1,6 +1,6 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
-import type { Point } from "../../../core/document";
+import type { Point } from "../../../core/document/geometry";
 import type { Gesture } from "./gesture";
 import { type Drawn, PointerPipe, type Passed, type Told } from "./pointer";
 

@@ -1,4 +1,4 @@
-import type { Point } from "../../../core/document";
+import type { Point } from "../../../core/document/geometry";
 import type { Gesture, Mods } from "./gesture";
 
 /** What is told of a pointer, as the browser tells it. */

@@ -1,7 +1,9 @@
 import { describe, expect, it } from "vitest";
 import { bareCore } from "../../../../testkit/bare-core";
 import { recipeWith, YUV420 } from "../../../../testkit/pictures";
-import type { PaintLayer, Point, Touch } from "../../../core/document";
+import type { PaintLayer } from "../../../core/document/layer";
+import type { Point } from "../../../core/document/geometry";
+import type { Touch } from "../../../core/document/touch";
 import type { Painter } from "../../picture/painter";
 import { createRetouch } from "../actions/retouch";
 import { firstRetouch, type Retouch } from "../state/retouch";

@@ -1,4 +1,4 @@
-import type { PatchLayer } from "../../../core/document";
+import type { PatchLayer } from "../../../core/document/layer";
 import { layerTitle } from "../../../recipe/query";
 import { selectedLayer } from "../state/select";
 import type { Editor } from "../editor";

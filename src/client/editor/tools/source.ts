@@ -1,7 +1,7 @@
-import type { Point } from "../../../core/document";
+import type { Point } from "../../../core/document/geometry";
 import { sourceTransformAt, readAt, readFarther, readTurned } from "../source-transform";
 import { boxOfPicked } from "../shapes";
-import { maskOf } from "../../../core/document";
+import { maskOf } from "../../../core/document/recipe";
 import { takeOf } from "../state/select";
 import type { Editor } from "../editor";
 import type { Gesture, Mods } from "./gesture";

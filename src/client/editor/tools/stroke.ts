@@ -1,4 +1,5 @@
-import type { Point, Touch } from "../../../core/document";
+import type { Point } from "../../../core/document/geometry";
+import type { Touch } from "../../../core/document/touch";
 import { targetOf } from "../retouch-target";
 import type { Editor } from "../editor";
 import type { Gesture } from "./gesture";

@@ -1,4 +1,4 @@
-import type { Point } from "../../../core/document";
+import type { Point } from "../../../core/document/geometry";
 import { round } from "../names";
 
 /** A place of a stroke as it is kept: hundredths of a pixel, a pen's pressure where it is not full. */

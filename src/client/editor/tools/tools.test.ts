@@ -1,12 +1,14 @@
 import { describe, expect, it } from "vitest";
 import { bareCore } from "../../../../testkit/bare-core";
 import { recipeWith, YUV420 } from "../../../../testkit/pictures";
-import type { PatchLayer, Point, Shape } from "../../../core/document";
+import type { PatchLayer } from "../../../core/document/layer";
+import type { Point } from "../../../core/document/geometry";
+import type { Shape } from "../../../core/document/mask";
 import { valueAt } from "../../../core/time/keyed";
 import { createMasks } from "../actions/masks";
 import { createPatches } from "../actions/patches";
 import { createSource } from "../actions/source";
-import { maskOf } from "../../../core/document";
+import { maskOf } from "../../../core/document/recipe";
 import { NOTHING_PICKED } from "../shapes";
 import type { Editor } from "../editor";
 import { frameGesture, handleGesture, moveGesture, scaleGesture, turnGesture } from "./adjust";

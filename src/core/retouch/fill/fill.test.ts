@@ -2,7 +2,7 @@ import { describe, expect, it } from "vitest";
 import { coloursOf, cut, type Hole, HOLES, holePsnr, holeSsim, rimError } from "../../../../testkit/holes";
 import { inpainted, openCv } from "../../../../testkit/opencv";
 import { YUV420 } from "../../../../testkit/pictures";
-import type { Touch } from "../../document";
+import type { Touch } from "../../document/touch";
 import { bytesOf, copyFrame, createFrame } from "../../pixels/frame";
 import { random } from "../../random";
 import { applyTouch, touchSteps } from "../touch";

@@ -1,4 +1,5 @@
-import type { Area, Touch } from "../../document";
+import type { Area } from "../../document/touch";
+import type { Touch } from "../../document/touch";
 import type { SitingName } from "../../pixels/colour";
 import { colourPlanes, type Frame, intersect, maxCode, planeShift, type Rect, union } from "../../pixels/frame";
 import type { MovedPlane } from "../../pixels/resample";

@@ -1,6 +1,6 @@
 import { mkdir, rename, rm } from "node:fs/promises";
 import { join } from "node:path";
-import type { BuiltFrom } from "../../../core/document";
+import type { BuiltFrom } from "../../../core/document/plate";
 import { bytesOf } from "../../../core/pixels/frame";
 import { type BuiltInfo, buildPlate } from "../../analysis/build";
 import { readIndex, writeWhole } from "../../media/index-file";

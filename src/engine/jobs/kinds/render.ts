@@ -1,5 +1,5 @@
 import { join } from "node:path";
-import type { Recipe } from "../../../core/document";
+import type { Recipe } from "../../../core/document/recipe";
 import { readIndex } from "../../media/index-file";
 import type { Codec } from "../../../wire/formats";
 import { located, type PictureName, readPictures } from "../../render/pictures";

@@ -2,7 +2,7 @@
 import type { ComponentProps } from "react";
 import type { Dragging } from "@/client/editor/state/document";
 import { layerTitle } from "@/recipe/query";
-import type { PatchLayer } from "@/core/document";
+import type { PatchLayer } from "@/core/document/layer";
 import { isKeyed, type Keyed, valueAt, withKey, withoutKey, withValue } from "@/core/time/keyed";
 import { useEditorPick } from "../../editor/context";
 import { NumberField } from "../../parts/NumberField";

@@ -1,9 +1,10 @@
 "use client";
 import { useMemo, useRef } from "react";
-import { maskOf } from "@/core/document";
+import { maskOf } from "@/core/document/recipe";
 import { layerTitle } from "@/recipe/query";
 import { takeOf } from "@/client/editor/state/select";
-import type { Mask, PatchLayer } from "@/core/document";
+import type { Mask } from "@/core/document/mask";
+import type { PatchLayer } from "@/core/document/layer";
 import { maskMatte } from "@/core/shape/mask";
 import { useEditor, useEditorPick } from "../../editor/context";
 import { useKeyShown } from "../../editor/usePreferences";

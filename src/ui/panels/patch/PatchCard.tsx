@@ -1,7 +1,7 @@
 "use client";
 import { Copy, ImageDown, Lock, LockOpen, Trash2 } from "lucide-react";
-import { maskOf } from "@/core/document";
-import type { PatchLayer } from "@/core/document";
+import { maskOf } from "@/core/document/recipe";
+import type { PatchLayer } from "@/core/document/layer";
 import { useEditor, useEditorPick } from "../../editor/context";
 import { useKeyShown } from "../../editor/usePreferences";
 import { IconButton } from "../../parts/Button";

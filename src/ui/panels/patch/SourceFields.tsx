@@ -1,6 +1,6 @@
 "use client";
 import { atFrame } from "@/client/editor/counting";
-import type { PatchLayer } from "@/core/document";
+import type { PatchLayer } from "@/core/document/layer";
 import { isKeyed } from "@/core/time/keyed";
 import type { Draft } from "@/recipe/edits";
 import { useEditor, useEditorPick } from "../../editor/context";

@@ -2,7 +2,8 @@
 import { atFrame } from "@/client/editor/counting";
 import { intruderOf, layerTitle } from "@/recipe/query";
 import { takeOf } from "@/client/editor/state/select";
-import { type PatchLayer, seenFrames } from "@/core/document";
+import type { PatchLayer } from "@/core/document/layer";
+import { seenFrames } from "@/core/document/recipe";
 import type { Draft } from "@/recipe/edits";
 import { useEditor, useEditorPick } from "../../editor/context";
 import { Button } from "../../parts/Button";

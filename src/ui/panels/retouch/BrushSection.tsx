@@ -1,6 +1,6 @@
 "use client";
 import { useState } from "react";
-import type { Brush } from "@/core/document";
+import type { Brush } from "@/core/document/touch";
 import { useEditor, useEditorPick } from "../../editor/context";
 import { NumberField } from "../../parts/NumberField";
 import { Section } from "../Section";

@@ -1,6 +1,6 @@
 "use client";
 import { homeOf, sourceOf } from "@/client/editor/retouch-target";
-import type { TouchSource } from "@/core/document";
+import type { TouchSource } from "@/core/document/touch";
 import { useEditor, useEditorPick } from "../../editor/context";
 import { Button } from "../../parts/Button";
 import { NumberField } from "../../parts/NumberField";

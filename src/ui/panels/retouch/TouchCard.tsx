@@ -2,7 +2,7 @@
 import { Trash2 } from "lucide-react";
 import { useState } from "react";
 import { retouching } from "@/client/editor/state/mode";
-import type { Touch } from "@/core/document";
+import type { Touch } from "@/core/document/touch";
 import type { Draft } from "@/recipe/edits";
 import { useEditor, useEditorPick } from "../../editor/context";
 import { Button } from "../../parts/Button";

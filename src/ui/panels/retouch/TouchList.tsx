@@ -3,7 +3,7 @@ import clsx from "clsx";
 import { ArrowLeft, ChevronDown, ChevronUp, Eye, EyeOff, Trash2 } from "lucide-react";
 import { layerTitle } from "@/recipe/query";
 import { touchesOpen } from "@/client/editor/state/select";
-import type { Touch } from "@/core/document";
+import type { Touch } from "@/core/document/touch";
 import { useEditor, useEditorPick } from "../../editor/context";
 import { useCounting } from "../../editor/usePreferences";
 import { Button, IconButton } from "../../parts/Button";

@@ -1,7 +1,7 @@
 "use client";
 import { Dices } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
-import type { Touch } from "@/core/document";
+import type { Touch } from "@/core/document/touch";
 import { useEditor, useEditorPick } from "../../editor/context";
 import { Button } from "../../parts/Button";
 import { Section } from "../Section";

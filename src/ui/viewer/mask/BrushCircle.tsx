@@ -1,6 +1,6 @@
 "use client";
 import type { MaskBrush } from "@/client/editor/state/mask";
-import type { Point } from "@/core/document";
+import type { Point } from "@/core/document/geometry";
 import type { Viewport } from "../zoom";
 
 /** The mask's brush: its size, where it is still full, and whether it takes away. */

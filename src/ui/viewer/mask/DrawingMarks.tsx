@@ -1,5 +1,5 @@
 "use client";
-import type { Point } from "@/core/document";
+import type { Point } from "@/core/document/geometry";
 import type { Viewport } from "../zoom";
 import type { Mods, Trace } from "@/client/editor/tools/gesture";
 import { drawnBox } from "@/client/editor/tools/shapes";

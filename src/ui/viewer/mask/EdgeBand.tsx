@@ -1,7 +1,7 @@
 "use client";
 import { PX } from "@/core/ranges";
 import { type Drawn, isDrawn } from "@/client/editor/shapes";
-import type { Mask } from "@/core/document";
+import type { Mask } from "@/core/document/mask";
 import { shapePolygon } from "@/core/shape/mask";
 import { valueAt } from "@/core/time/keyed";
 import type { Viewport } from "../zoom";

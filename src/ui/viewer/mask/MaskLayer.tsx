@@ -1,7 +1,7 @@
 "use client";
 import { type PointerEvent, useRef, useState } from "react";
 import { isDrawn } from "@/client/editor/shapes";
-import { maskOf } from "@/core/document";
+import { maskOf } from "@/core/document/recipe";
 import { selectedLayer } from "@/client/editor/state/select";
 import { frameGesture, handleGesture, moveGesture, pivotGesture, scaleGesture, turnGesture } from "@/client/editor/tools/adjust";
 import { edgeGesture } from "@/client/editor/tools/edge";
@@ -11,7 +11,7 @@ import { brushGesture, ringGesture } from "@/client/editor/tools/mask-brush";
 import { modsOf } from "@/client/editor/tools/pointer";
 import { drawGesture, loopGesture, pointGesture } from "@/client/editor/tools/shapes";
 import { sourceGesture } from "@/client/editor/tools/source";
-import type { Point } from "@/core/document";
+import type { Point } from "@/core/document/geometry";
 import { shapePolygon } from "@/core/shape/mask";
 import { useEditor, useEditorPick, useEditorState } from "../../editor/context";
 import { capturePointer } from "../capturePointer";

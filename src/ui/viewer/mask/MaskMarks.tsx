@@ -1,9 +1,11 @@
 "use client";
 import { keyframesOf } from "@/client/editor/keyframes";
 import { type Drawn, type Handle, isDrawn, type Picked } from "@/client/editor/shapes";
-import { maskOf } from "@/core/document";
+import { maskOf } from "@/core/document/recipe";
 import { layerTitle, patchesOn } from "@/recipe/query";
-import type { PatchLayer, Point, Recipe } from "@/core/document";
+import type { PatchLayer } from "@/core/document/layer";
+import type { Point } from "@/core/document/geometry";
+import type { Recipe } from "@/core/document/recipe";
 import { shapePolygon } from "@/core/shape/mask";
 import { valueAt } from "@/core/time/keyed";
 import { useEditorState } from "../../editor/context";

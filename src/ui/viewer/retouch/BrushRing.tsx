@@ -4,7 +4,7 @@ import { sourceRef, takesSource } from "@/client/editor/retouch-target";
 import { useEditorPick, useEditorShape } from "../../editor/context";
 import type { Viewport } from "../zoom";
 import { useSourcePicture } from "./useSourcePicture";
-import type { Point } from "@/core/document";
+import type { Point } from "@/core/document/geometry";
 
 interface Props {
   viewport: Viewport;

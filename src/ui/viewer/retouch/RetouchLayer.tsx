@@ -10,7 +10,7 @@ import { guideGesture } from "@/client/editor/tools/guide";
 import { loopGesture } from "@/client/editor/tools/retouch-loop";
 import { ringGesture } from "@/client/editor/tools/brush-ring";
 import { strokeGesture } from "@/client/editor/tools/stroke";
-import type { Point } from "@/core/document";
+import type { Point } from "@/core/document/geometry";
 import { useEditor, useEditorPick, useEditorState } from "../../editor/context";
 import { capturePointer } from "../capturePointer";
 import { usePointerPipe } from "../usePointerPipe";

@@ -1,7 +1,8 @@
 "use client";
 import { memo } from "react";
 import { touchesOpen } from "@/client/editor/state/select";
-import type { Area, Outline, Point } from "@/core/document";
+import type { Area } from "@/core/document/touch";
+import type { Outline, Point } from "@/core/document/geometry";
 import { useEditorPick } from "../../editor/context";
 import type { Viewport } from "../zoom";
 
