@@ -17,9 +17,12 @@ export interface Endpoint<
   B extends z.ZodType = z.ZodType,
   A extends z.ZodType | null = z.ZodType | null,
 > {
+  /** GET asks, POST changes something. */
   method: "GET" | "POST";
   /** Its path, with the names of its parameters: `id`s are ids, `k` and `n` whole numbers. */
   path: P;
+
+  /** Who may ask it. */
   asker: Asker;
   /** What may stand after the question mark. */
   query?: Q;

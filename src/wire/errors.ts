@@ -50,4 +50,9 @@ export const errorAnswer = (e: UserError): { status: number; body: { error: stri
 });
 
 /** An answer that tells of an error, as it is read. */
-export const errorSchema = z.looseObject({ error: z.string(), code: z.string().optional() });
+export const errorSchema = z.looseObject({
+  /** One sentence for the user. */
+  error: z.string(),
+  /** What kind of thing went wrong. */
+  code: z.string().optional(),
+});

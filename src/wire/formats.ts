@@ -2,6 +2,7 @@ import type { TakeInfo } from "./take";
 
 /** What can be delivered, in one table: for the render's settings, the command line, jobs and downloads. */
 export interface Format {
+  /** What it is called. */
   name: string;
   /** What it is, in a sentence beside the choice. */
   about: string;

@@ -12,20 +12,57 @@ const task = z.string().min(8).max(64);
 
 const alignment = z.tuple([z.number(), z.number(), z.number(), z.number()]);
 export const surveySchema = z.object({
+  /** Frames at which another scene begins. */
   cuts: z.array(z.number()),
+  /** How the camera moves. */
   stillness: z.object({
+    /** Stands; stands from a frame on; moves slowly; moves. */
     verdict: z.enum(["locked", "settles", "drifts", "moves"]),
+    /** Farthest that anything is from its place, in pixels. */
     maxShift: z.number(),
+    /** The frame from which it stands. */
     settledAt: z.number().optional(),
+    /** For each frame how it lies on the first: x, y in pixels, scale, angle in degrees. */
     perFrame: z.array(alignment),
   }),
-  light: z.object({ drift: z.number(), flicker: z.number(), perFrame: z.array(z.array(z.tuple([z.number(), z.number()]))) }),
-  grain: z.object({ sigma: z.number(), byLevel: z.array(z.tuple([z.number(), z.number()])), correlation: z.tuple([z.number(), z.number()]) }),
-  bars: z.object({ left: z.number(), top: z.number(), right: z.number(), bottom: z.number(), soft: z.number() }),
+  /** How bright the take is, over time. */
+  light: z.object({
+    /** Slow change of light over the take, as a share. */
+    drift: z.number(),
+    /** Change of light from frame to frame, as a share. */
+    flicker: z.number(),
+    /** For each frame and plane gain and offset (8-bit code values) to the first. */
+    perFrame: z.array(z.array(z.tuple([z.number(), z.number()]))),
+  }),
+  /** How strong noise is. */
+  grain: z.object({
+    /** Its standard deviation, in 8-bit code values. */
+    sigma: z.number(),
+    /** The same by brightness: level and σ, in 8-bit code values. */
+    byLevel: z.array(z.tuple([z.number(), z.number()])),
+    /** How alike neighbours are, across and down, −1 … 1. */
+    correlation: z.tuple([z.number(), z.number()]),
+  }),
+  /** Black bars: how many pixels of each side. */
+  bars: z.object({
+    /** Pixels of the left side. */
+    left: z.number(),
+    /** Pixels of the upper side. */
+    top: z.number(),
+    /** Pixels of the right side. */
+    right: z.number(),
+    /** Pixels of the lower side. */
+    bottom: z.number(),
+    /** Width of their edge, in pixels. */
+    soft: z.number(),
+  }),
+  /** The same for each scene, where there are several. */
   pieces: z
     .array(
       z.object({
+        /** Its first frame. */
         from: z.number(),
+        /** Its last frame. */
         to: z.number(),
         verdict: z.enum(["locked", "settles", "drifts", "moves"]),
         maxShift: z.number(),
@@ -34,54 +71,145 @@ export const surveySchema = z.object({
       }),
     )
     .optional(),
+  /** Frames that repeat the one before. */
   duplicates: z.array(z.number()),
-  interlaced: z.object({ share: z.number(), yes: z.boolean() }),
+  /** Whether it is made of fields. */
+  interlaced: z.object({
+    /** Share of frames that look so, 0 … 1. */
+    share: z.number(),
+    /** Whether it is. */
+    yes: z.boolean(),
+  }),
 });
 export const surveyAnswerSchema = z.object({
+  /** What was measured; null until that is done. */
   survey: surveySchema.nullable(),
   /** Where there is none yet: how far it is, or why it failed. */
-  state: z.union([z.object({ done: z.number(), total: z.number() }), z.object({ error: z.string() })]).nullable(),
+  state: z
+    .union([
+      z.object({
+        /** Frames measured. */
+        done: z.number(),
+        /** Frames to be measured. */
+        total: z.number(),
+      }),
+      z.object({
+        /** Why it failed, in a sentence. */
+        error: z.string(),
+      }),
+    ])
+    .nullable(),
 });
 export type SurveyAnswer = z.infer<typeof surveyAnswerSchema>;
 
-export const findRequestSchema = z.strictObject({ at: frame, outline, task });
+export const findRequestSchema = z.strictObject({
+  /** The frame on which it is outlined. */
+  at: frame,
+  outline,
+  task,
+});
 export const seenSchema = z.object({
+  /** Whether it is there all the time. */
   never: z.boolean(),
+  /** First frame in which it is seen. */
   first: z.number(),
+  /** Last frame in which it is seen. */
   last: z.number(),
+  /** Frame in which most of it is seen. */
   worst: z.number(),
-  box: z.object({ x0: z.number(), y0: z.number(), x1: z.number(), y1: z.number() }),
+  /** What it covers in all these frames, in take pixels. */
+  box: z.object({
+    /** Left edge. */
+    x0: z.number(),
+    /** Upper edge. */
+    y0: z.number(),
+    /** Right edge, just beyond. */
+    x1: z.number(),
+    /** Lower edge, just beyond. */
+    y1: z.number(),
+  }),
+  /** For each frame of the shot how many pixels of it are seen. */
   area: z.array(z.number()),
+  /** Stretches, first and last frame, in which another thing is at its place. */
   others: z.array(z.tuple([z.number(), z.number()])),
+  /** Stretches in which it reaches beyond the outline. */
   beyond: z.array(z.tuple([z.number(), z.number()])),
-  clean: z.array(z.object({ frame: z.number(), off: z.number(), side: z.enum(["before", "after"]) })),
+  /** Frames in which its place is clean, the best first. */
+  clean: z.array(
+    z.object({
+      /** The frame. */
+      frame: z.number(),
+      /** How far its light is off the outlined frame, in 8-bit code values. */
+      off: z.number(),
+      /** Whether it comes before or after. */
+      side: z.enum(["before", "after"]),
+    }),
+  ),
 });
 export type SeenAnswer = z.infer<typeof seenSchema>;
 
-export const buildRequestSchema = z.strictObject({ take: z.string().min(1).max(100), built: builtSchema, task });
+export const buildRequestSchema = z.strictObject({
+  /** The take, by its name in the recipe. */
+  take: z.string().min(1).max(100),
+  /** What it is made of. */
+  built: builtSchema,
+  task,
+});
 const area = z.tuple([z.number(), z.number(), z.number(), z.number()]);
 const runs = z.array(z.tuple([z.number(), z.number()]));
 export const builtInfoSchema = z.object({
+  /** The frame in whose place and light it is. */
   at: z.number(),
+  /** The frames that were looked at. */
   frames: z.array(z.number()),
+  /** For each frame that gave something: its number, and its share of the picture, 0 … 1. */
   used: z.array(z.tuple([z.number(), z.number()])),
-  grid: z.object({ width: z.number(), height: z.number(), cell: z.number() }),
+  /** How the picture is divided. */
+  grid: z.object({
+    /** Cells across. */
+    width: z.number(),
+    /** Cells down. */
+    height: z.number(),
+    /** Size of a cell, in pixels. */
+    cell: z.number(),
+  }),
+  /** For the cells row by row: how many in a row come from which of the frames used. */
   labels: runs,
+  /** Runs of cells that were clean in no frame: where each begins, and how many. */
   never: runs,
+  /** Runs of cells of which that is not sure. */
   doubt: runs,
+  /** Rectangles round these cells, in take pixels: x0, y0, x1, y1. */
   neverAreas: z.array(area),
+  /** Rectangles round those. */
   doubtAreas: z.array(area),
+  /** Whether it is the mean of all clean frames. */
   averaged: z.boolean(),
 });
 export type BuiltAnswer = z.infer<typeof builtInfoSchema>;
 
-export const alignRequestSchema = z.strictObject({ take: idSchema, at: frame, frame, avoid: z.array(outline).max(100), task });
+export const alignRequestSchema = z.strictObject({
+  /** The other take, by its id. */
+  take: idSchema,
+  /** The shot's frame that is looked at. */
+  at: frame,
+  frame,
+  /** Outlines that are left out, in take pixels. */
+  avoid: z.array(outline).max(100),
+  task,
+});
 export const alignedSchema = z.object({
+  /** By how many pixels to the right. */
   x: z.number(),
+  /** By how many pixels down. */
   y: z.number(),
+  /** How much larger. */
   scale: z.number(),
+  /** By how many degrees clockwise. */
   angle: z.number(),
+  /** Gain and offset (8-bit code values) of each plane. */
   light: z.array(z.tuple([z.number(), z.number()])),
+  /** Share of the picture that agrees then, 0 … 1. */
   agree: z.number(),
 });
 export type Aligned = z.infer<typeof alignedSchema>;
@@ -90,26 +218,68 @@ export type Aligned = z.infer<typeof alignedSchema>;
 export const colourRequestSchema = z.strictObject({ frame, outline });
 export const colourAnswerSchema = colourSchema;
 
-export const addPictureSchema = z.strictObject({ name: z.string().min(1).max(255), path: z.string().min(1) });
+export const addPictureSchema = z.strictObject({
+  /** What its file was called. */
+  name: z.string().min(1).max(255),
+  /** Where it lies on this machine. */
+  path: z.string().min(1),
+});
 export const pictureAnswerSchema = z.object({
+  /** The SHA-256 of its file: its name in recipes. */
   asset: z.string(),
+  /** Pixels across. */
   width: z.number(),
+  /** Pixels down. */
   height: z.number(),
+  /** Whether any of it is transparent. */
   alpha: z.boolean(),
+  /** What there is to say about it, in sentences. */
   notes: z.array(z.string()),
 });
 
 /** Which picture, and what of it makes a mask. */
-export const maskQuerySchema = z.object({ asset: hashSchema, use: z.enum(["alpha", "brightness"]) });
-export const maskHeadSchema = z.object({ width: z.number(), height: z.number() });
+export const maskQuerySchema = z.object({
+  /** The picture, by the SHA-256 of its file. */
+  asset: hashSchema,
+  /** What of it is α. */
+  use: z.enum(["alpha", "brightness"]),
+});
+export const maskHeadSchema = z.object({
+  /** Values across. */
+  width: z.number(),
+  /** Values down. */
+  height: z.number(),
+});
 
-export const outsideRequestSchema = z.strictObject({ plate: z.string().min(1).max(100), kind: z.enum(["png8", "png16", "tiff16", "ora"]), frame });
-export const outsideEndSchema = z.strictObject({ plate: z.string().min(1).max(100) });
+export const outsideRequestSchema = z.strictObject({
+  /** The plate, by its name in the recipe. */
+  plate: z.string().min(1).max(100),
+  /** The file it is written as. */
+  kind: z.enum(["png8", "png16", "tiff16", "ora"]),
+  frame,
+});
+export const outsideEndSchema = z.strictObject({
+  /** The plate, by its name in the recipe. */
+  plate: z.string().min(1).max(100),
+});
 /** Where a plate lies that was written out to be retouched elsewhere. */
-export const outsideAnswerSchema = z.object({ path: z.string().nullable() });
+export const outsideAnswerSchema = z.object({
+  /** Where it lies; null when it is not outside. */
+  path: z.string().nullable(),
+});
 
 /** Size and layout of a picture whose planes follow as bytes. */
-export const pictureHeadSchema = z.object({ width: z.number(), height: z.number(), format: pixelFormatSchema });
+export const pictureHeadSchema = z.object({
+  /** Samples across. */
+  width: z.number(),
+  /** Samples down. */
+  height: z.number(),
+  /** How they are laid out. */
+  format: pixelFormatSchema,
+});
 
 /** A picture that is no frame, by the SHA-256 of its key: one that the shot uses. */
-export const pictureQuerySchema = z.object({ hash: hashSchema });
+export const pictureQuerySchema = z.object({
+  /** The SHA-256 of its key, in hexadecimal. */
+  hash: hashSchema,
+});
