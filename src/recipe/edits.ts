@@ -7,7 +7,9 @@ export type { Patch };
 
 /** A change of the recipe as data: patches, and the patches that take it back. */
 export interface Change {
+  /** What changes, in order. */
   patches: Patch[];
+  /** What takes it back, in order. */
   inverse: Patch[];
 }
 
@@ -36,8 +38,11 @@ export function disjoint(a: Patch[], b: Patch[]): boolean {
 
 /** One line of a document's history. */
 export interface Revision {
+  /** Its number, from 1. */
   rev: number;
+  /** What was done. */
   name: string;
+  /** A gesture, a step back or on, or something the program found out. */
   kind: "edit" | "undo" | "redo" | "fact";
   /** The revision that an undo takes back or a redo brings again. */
   of: number | null;

@@ -23,12 +23,14 @@ export function layersOf(r: Home): Layer[] {
 export const patchesOf = (r: Home): PatchLayer[] => layersOf(r).filter(isPatch);
 export const paintsOf = (r: Home): PaintLayer[] => layersOf(r).filter(isPaint);
 
+/** An intruder by its id; null where there is none. */
 export function intruderById(r: DraftHome, id: string): Draft<Intruder> | null;
 export function intruderById(r: Home, id: string): Intruder | null;
 export function intruderById(r: Home, id: string): Intruder | null {
   return r.intruders.find((i) => i.id === id) ?? null;
 }
 
+/** A layer of any kind by its id; null where there is none. */
 export function layerById(r: DraftHome, id: string): Draft<Layer> | null;
 export function layerById(r: Home, id: string): Layer | null;
 export function layerById(r: Home, id: string): Layer | null {

@@ -22,7 +22,7 @@ export const surveySchema = z.object({
     maxShift: z.number(),
     /** The frame from which it stands. */
     settledAt: z.number().optional(),
-    /** For each frame how it lies on the first: x, y in pixels, scale, angle in degrees. */
+    /** For each frame how it lies on the first: shift to the right and down in pixels, turn in degrees clockwise, scale. */
     perFrame: z.array(alignment),
   }),
   /** How bright the take is, over time. */
@@ -117,7 +117,7 @@ export const seenSchema = z.object({
   last: z.number(),
   /** Frame in which most of it is seen. */
   worst: z.number(),
-  /** What it covers in all these frames, in take pixels. */
+  /** What it covers in the frame in which most of it is seen, in take pixels. */
   box: z.object({
     /** Left edge. */
     x0: z.number(),
@@ -130,7 +130,7 @@ export const seenSchema = z.object({
   }),
   /** For each frame of the shot how many pixels of it are seen. */
   area: z.array(z.number()),
-  /** Stretches, first and last frame, in which another thing is at its place. */
+  /** Stretches, first and last frame, in which something else is where it was. */
   others: z.array(z.tuple([z.number(), z.number()])),
   /** Stretches in which it reaches beyond the outline. */
   beyond: z.array(z.tuple([z.number(), z.number()])),
@@ -139,7 +139,7 @@ export const seenSchema = z.object({
     z.object({
       /** The frame. */
       frame: z.number(),
-      /** How far its light is off the outlined frame, in 8-bit code values. */
+      /** How far its area is off the background there: 1 is the noise. */
       off: z.number(),
       /** Whether it comes before or after. */
       side: z.enum(["before", "after"]),
@@ -162,7 +162,7 @@ export const builtInfoSchema = z.object({
   at: z.number(),
   /** The frames that were looked at. */
   frames: z.array(z.number()),
-  /** For each frame that gave something: its number, and its share of the picture, 0 … 1. */
+  /** Frames that give a part of the picture, with their share of it, 0 … 1, largest first. */
   used: z.array(z.tuple([z.number(), z.number()])),
   /** How the picture is divided. */
   grid: z.object({
@@ -173,15 +173,15 @@ export const builtInfoSchema = z.object({
     /** Size of a cell, in pixels. */
     cell: z.number(),
   }),
-  /** For the cells row by row: how many in a row come from which of the frames used. */
+  /** For each cell, row by row, an index into `frames`, as runs: index, count. */
   labels: runs,
-  /** Runs of cells that were clean in no frame: where each begins, and how many. */
+  /** Cells that were clean in no frame, as runs: 0 or 1, count. */
   never: runs,
-  /** Runs of cells of which that is not sure. */
+  /** Cells in which two things are seen for a while each, as runs: 0 or 1, count. */
   doubt: runs,
-  /** Rectangles round these cells, in take pixels: x0, y0, x1, y1. */
+  /** Rectangles round the cells that were never clean, in take pixels: x, y, width, height. */
   neverAreas: z.array(area),
-  /** Rectangles round those. */
+  /** Rectangles round the cells in doubt, likewise. */
   doubtAreas: z.array(area),
   /** Whether it is the mean of all clean frames. */
   averaged: z.boolean(),

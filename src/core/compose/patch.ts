@@ -66,10 +66,13 @@ export function borrowedFrame(
 
 /** What composing works in: the size of the pictures, their scale to the take, and where chroma lies. */
 export interface Canvas {
+  /** Luma samples across. */
   width: number;
+  /** Luma samples down. */
   height: number;
   /** Picture pixels per take pixel: 1 for exact frames, less for previews. */
   scale: number;
+  /** Where chroma samples lie between luma samples. */
   siting: SitingName;
   /** Pictures that are used as masks. */
   masks?: MaskPictures;
@@ -106,9 +109,13 @@ export function changesInTime(value: unknown): boolean {
   return "frames" in value || Object.values(value).some(changesInTime);
 }
 
+/** A patch at one frame, ready to be laid. */
 export interface PreparedPatch {
+  /** The planes of its picture, as they come to lie. */
   sources: MovedPlane[];
+  /** α of its mask, a plane each. */
   alphas: PlaneAlpha[];
+  /** 0 … 1, with its fades. */
   opacity: number;
 }
 

@@ -42,7 +42,9 @@ export function patchAlone(recipe: Recipe, l: PatchLayer, n: number, source: Fra
 
 /** What one layer shows by itself: a picture, and α × opacity over it (0–1, one a pixel). */
 export interface Part {
+  /** As large as the take. */
   picture: Frame;
+  /** 0 … 1, one a luma sample, row by row. */
   alpha: Float64Array;
 }
 

@@ -35,8 +35,9 @@ export interface InLine {
 
 /** A plain or sloping colour. */
 export interface PlainColour {
-  /** The point its values are given for, in take pixels. */
+  /** The point its values are given for: take pixels from the left, */
   x: number;
+  /** and from above. */
   y: number;
   /** For each plane its 8-bit code value at (x, y), and its change a pixel to the right and a pixel down. */
   planes: [number, number, number][];

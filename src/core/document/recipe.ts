@@ -38,6 +38,7 @@ export interface Intruder {
 
 /** How a shot is mended: the whole document. */
 export interface Recipe {
+  /** What kind of document it is. */
   format: "umber-moth/recipe";
   /** The version of the format. */
   version: 1;

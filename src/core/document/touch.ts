@@ -44,6 +44,7 @@ interface AreaStroke extends Without<"outline"> {
 export interface Touch {
   /** Names it within its recipe. */
   id: string;
+  /** What is done: painted through to another picture, copied, healed, grafted, filled, made flat, or painted back. */
   kind: TouchKind;
   /** What somebody calls it. */
   name?: string;

@@ -7,10 +7,13 @@ export const cellSize = (width: number) => Math.max(4, 2 * Math.floor(width / 42
 
 /** A frame as means of cells: one value a cell and plane, planes on the same grid, brought to one light and one place. */
 export interface Cells {
+  /** Cells across. */
   width: number;
+  /** Cells down. */
   height: number;
   /** Luma pixels to a cell. */
   cell: number;
+  /** Means of the cells, row by row, a plane each, in 8-bit code values. */
   planes: Float32Array[];
   /** What took the reference's light to the frame's, a plane each. */
   light: Light[];
@@ -104,6 +107,7 @@ export function boxMean(v: Float32Array, w: number, h: number, r: number): Float
 
 /** The background of a shot in cells: what is there most of the time, and how much it varies. */
 export interface Background {
+  /** What is there most of the time: values of the cells, row by row, a plane each, in 8-bit code values. */
   planes: Float32Array[];
   /** Usual deviation of a cell's value from its background, a plane each, 8-bit codes; at least the shot's noise. */
   sigma: Float32Array[];

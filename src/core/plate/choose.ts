@@ -5,6 +5,7 @@ import { count, type Grid, grown, hysteresis } from "./regions";
 
 /** Frames of which a plate is made, as cells in one light and place, and what must not be taken from them. */
 export interface Offer {
+  /** All on one grid. */
   frames: readonly Cells[];
   /** Cells that must not be used, a frame each; null for none. */
   keepOut?: readonly (Grid | null)[];
@@ -12,8 +13,11 @@ export interface Offer {
 
 /** From which frame each cell of a plate comes. */
 export interface Choice {
+  /** Cells across. */
   width: number;
+  /** Cells down. */
   height: number;
+  /** Luma pixels to a cell. */
   cell: number;
   /** Index into the frames, for each cell. */
   label: Uint16Array;
@@ -25,6 +29,7 @@ export interface Choice {
   doubt: Uint8Array;
   /** Whether frame f is clean at cell i: `clean[f][i]`. */
   clean: Uint8Array[];
+  /** What the choice was made against. */
   background: Background;
 }
 

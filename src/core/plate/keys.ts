@@ -1,7 +1,12 @@
 import type { BuiltFrom, PlainColour, PlateFrom } from "../document/plate";
 
 /** A picture that is not a frame: what names it says how to make it. */
-export type PictureSpec = { file: string } | { take: string; built: BuiltFrom } | { colour: PlainColour };
+export type PictureSpec =
+  /** One that was brought in: its path or its hash. */
+  | { file: string }
+  /** Built from many frames of a take, named as the recipe names it. */
+  | { take: string; built: BuiltFrom }
+  | { colour: PlainColour };
 
 const BUILT = "built:";
 const COLOUR = "colour:";

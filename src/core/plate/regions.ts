@@ -1,7 +1,10 @@
 /** A yes or no for each cell of a grid. */
 export interface Grid {
+  /** Cells across. */
   width: number;
+  /** Cells down. */
   height: number;
+  /** 0 or 1 for each, row by row. */
   data: Uint8Array;
 }
 

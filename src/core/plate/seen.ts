@@ -7,7 +7,9 @@ import { both, count, type Grid, gridOf, grown, hysteresis, pieces, without } fr
 export interface Seen {
   /** Whether it is there in every frame, so that the shot has no background behind it. */
   never: boolean;
+  /** First frame in which it is seen. */
   first: number;
+  /** Last frame in which it is seen. */
   last: number;
   /** The frame in which most of it is seen. */
   worst: number;

@@ -3,8 +3,11 @@ import type { Plane } from "../pixels/frame";
 export interface Bars {
   /** Pixels at each side that are bar, soft edge included. */
   left: number;
+  /** Likewise, at the upper side. */
   top: number;
+  /** Likewise, at the right side. */
   right: number;
+  /** Likewise, at the lower side. */
   bottom: number;
   /** How many of them are the soft edge at most. */
   soft: number;

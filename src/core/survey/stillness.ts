@@ -3,6 +3,7 @@ import type { Alignment } from "../motion/register";
 export type StillVerdict = "locked" | "settles" | "drifts" | "moves";
 
 export interface Stillness {
+  /** How the camera stands, from the best to the worst for one plate to serve. */
   verdict: StillVerdict;
   /** The largest shift of a frame against the shot, pixels. */
   maxShift: number;

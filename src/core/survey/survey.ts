@@ -17,7 +17,9 @@ export interface Survey {
   light: LightCurve;
   /** Where there are cuts: what holds of each piece. */
   pieces?: Piece[];
+  /** How strong noise is. */
   grain: Grain;
+  /** Black bars at the sides. */
   bars: Bars;
   /** Frames that only repeat the one before. */
   duplicates: number[];
@@ -27,13 +29,17 @@ export interface Survey {
 
 /** A piece of a take between two cuts, its ends included. */
 export interface Piece {
+  /** Its first frame. */
   from: number;
+  /** Its last frame. */
   to: number;
+  /** How the camera stands in it. */
   verdict: StillVerdict;
-  /** Pixels. */
+  /** The largest shift of one of its frames against its first, in pixels. */
   maxShift: number;
-  /** Fractions. */
+  /** Slow change of light, as a share of a middle grey. */
   drift: number;
+  /** Change of light from frame to frame, likewise. */
   flicker: number;
 }
 
