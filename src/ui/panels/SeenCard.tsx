@@ -106,7 +106,7 @@ export function SeenCard({ id }: { id: string }) {
         )}
         {found && found.others.length > 0 && <p className="mt-2 text-dim">Something else is in its place at {stretchWords(found.others, show)}.</p>}
         {seen && (
-          <Button tone="main" className="mt-2 w-full" onClick={() => editor.plates.cover(id)}>
+          <Button tone="main" className="mt-2 w-full" onClick={() => editor.patches.cover(id)}>
             Cover it with a patch
           </Button>
         )}

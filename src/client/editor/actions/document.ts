@@ -58,24 +58,8 @@ export function createDocument(
     problem: (message) => notices.problem(counted(message, show)),
   });
 
-  /** Puts a recipe on the screen; what it no longer has is not selected or open any more. */
   function place(r: Recipe): void {
-    const s = get();
-    const selection = s.selection && exists(r, s.selection) ? s.selection : null;
-    const picked = selection === s.selection ? s.picked : NOTHING_PICKED;
-    const within = (v: { in: number; out: number }) => v.in >= r.shot.in && v.out <= r.shot.out;
-    const trimmed = r.shot.in !== s.recipe.shot.in || r.shot.out !== s.recipe.shot.out;
-    const layers = new Set(layersOf(r).map((l) => l.id));
-    set({
-      recipe: r,
-      dragged: null,
-      selection,
-      picked,
-      mode: modeIn(r, s.mode),
-      frame: clamp(s.frame, r.shot.in, r.shot.out),
-      keyframesPicked: s.keyframesPicked.filter((k) => layers.has(k.layer)),
-      ...(trimmed ? { span: null, ...(s.marked && !within(s.marked) ? { marked: null } : {}) } : {}),
-    });
+    set(placed(get(), r));
     refresh();
   }
 
@@ -155,5 +139,24 @@ export function createDocument(
       // a picture that was not there yet may be now
       if (before.state === "reading" && get().shown?.quality !== "exact") refresh();
     },
+  };
+}
+
+/** What changes when a recipe is put on the screen; what it no longer has is not selected or open any more. */
+function placed(s: EditorState, r: Recipe): Partial<EditorState> {
+  const selection = s.selection && exists(r, s.selection) ? s.selection : null;
+  const picked = selection === s.selection ? s.picked : NOTHING_PICKED;
+  const within = (v: { in: number; out: number }) => v.in >= r.shot.in && v.out <= r.shot.out;
+  const trimmed = r.shot.in !== s.recipe.shot.in || r.shot.out !== s.recipe.shot.out;
+  const layers = new Set(layersOf(r).map((l) => l.id));
+  return {
+    recipe: r,
+    dragged: null,
+    selection,
+    picked,
+    mode: modeIn(r, s.mode),
+    frame: clamp(s.frame, r.shot.in, r.shot.out),
+    keyframesPicked: s.keyframesPicked.filter((k) => layers.has(k.layer)),
+    ...(trimmed ? { span: null, ...(s.marked && !within(s.marked) ? { marked: null } : {}) } : {}),
   };
 }

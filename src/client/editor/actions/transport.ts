@@ -1,14 +1,10 @@
-import { soundUrl } from "../../api";
 import type { Painter } from "../../picture/painter";
 import type { EditorCore } from "./core";
 import { takeOf } from "../state/select";
+import { createSound } from "./sound";
 
 /** Speeds of the shuttle, one way. */
 const SPEEDS = [1, 2, 4, 8];
-/** Sound of longer stretches is not fetched as a whole: mark a stretch to hear it. */
-const LONGEST_SOUND = 600;
-/** A moment between asking for sound and hearing it. */
-const LEAD = 0.04;
 
 /** The frame due `steps` frames after `from`, within a … b; null where it would run beyond and does not loop. */
 export function dueFrame(from: number, steps: number, a: number, b: number, loop: boolean): number | null {
@@ -20,36 +16,16 @@ export function dueFrame(from: number, steps: number, a: number, b: number, loop
 
 /** Playing: at the true rate, in step with the sound, backward, faster, round a marked stretch. */
 export function createTransport(core: EditorCore, painter: Painter) {
-  const { get, set, refresh, notices } = core;
-  let context: AudioContext | null = null;
-  let sounding: AudioBufferSourceNode | null = null;
-  let kept: { key: string; buffer: AudioBuffer } | null = null;
+  const { get, set, refresh } = core;
+  const sounds = createSound(core);
   /** Told apart by number: a start that waits for its sound is overtaken by a later one, or by stopping. */
   let run = 0;
 
   const stretch = () => get().marked ?? get().recipe.shot;
 
-  /** The sound of a stretch, fetched once; null where there is none. */
-  async function soundOf(a: number, b: number): Promise<AudioBuffer | null> {
-    const { id, info } = takeOf(get());
-    if (!info?.sound || (b - a + 1) / (info.rate[0] / info.rate[1]) > LONGEST_SOUND) return null;
-    const key = `${id}/${a}/${b}`;
-    if (kept?.key === key) return kept.buffer;
-    try {
-      const r = await fetch(soundUrl(id, a, b), { cache: "no-store" });
-      if (!r.ok) throw new Error();
-      const buffer = await context!.decodeAudioData(await r.arrayBuffer());
-      kept = { key, buffer };
-      return buffer;
-    } catch {
-      notices.said("The sound could not be read, so it plays without.");
-      return null;
-    }
-  }
-
   async function play(speed = 1): Promise<void> {
     const mine = ++run;
-    silence();
+    sounds.silence();
     const s = get();
     const { rate, sound } = takeOf(s).info!;
     const fps = rate[0] / rate[1];
@@ -62,19 +38,12 @@ export function createTransport(core: EditorCore, painter: Painter) {
     let clock = () => performance.now() / 1000;
     let begun = clock();
     if (speed === 1 && sound) {
-      context ??= new AudioContext();
-      await context.resume();
-      const buffer = await soundOf(a, b);
-      if (mine !== run || !get().playing) return;
-      if (buffer) {
-        const heard = context;
-        sounding = new AudioBufferSourceNode(heard, { buffer, loop: s.loop, loopEnd: (b - a + 1) / fps });
-        sounding.connect(heard.destination);
-        begun = heard.currentTime + LEAD + (heard.outputLatency || 0);
-        sounding.start(heard.currentTime + LEAD, (from - a) / fps);
-        // the picture goes by what is heard
-        clock = () => heard.currentTime;
-      } else begun = clock();
+      const still = () => mine === run && get().playing;
+      const heard = await sounds.begin(a, b, from, fps, s.loop, still);
+      if (!still()) return;
+      // the picture goes by what is heard
+      if (heard) ({ clock, begun } = heard);
+      else begun = clock();
     }
     let last = -1;
     const tick = () => {
@@ -100,15 +69,9 @@ export function createTransport(core: EditorCore, painter: Painter) {
     requestAnimationFrame(tick);
   }
 
-  function silence(): void {
-    sounding?.stop();
-    sounding?.disconnect();
-    sounding = null;
-  }
-
   function stop(): void {
     run++;
-    silence();
+    sounds.silence();
     if (!get().playing) return;
     set({ playing: false, speed: 1 });
     refresh();
@@ -152,7 +115,7 @@ export function createTransport(core: EditorCore, painter: Painter) {
     unmark: () => set({ marked: null }),
     close(): void {
       stop();
-      void context?.close();
+      sounds.close();
     },
   };
 }

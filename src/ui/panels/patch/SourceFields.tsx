@@ -81,7 +81,7 @@ export function Follow({ layer }: { layer: PatchLayer }) {
   if (!verdict || verdict === "locked") return null;
   const follows = isKeyed(layer.place?.x ?? 0) || isKeyed(layer.place?.y ?? 0);
   return (
-    <Button className="mt-1 w-full" onClick={() => editor.plates.followCamera(layer.id)}>
+    <Button className="mt-1 w-full" onClick={() => editor.patches.followCamera(layer.id)}>
       {follows ? "Follow the camera anew" : "Follow the camera"}
     </Button>
   );

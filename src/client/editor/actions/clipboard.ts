@@ -1,0 +1,140 @@
+import type { Intruder } from "../../../core/document/recipe";
+import { isPaint, isPatch } from "../../../core/document/layer";
+import type { Layer } from "../../../core/document/layer";
+import type { Mask } from "../../../core/document/mask";
+import type { Plate, PlateFrom } from "../../../core/document/plate";
+import { asDraft, type Draft } from "../../../recipe/edits";
+import { intruderById, intruderOf } from "../../../recipe/query";
+import { atFrame } from "../counting";
+import { type CopiedKeys, copyKeys, pasteKeys } from "../keyframes";
+import { newId } from "../names";
+import { NOTHING_PICKED } from "../shapes";
+import type { EditorState } from "../state/editor";
+import { selectedLayer, takeOf } from "../state/select";
+import type { EditorCore } from "./core";
+
+/** What goes over the clipboard: layers with what they use, or keyframes. */
+export type Copied =
+  | {
+      format: "umber-moth/layers";
+      intruder: string;
+      layers: Layer[];
+      masks: Record<string, Mask>;
+      plates: Record<string, Plate>;
+      /** The takes they read, by their keys there. */
+      takes: Record<string, string>;
+      shotTake: string;
+    }
+  | { format: "umber-moth/keyframes"; keys: CopiedKeys };
+
+/** The intruder that is selected, itself or by one of its layers. */
+function selectedIntruder({ selection: x, recipe }: EditorState): Intruder | null {
+  if (x?.kind === "intruder") return intruderById(recipe, x.intruder);
+  return x?.kind === "layer" ? intruderOf(recipe, x.layer) : null;
+}
+
+/** Copying layers with all that they use, or keyframes, and putting them in elsewhere. */
+export function createClipboard(core: EditorCore, isLocked: (l: { id: string; locked?: boolean }) => boolean) {
+  const { get, set, commit, notices } = core;
+
+  /** What Ctrl C copies: picked keyframes, else the selected layer or intruder, with what they use. */
+  function copied(): Copied | null {
+    const s = get();
+    const l = selectedLayer(s);
+    if (l && s.keyframesPicked.length) {
+      const frames = s.keyframesPicked.filter((k) => k.layer === l.id).map((k) => k.f);
+      if (frames.length) return { format: "umber-moth/keyframes", keys: copyKeys(s.recipe, l, frames) };
+    }
+    const i = selectedIntruder(s);
+    if (!i) return null;
+    const { selection } = s;
+    const layers = selection?.kind === "layer" ? i.layers.filter((x) => x.id === selection.layer) : i.layers;
+    if (!layers.length) return null;
+    const masks: Record<string, Mask> = {};
+    const plates: Record<string, Plate> = {};
+    const takes: Record<string, string> = {};
+    const plate = (id?: string) => {
+      if (!id || plates[id] || !s.recipe.plates[id]) return;
+      plates[id] = s.recipe.plates[id];
+      take(plates[id].from.take);
+      plates[id].touches.forEach((t) => (plate(t.source?.plate), take(t.source?.take)));
+    };
+    const take = (key?: string) => {
+      if (key && s.shot.takes[key]) takes[key] = s.shot.takes[key].id;
+    };
+    for (const x of layers) {
+      if (isPaint(x)) x.touches.forEach((t) => (plate(t.source?.plate), take(t.source?.take)));
+      if (!isPatch(x)) continue;
+      plate(x.source.plate);
+      take(x.source.take);
+      if ("use" in x.mask && s.recipe.masks?.[x.mask.use]) masks[x.mask.use] = s.recipe.masks[x.mask.use];
+    }
+    return { format: "umber-moth/layers", intruder: i.name, layers: [...layers], masks, plates, takes, shotTake: s.recipe.shot.take };
+  }
+
+  /** Puts copied keyframes at the frame shown, or copied layers into the intruder that is selected, else as a new one. */
+  function paste(c: Copied): void {
+    const s = get();
+    if (c.format === "umber-moth/keyframes") {
+      const l = selectedLayer(s);
+      if (!l) return notices.said("Select the patch that is to take the keyframes, then paste.");
+      if (isLocked(l)) return;
+      let took = 0;
+      commit(`Paste keyframes at frame ${atFrame(s.frame)}`, (d) => void (took = pasteKeys(d, l.id, c.keys, s.frame)));
+      if (took < c.keys.length)
+        notices.said(
+          `${c.keys.length - took} of ${c.keys.length} values could not take their keyframes: this patch has no such value, or an outline of other points.`,
+        );
+      return;
+    }
+    const foreign = Object.entries(c.takes).filter(([, id]) => !Object.values(s.shot.takes).some((t) => t.id === id));
+    const own = c.takes[c.shotTake] === s.shot.takes[s.recipe.shot.take].id || !c.takes[c.shotTake];
+    const keyed = new Map(Object.entries(c.takes).map(([key, id]) => [key, Object.keys(s.shot.takes).find((k) => s.shot.takes[k].id === id) ?? ""]));
+    // what the copied shot had of its own take is taken from this shot's own
+    if (!own) keyed.set(c.shotTake, s.recipe.shot.take);
+    const lost = foreign.filter(([key]) => key !== c.shotTake).map(([key]) => key);
+    /** A frame of the copied shot's take, as far as this one's goes. */
+    const frameFor = (n: number) => (own ? n : Math.min(n, takeOf(s).info!.frames - 1));
+    const takeFor = (key: string) => keyed.get(key) || s.recipe.shot.take;
+    /** What a copied plate starts from, with the takes of this shot. */
+    const startFor = (from: PlateFrom): PlateFrom => {
+      if (from.take === undefined) return from;
+      const take = takeFor(from.take);
+      if (from.built) return { ...from, take };
+      return { ...from, take, frame: from.take === c.shotTake ? frameFor(from.frame) : from.frame };
+    };
+    const ids: string[] = [];
+    const into = selectedIntruder(s);
+    commit(`Paste ${c.layers.length === 1 ? "the patch" : `${c.layers.length} layers`} of ${c.intruder}`, (d) => {
+      const plates = new Map<string, string>();
+      for (const [id, p] of Object.entries(c.plates)) {
+        const same = d.plates[id] && JSON.stringify(d.plates[id]) === JSON.stringify(p);
+        const to = !d.plates[id] || same ? id : newId("p");
+        plates.set(id, to);
+        if (!same) d.plates[to] = asDraft({ ...structuredClone(p), from: startFor(p.from) });
+      }
+      for (const [id, m] of Object.entries(c.masks)) if (!d.masks?.[id]) d.masks = { ...d.masks, [id]: structuredClone(m) as Draft<Mask> };
+      const layers = c.layers.map((x) => {
+        const l = structuredClone(x) as Draft<Layer>;
+        l.id = newId("l");
+        ids.push(l.id);
+        l.in = Math.min(Math.max(l.in, s.recipe.shot.in), s.recipe.shot.out);
+        l.out = Math.min(Math.max(l.out, l.in), s.recipe.shot.out);
+        if (l.kind === "patch" && l.source.plate) l.source.plate = plates.get(l.source.plate) ?? l.source.plate;
+        if (l.kind === "patch" && l.source.hold !== undefined && l.source.take === c.shotTake) l.source.hold = frameFor(l.source.hold);
+        if (l.kind === "patch" && l.source.take) l.source.take = takeFor(l.source.take);
+        return l;
+      });
+      const home = into && intruderById(d, into.id);
+      if (home) home.layers.push(...layers);
+      else d.intruders.push({ id: newId("i"), name: c.intruder, layers });
+    });
+    set({ selection: { kind: "layer", layer: ids.at(-1)! }, picked: NOTHING_PICKED, keyframesPicked: [] });
+    if (lost.length) notices.said("Another take that the patch reads is not part of this shot: its picture comes from this shot's own take now.");
+  }
+
+  return {
+    copied,
+    paste,
+  };
+}
