@@ -3,7 +3,7 @@ import { readFileSync } from "node:fs";
 import { dirname, join } from "node:path";
 import { fileURLToPath } from "node:url";
 import { cli } from "./launch/cli.mjs";
-import { help, isCommand, use } from "./launch/help.mjs";
+import { help, isCommand, names, use } from "./launch/help.mjs";
 import { serve } from "./launch/serve.mjs";
 import { test } from "./launch/test.mjs";
 
@@ -26,9 +26,7 @@ if (command === "--version") {
   process.exit(0);
 }
 if (!isCommand(command))
-  wrong(
-    `${command ? `“${command}” is no command` : "No command was given"}. Use: ./umber demo | start | test | render | survey | plate | backup | restore, or ./umber --help.`,
-  );
+  wrong(`${command ? `“${command}” is no command` : "No command was given"}. Use: ./umber ${names.join(" | ")}, or ./umber --help.`);
 // before a “--” everything with a dash is an option
 if (asked(args.slice(0, args.includes("--") ? args.indexOf("--") : undefined))) {
   console.log(help(command));

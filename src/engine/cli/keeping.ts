@@ -3,17 +3,28 @@ import { backUp, putBack } from "../keeping/backup";
 import { copies, goBackTo } from "../keeping/copies";
 import { takeFolder } from "../keeping/lock";
 import { dataPaths } from "../paths";
+import { options, Usage } from "./usage";
+
+/** One folder or name, or none. @throws Usage */
+function oneName(command: string, args: string[]): string | undefined {
+  const { rest } = options(args, {});
+  if (rest.length > 1) throw new Usage(`${command} needs one DIR`);
+  return rest[0];
+}
 
 const mega = (bytes: number) => `${(bytes / 1e6).toFixed(1)} MB`;
 
 /** `umber backup DIR` */
-export async function backupCommand(to: string): Promise<void> {
+export async function backupCommand(args: string[]): Promise<void> {
+  const to = oneName("backup", args);
+  if (to === undefined) throw new Usage("backup needs one DIR");
   const { files, bytes } = await backUp(dataPaths(), resolve(to));
   console.log(`Backed up: ${files} files, ${mega(bytes)}, each checked when it is put back with ./umber restore.`);
 }
 
 /** `umber restore [DIR | COPY]`: a backup, one of the kept copies of the database, or the list of them. */
-export async function restoreCommand(from: string | undefined): Promise<void> {
+export async function restoreCommand(args: string[]): Promise<void> {
+  const from = oneName("restore", args);
   const paths = dataPaths();
   const kept = await copies(paths);
   if (from === undefined) {

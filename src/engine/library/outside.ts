@@ -2,7 +2,7 @@ import { createHash, randomUUID } from "node:crypto";
 import { type FSWatcher, watch } from "node:fs";
 import { mkdir, readdir, readFile, rm, stat } from "node:fs/promises";
 import { basename, join } from "node:path";
-import sharp from "sharp";
+import { sharp } from "../media/sharp";
 import type { Colour } from "../../core/pixels/colour";
 import type { Frame } from "../../core/pixels/frame";
 import { toRgb16 } from "../../core/pixels/toRgb";
@@ -230,14 +230,14 @@ async function encoded(kind: OutsideKind, w: WrittenOut): Promise<Uint8Array> {
   const png16 = (f: Frame) => rgb16(f, w.colour, "png");
   if (kind === "png8") {
     const data = Uint8Array.from(toRgb16(w.plate, w.colour), (v) => Math.round(v / 257));
-    return sharp(data, { raw: { width: w.plate.width, height: w.plate.height, channels: 3 } })
+    return (await sharp())(data, { raw: { width: w.plate.width, height: w.plate.height, channels: 3 } })
       .png({ compressionLevel: 6 })
       .toBuffer();
   }
   if (kind === "png16") return png16(w.plate);
   if (kind === "tiff16") return rgb16(w.plate, w.colour, "tiff");
   const merged = await png16(w.plate);
-  const thumbnail = await sharp(merged).resize(256, 256, { fit: "inside" }).toColourspace("srgb").png().toBuffer();
+  const thumbnail = await (await sharp())(merged).resize(256, 256, { fit: "inside" }).toColourspace("srgb").png().toBuffer();
   const layers = [
     { name: "Retouched", png: merged },
     { name: "Plate", png: await png16(w.base), shown: false },
@@ -247,7 +247,7 @@ async function encoded(kind: OutsideKind, w: WrittenOut): Promise<Uint8Array> {
 }
 
 /** A frame as a still of 16 bits. */
-function rgb16(f: Frame, colour: Colour, kind: "png" | "tiff"): Promise<Buffer> {
-  const image = sharp(toRgb16(f, colour), { raw: { width: f.width, height: f.height, channels: 3 } }).toColourspace("rgb16");
+async function rgb16(f: Frame, colour: Colour, kind: "png" | "tiff"): Promise<Buffer> {
+  const image = (await sharp())(toRgb16(f, colour), { raw: { width: f.width, height: f.height, channels: 3 } }).toColourspace("rgb16");
   return (kind === "png" ? image.png({ compressionLevel: 4 }) : image.tiff({ compression: "deflate" })).toBuffer();
 }

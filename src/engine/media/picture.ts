@@ -1,6 +1,6 @@
 import { readFile } from "node:fs/promises";
 import { basename } from "node:path";
-import sharp from "sharp";
+import { sharp } from "./sharp";
 import type { Still } from "../../core/pixels/still";
 import { MediaError } from "./media-error";
 
@@ -21,7 +21,7 @@ export async function readPicture(path: string): Promise<ReadPicture> {
     throw new MediaError(`The picture “${name}” was not found: check the path, or whether the file was moved.`);
   });
   try {
-    const image = sharp(bytes, { ignoreIcc: true, limitInputPixels: MOST_PIXELS, failOn: "error" });
+    const image = (await sharp())(bytes, { ignoreIcc: true, limitInputPixels: MOST_PIXELS, failOn: "error" });
     const meta = await image.metadata();
     if (!KINDS.includes(meta.format)) throw new MediaError(`The picture “${name}” is ${meta.format.toUpperCase()}: give PNG, TIFF or JPEG.`);
     const wide = meta.depth === "ushort";

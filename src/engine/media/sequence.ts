@@ -1,6 +1,6 @@
 import { mkdir, readdir, stat, symlink } from "node:fs/promises";
 import { basename, dirname, extname, join, resolve } from "node:path";
-import sharp from "sharp";
+import { sharp } from "./sharp";
 import { type Arguments, ff, numbered, pair } from "./arguments";
 import { MediaError } from "./media-error";
 
@@ -86,7 +86,7 @@ async function lookAt(path: string): Promise<{ size: string; kind: string }> {
   if (!st?.isFile()) throw new MediaError(`The still “${basename(path)}” was not found: check whether it was moved.`);
   if (!st.size) throw new MediaError(`The still “${basename(path)}” is empty (0 bytes): export it again.`);
   try {
-    const m = await sharp(path, { limitInputPixels: 1 << 28 }).metadata();
+    const m = await (await sharp())(path, { limitInputPixels: 1 << 28 }).metadata();
     if (m.format !== KINDS[extname(path).toLowerCase()]) throw new Error("another format than its name says");
     return { size: `${m.width}×${m.height}`, kind: `${m.channels} channels of ${m.depth === "ushort" ? 16 : 8} bits` };
   } catch {
