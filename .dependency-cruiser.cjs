@@ -30,6 +30,10 @@ module.exports = {
     doNotFollow: { path: "node_modules" },
     tsConfig: { fileName: "tsconfig.json" },
     tsPreCompilationDeps: true,
-    enhancedResolveOptions: { exportsFields: ["exports"], conditionNames: ["import", "node", "default", "types"], extensions: [".ts", ".tsx", ".js", ".mjs", ".css"] },
+    enhancedResolveOptions: {
+      exportsFields: ["exports"],
+      conditionNames: ["import", "node", "default", "types"],
+      extensions: [".ts", ".tsx", ".js", ".mjs", ".css"],
+    },
   },
 };
