@@ -80,7 +80,7 @@ export async function buildEngine(root) {
     // what is native or finds its own files stays where it is; the rest begins sooner in one file
     external: ["sharp", "@libsql/client", "pino"],
     splitting: true,
-    banner: { js: 'import { createRequire } from "node:module"; const require = createRequire(import.meta.url);' },
+    banner: { js: 'import { createRequire as requireFor } from "node:module"; const require = requireFor(import.meta.url);' },
     sourcemap: true,
     logLevel: "error",
   });
