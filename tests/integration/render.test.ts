@@ -359,7 +359,8 @@ describe("bad input gets one sentence and exit status 2", () => {
     const status = await new Promise((done) => child.once("close", done));
     const left = readdirSync(dir).filter((f) => f.includes("z.mp4"));
     // where the machine was faster than the signal, the file is whole
-    if (status === 0) expect([left, ffprobe(file("z.mp4"), "-show_streams")]).toEqual([["z.mp4"], { streams: expect.arrayContaining([expect.objectContaining({ nb_frames: String(N) })]) as unknown }]); // prettier-ignore
+    if (status === 0)
+      expect([left, ffprobe(file("z.mp4"), "-show_streams")]).toEqual([["z.mp4"], { streams: expect.arrayContaining([expect.objectContaining({ nb_frames: String(N) })]) as unknown }]); // prettier-ignore
     else expect([status, left]).toEqual([2, []]);
   });
 });
