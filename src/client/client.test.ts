@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { shapePolygon } from "../core/shape/mask";
+import { shapePolygon } from "../core/shape/polygon";
 import type { PatchLayer } from "../core/document/layer";
 import type { Shape } from "../core/document/mask";
 import { keyframesOf, moveKeys } from "./editor/keyframes";

@@ -11,6 +11,7 @@ import { Runner } from "./jobs/runner";
 import { Tasks } from "./jobs/tasks";
 import { Cutting } from "./library/cutting";
 import { Library } from "./library/library";
+import { Measured } from "./library/measured";
 import { Originals } from "./library/originals";
 import { Outside } from "./library/outside";
 import { Plates } from "./library/plates";
@@ -48,12 +49,15 @@ export async function compose({ paths, root, cache, aside, exposed }: Config, db
   const tasks = new Tasks(tell);
   const cutting = new Cutting(db, library, documents, tell);
   const outside = new Outside(paths, plates, documents, tell);
+  const measured = new Measured(db);
   const shots = new Shots(library, documents, takes, store, plates);
   const filling = new Filling(takes, store);
 
   documents.rebuilt = (name) =>
     notices.add(`What was stored of “${name}” was damaged; it was put together again from its history, up to its last change.`);
-  documents.known = async (assets) => {
+  documents.known = async (assets, data) => {
+    if ((await measured.missing(data)).length)
+      throw new MediaError("The change names something that was measured and is not there (any more): measure it again.");
     for (const a of assets)
       if (!(/^[0-9a-f]{64}$/.test(a) ? await plates.has(a) : await library.hasTake(a)))
         throw new MediaError("The change names a take or a picture that is not there (any more): bring it in first.");
@@ -62,7 +66,7 @@ export async function compose({ paths, root, cache, aside, exposed }: Config, db
     for (const { id } of await library.shotsOf(takeId)) await setLastFrame(documents, tell, id, claimed - 1, frames - 1);
   };
   takes.read = (id) => void surveys.begin(id);
-  const parts = { cutting, documents, exposed, filling, folders, library, listeners, log, notices, originals, outside, paths, plates, removal, renders, runner, settings, shots, store, surveys, takes, tasks, tell }; // prettier-ignore
+  const parts = { cutting, documents, exposed, filling, folders, library, listeners, log, measured, notices, originals, outside, paths, plates, removal, renders, runner, settings, shots, store, surveys, takes, tasks, tell }; // prettier-ignore
   return parts;
 }
 export type Parts = Awaited<ReturnType<typeof compose>>;

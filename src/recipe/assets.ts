@@ -1,4 +1,17 @@
 import { masksOf, type Recipe } from "../core/document/recipe";
+import { layersOf } from "./query";
+
+/** Hashes of all that was measured and a recipe names: facts of takes, tracks, grain, gains, cut-outs; each once. */
+export function measuredOf(r: Recipe): string[] {
+  const data = [
+    ...Object.values(r.takes).map((t) => t.measured),
+    ...Object.values(r.tracks ?? {}).map((t) => t.data),
+    ...Object.values(r.profiles ?? {}).map((p) => p.data),
+    ...layersOf(r).map((l) => (l.kind === "evenlight" ? l.data : undefined)),
+    ...masksOf(r).flatMap((m) => m.shapes.map((s) => (s.kind === "cutout" ? s.data : undefined))),
+  ];
+  return [...new Set(data.filter((d) => d !== undefined))];
+}
 
 /** Ids of the takes and hashes of the pictures a stored recipe names, each once. */
 export function assetsOf(r: Recipe): string[] {

@@ -3,7 +3,7 @@ import { describe, expect, it } from "vitest";
 import { z } from "zod";
 import { pictureKey, pictureSpec } from "../core/plate/keys";
 import type { Recipe } from "../core/document/recipe";
-import { assetsOf } from "./assets";
+import { assetsOf, measuredOf } from "./assets";
 import { apply, type Patch } from "./edits";
 import { parseRecipe, RecipeError, recipeSchema } from "./schema";
 
@@ -51,7 +51,8 @@ function of(schema: z.core.$ZodType, depth = 0): fc.Arbitrary<unknown> {
     case "enum":
       return fc.constantFrom(...Object.values(d.entries as unknown as Record<string, string>));
     case "string":
-      return fc.constantFrom("a", "b", "p", "m", "boom");
+      // what is no name is a hash
+      return patternsOf(d.checks).every((p) => p.test("boom")) ? fc.constantFrom("a", "b", "p", "m", "boom") : fc.constant(HASH);
     case "boolean":
       return fc.boolean();
     case "number":
@@ -60,6 +61,10 @@ function of(schema: z.core.$ZodType, depth = 0): fc.Arbitrary<unknown> {
       throw new Error(`The fuzz does not know schemas of the kind “${d.type}”: teach it.`);
   }
 }
+const HASH = "0a".repeat(32);
+/** The patterns that a schema's strings must match. */
+const patternsOf = (checks: unknown): RegExp[] =>
+  ((checks ?? []) as { _zod: { def: { pattern?: RegExp } } }[]).flatMap((c) => c._zod.def.pattern ?? []);
 /** Numbers within a schema's bounds, most of them small. */
 type Check = { _zod: { def: { check: string; value?: number; minimum?: number; format?: string } } };
 const bound = (checks: Check[] | undefined, check: string, field: "value" | "minimum") =>
@@ -101,6 +106,9 @@ function fitted(doc: Record<string, unknown>): Record<string, unknown> {
   for (const [k, t] of Object.entries(r.takes)) r.takes[k] = { ...(t as object), path: "a.mp4", asset: undefined };
   r.plates = all(r.plates, { from: { take: "a", frame: 1 }, touches: [] });
   r.masks = all(r.masks, { shapes: [] });
+  r.tracks = all(r.tracks, { take: "a", at: 0, region: [[0, 0], [9, 0], [0, 9]], model: "shift", in: 0, out: 1, data: HASH }); // prettier-ignore
+  for (const [k, t] of Object.entries(r.tracks) as [string, { in: number }][]) r.tracks[k] = { ...t, at: t.in, set: undefined };
+  r.profiles = all(r.profiles, { data: HASH });
   r.output = { in: r.shot.in, out: r.shot.out };
   return r;
 }
@@ -156,6 +164,7 @@ describe("recipes from anywhere", () => {
         kept++;
         // what is taken holds nothing that could become a path, a filter or another object's own field
         for (const a of assetsOf(r)) expect(a).toMatch(/^[A-Za-z0-9-]+$/);
+        for (const a of measuredOf(r)) expect(a).toMatch(/^[0-9a-f]{64}$/);
         for (const k of [...Object.keys(r.takes), ...Object.keys(r.plates), ...Object.keys(r.masks ?? {})]) expect(k in Object.prototype).toBe(false);
         for (const t of Object.values(r.takes)) expect(`${t.colour?.primaries}${t.colour?.transfer}`).toMatch(/^[\w-]*$/);
         for (const p of Object.values(r.plates)) if (p.from.built || p.from.colour) pictureSpec(pictureKey(p.from));

@@ -6,6 +6,8 @@ import { recipeWith } from "../../testkit/pictures";
 import type { Recipe } from "../core/document/recipe";
 import { apply, disjoint, edit, type Revision, stacks } from "./edits";
 import { parseRecipe, recipeSchema } from "./schema";
+import { measuredOf } from "./assets";
+import type { PatchLayer } from "../core/document/layer";
 
 const patch = {
   id: "l",
@@ -16,11 +18,14 @@ const patch = {
   mask: { shapes: [{ kind: "ellipse" as const, op: "add" as const, center: [5, 5], radii: [3, 3] }] },
 };
 const good = (): Recipe => recipeWith([patch]);
-const broken = (change: (r: Record<string, never>) => void) => {
-  const r = JSON.parse(JSON.stringify(good())) as Record<string, never>;
+const broken = (change: (r: Recipe) => void) => {
+  const r = JSON.parse(JSON.stringify(good())) as Recipe;
   change(r);
   return () => parseRecipe(r);
 };
+
+const [HASH, OTHER] = ["0a".repeat(32), "1b".repeat(32)];
+const corners = [[1, 1], [9, 1], [9, 9], [1, 9]]; // prettier-ignore
 
 describe("the recipe's schema", () => {
   it("takes every field of version 1", () => {
@@ -129,33 +134,68 @@ describe("the recipe's schema", () => {
             },
             { id: "boom-3", kind: "paint", in: 1, out: 2, touches: [] },
             { id: "boom-4", kind: "reframe", in: 1, out: 2, place: { scale: 1.1 } },
-            { id: "boom-5", kind: "evenlight", in: 1, out: 2 },
+            { id: "boom-5", kind: "evenlight", in: 1, out: 2, way: "steady", amount: 0.5, seed: 3, data: HASH },
+            {
+              id: "boom-6",
+              kind: "patch",
+              in: 30,
+              out: 70,
+              source: { plate: "p" },
+              tied: { mask: "t", to: "t", from: "u" },
+              light: { by: "rim", strength: { keys: [{ f: 3, v: 0 }, { f: 9, v: 1 }] } }, // prettier-ignore
+              seam: { strength: 1, reach: 300, detail: 4, over: 1, soft: 2, tone: "patch", fill: "rim", vary: 0.1 },
+              grain: { profile: "g", strength: 1.2 },
+              mask: {
+                shapes: [
+                  { kind: "cutout", op: "add", data: HASH, strokes: [{ f: 31, brush: { size: 9, hardness: 1, opacity: 1, flow: 1 }, path: [[1, 2]], erase: true }] }, // prettier-ignore
+                  { kind: "box", op: "cut", still: true, center: [9, 9], size: [4, 4] },
+                ],
+              },
+            },
           ],
         },
       ],
+      tracks: {
+        t: { name: "tape", take: "a", at: 12, region: corners, model: "affine", in: 0, out: 89, data: HASH, set: [{ f: 45, points: corners }] },
+        u: { take: "b", at: 3, region: corners, model: "perspective", in: 3, out: 3, data: OTHER },
+      },
+      profiles: { g: { name: "hall", data: HASH } },
       output: { in: 0, out: 95 },
+      proof: { accepted: [{ finding: "leak/boom-1/2/3,4", value: 1.4, why: "never seen at this size" }] },
     };
-    expect(parseRecipe(all)).toMatchObject({ name: "Ticket hall, boom" });
+    Object.assign(all.takes.a, { measured: OTHER });
+    const read = parseRecipe(all);
+    expect(read).toMatchObject({ name: "Ticket hall, boom", tracks: all.tracks, proof: all.proof });
+    expect(measuredOf(read).sort()).toEqual([HASH, OTHER].sort());
+  });
+  it("holds tracks, ties and grain to what is there, and a track's points to its region", () => {
+    const track = { take: "a", at: 2, region: corners, model: "shift", in: 0, out: 5, data: HASH };
+    const layer = (more: object) => (r: Recipe) => Object.assign(r.intruders[0].layers[0], more);
+    expect(broken(layer({ tied: { to: "t" } }))).toThrow(/tied\.to: found “t”, allowed: a track of the recipe \(none\)/);
+    expect(broken(layer({ grain: { profile: "g" } }))).toThrow(/grain\.profile: found “g”, allowed: a grain profile of the recipe/);
+    expect(broken(layer({ grain: { profile: "g", strength: 3 } }))).toThrow(/grain\.strength: found 3/);
+    expect(broken(layer({ seam: { reach: 0 } }))).toThrow(/seam\.reach: found 0/);
+    expect(broken((r) => Object.assign(r, { tracks: { t: { ...track, take: "zz" } } }))).toThrow(/tracks\.t\.take: found “zz”/);
+    expect(broken((r) => Object.assign(r, { tracks: { t: { ...track, at: 9 } } }))).toThrow(/tracks\.t\.at: found 9, allowed 0 to 5/);
+    expect(broken((r) => Object.assign(r, { tracks: { t: { ...track, data: "../x" } } }))).toThrow(/tracks\.t\.data: found "..\/x", allowed: a hash/);
+    const set = [{ f: 3, points: corners.slice(1) }];
+    expect(broken((r) => Object.assign(r, { tracks: { t: { ...track, set } } }))).toThrow(/found 3 points at frame 3, allowed 4 as the region has/);
   });
   it("says path, what was found and what is allowed, in one sentence", () => {
     expect(broken((r) => Object.assign(r, { colour: 1 }))).toThrow(/the document: found the unknown field “colour”/);
-    expect(broken((r) => Object.assign((r as never as { intruders: { layers: object[] }[] }).intruders[0].layers[0], { opactiy: 1 }))).toThrow(
+    expect(broken((r) => Object.assign(r.intruders[0].layers[0], { opactiy: 1 }))).toThrow(
       /intruders\.0\.layers\.0: found the unknown field “opactiy”/,
     );
-    expect(broken((r) => Object.assign((r as never as { intruders: { layers: object[] }[] }).intruders[0].layers[0], { opacity: 3 }))).toThrow(
-      /intruders\.0\.layers\.0\.opacity: found 3/,
+    expect(broken((r) => Object.assign(r.intruders[0].layers[0], { opacity: 3 }))).toThrow(/intruders\.0\.layers\.0\.opacity: found 3/);
+    expect(broken((r) => Object.assign((r.intruders[0].layers[0] as PatchLayer).source, { plate: "zz" }))).toThrow(
+      /source\.plate: found “zz”, allowed: a plate of the recipe \(p\)/,
     );
-    expect(
-      broken((r) => Object.assign((r as never as { intruders: { layers: { source: object }[] }[] }).intruders[0].layers[0].source, { plate: "zz" })),
-    ).toThrow(/source\.plate: found “zz”, allowed: a plate of the recipe \(p\)/);
     expect(broken((r) => Object.assign(r, { version: 2 }))).toThrow(/version: found 2/);
     expect(broken((r) => Object.assign(r, { output: { in: 5, out: 50 } }))).toThrow(/output: found 5–50, allowed within the shot 0–9/);
-    expect(broken((r) => Object.assign((r as never as { intruders: { layers: object[] }[] }).intruders[0].layers[0], { in: 8 }))).toThrow(
-      /out: found 5, allowed 8 or later/,
-    );
+    expect(broken((r) => Object.assign(r.intruders[0].layers[0], { in: 8 }))).toThrow(/out: found 5, allowed 8 or later/);
     expect(
       broken((r) =>
-        Object.assign((r as never as { intruders: { layers: object[] }[] }).intruders[0].layers[0], {
+        Object.assign(r.intruders[0].layers[0], {
           opacity: {
             keys: [
               { f: 5, v: 1 },
@@ -169,7 +209,7 @@ describe("the recipe's schema", () => {
     const corner = (n: number) => Array.from({ length: n }, (_, i) => [i, i * i]);
     expect(
       broken((r) =>
-        Object.assign((r as never as { intruders: { layers: { mask: object }[] }[] }).intruders[0].layers[0].mask, {
+        Object.assign((r.intruders[0].layers[0] as PatchLayer).mask, {
           shapes: [
             {
               kind: "path",

@@ -152,12 +152,17 @@ function alike(v: z.infer<ReturnType<typeof keyed<typeof outline>>>, ctx: z.Refi
   });
 }
 
+/** What was measured, by the SHA-256 of its content. */
+const measured = z.string().regex(/^[0-9a-f]{64}$/, "a hash");
+const seed = z.number().int().min(0).max(0xffffffff);
+
 const op = z.enum(["add", "cut", "cross"]);
 const edge = {
   name: name.optional(),
   on: z.boolean().optional(),
   locked: z.boolean().optional(),
   op: op.default("add"),
+  still: z.boolean().optional(),
   feather: keyed(px).optional(),
   grow: keyed(finite).optional(),
 };
@@ -177,6 +182,15 @@ const shape = z.discriminatedUnion("kind", [
     kind: z.literal("painted"),
     ...edge,
     strokes: z.array(z.strictObject({ brush, path: strokePath, erase: z.boolean().optional(), frames: stretch.optional() })),
+  }),
+  z.strictObject({
+    kind: z.literal("cutout"),
+    ...edge,
+    data: measured,
+    strokes: z
+      .array(z.strictObject({ f: frame, brush, path: strokePath, erase: z.boolean().optional() }))
+      .max(20_000)
+      .optional(),
   }),
 ]);
 const mask = z.strictObject({
@@ -204,6 +218,38 @@ const place = z.strictObject({
   pivot: keyed(pair).optional(),
 });
 
+const tied = z.strictObject({ mask: id.optional(), to: id.optional(), from: id.optional() });
+const within64 = within({ min: 0, max: 64 });
+const light = z.strictObject({ by: z.enum(["whole", "rim"]), strength: keyed(unit).optional() });
+const seam = z.strictObject({
+  strength: keyed(unit).optional(),
+  reach: keyed(within({ min: 1, max: 2000 })).optional(),
+  detail: keyed(within64).optional(),
+  over: keyed(within64).optional(),
+  soft: keyed(within64).optional(),
+  tone: z.enum(["footage", "patch"]).optional(),
+  fill: z.enum(["picture", "rim"]).optional(),
+  vary: keyed(finite).optional(),
+});
+const grain = z.strictObject({ profile: id, strength: keyed(within({ min: 0, max: 2 })).optional() });
+
+const track = z.strictObject({
+  name: name.optional(),
+  take: id,
+  at: frame,
+  region: outline,
+  model: z.enum(["shift", "similarity", "affine", "perspective"]),
+  in: frame,
+  out: frame,
+  data: measured,
+  set: z
+    .array(z.strictObject({ f: frame, points: outline }))
+    .max(100_000)
+    .optional(),
+});
+const profile = z.strictObject({ name: name.optional(), data: measured });
+const accepted = z.strictObject({ finding: z.string().min(1).max(400), value: finite, why: z.string().max(2000) });
+
 const layerCommon = { id, name: name.optional(), on: z.boolean().optional(), locked: z.boolean().optional(), in: frame, out: frame };
 const layer = z.discriminatedUnion("kind", [
   z.strictObject({
@@ -211,6 +257,10 @@ const layer = z.discriminatedUnion("kind", [
     kind: z.literal("patch"),
     source,
     place: place.optional(),
+    tied: tied.optional(),
+    light: light.optional(),
+    seam: seam.optional(),
+    grain: grain.optional(),
     mask: z.union([mask, z.strictObject({ use: id })]),
     opacity: keyed(unit).optional(),
     fadeIn: z.number().int().min(0).max(100_000).optional(),
@@ -220,9 +270,16 @@ const layer = z.discriminatedUnion("kind", [
   z.strictObject({
     ...layerCommon,
     kind: z.literal("reframe"),
-    place: place.optional(),
+    place: place.omit({ pivot: true }).optional(),
   }),
-  z.strictObject({ ...layerCommon, kind: z.literal("evenlight") }),
+  z.strictObject({
+    ...layerCommon,
+    kind: z.literal("evenlight"),
+    way: z.enum(["steady", "lively"]).optional(),
+    amount: keyed(unit).optional(),
+    seed: seed.optional(),
+    data: measured.optional(),
+  }),
 ]);
 
 const seen = z.strictObject({
@@ -244,6 +301,7 @@ const colour = z.strictObject({
 const take = z.strictObject({
   path: z.string().min(1).optional(),
   asset: asset.optional(),
+  measured: measured.optional(),
   rate: z.tuple([z.number().int().min(1).max(1_000_000), z.number().int().min(1).max(1_000_000)]).optional(),
   colour: colour.optional(),
 });
@@ -254,13 +312,16 @@ export const recipeSchema = z
     format: z.literal("umber-moth/recipe"),
     version: z.literal(1),
     name: name.optional(),
-    seed: z.number().int().min(0).max(0xffffffff).optional(),
+    seed: seed.optional(),
     takes: z.record(id, take),
     shot: z.strictObject({ take: id, in: frame, out: frame }),
     plates: z.record(id, plate),
     masks: z.record(id, mask).optional(),
+    tracks: z.record(id, track).optional(),
+    profiles: z.record(id, profile).optional(),
     intruders: z.array(z.strictObject({ id, name, on: z.boolean().optional(), seen: seen.optional(), layers: z.array(layer).max(1000) })).max(1000),
     output: z.strictObject({ in: frame, out: frame }).optional(),
+    proof: z.strictObject({ accepted: z.array(accepted).max(10_000) }).optional(),
   })
   .superRefine((r, ctx) => {
     const bad = (path: (string | number)[], message: string) => ctx.addIssue({ code: "custom", path, message });
@@ -293,6 +354,18 @@ export const recipeSchema = z
       if ("take" in p.from) takeAt(["plates", k, "from", "take"], p.from.take);
       touchesAt(["plates", k, "touches"], p.touches);
     }
+    const trackAt = (path: (string | number)[], t: string | undefined) => {
+      if (t !== undefined && !has(r.tracks, t)) bad(path, `found “${t}”, allowed: a track of the recipe (${known(r.tracks)})`);
+    };
+    for (const [k, t] of Object.entries(r.tracks ?? {})) {
+      takeAt(["tracks", k, "take"], t.take);
+      order(["tracks", k], t);
+      if (t.at < t.in || t.at > t.out) bad(["tracks", k, "at"], `found ${t.at}, allowed ${t.in} to ${t.out}: the frames it is measured on`);
+      t.set?.forEach((s, i) => {
+        if (s.points.length !== t.region.length)
+          bad(["tracks", k, "set", i, "points"], `found ${s.points.length} points at frame ${s.f}, allowed ${t.region.length} as the region has`);
+      });
+    }
     const ids = new Set<string>();
     const once = (path: (string | number)[], v: string) => {
       if (ids.has(v)) bad(path, `found “${v}” a second time, allowed once`);
@@ -308,6 +381,9 @@ export const recipeSchema = z
         if (l.kind !== "patch") return;
         if ("plate" in l.source) plateAt([...at, "source", "plate"], l.source.plate);
         else takeAt([...at, "source", "take"], l.source.take);
+        for (const part of ["mask", "to", "from"] as const) trackAt([...at, "tied", part], l.tied?.[part]);
+        if (l.grain && !has(r.profiles, l.grain.profile))
+          bad([...at, "grain", "profile"], `found “${l.grain.profile}”, allowed: a grain profile of the recipe (${known(r.profiles)})`);
         if ("from" in l.source) {
           const { from, to, join = 0 } = l.source;
           if (from > to) bad([...at, "source", "to"], `found ${to}, allowed ${from} or later (the stretch begins at ${from})`);

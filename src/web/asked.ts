@@ -2,7 +2,7 @@ import { UserError } from "@/core/user-error";
 import { type Endpoint, paramsIn } from "@/wire/endpoint";
 import { ENDPOINTS } from "@/wire/endpoints";
 import { engine, passOn } from "./engine";
-import { checkedId, jsonBody } from "./route";
+import { checkedHash, checkedId, jsonBody } from "./route";
 
 const FOR_PAGES: readonly Endpoint[] = Object.values<Endpoint>(ENDPOINTS).filter((e) => e.asker === "page");
 
@@ -21,7 +21,7 @@ export async function askedByPage(req: Request): Promise<Response> {
   const found = meant(req.method, url.pathname.replace(/^\/api/, ""));
   if (!found) throw new UserError("missing", "There is nothing here.");
   const { endpoint, params } = found;
-  for (const id of Object.values(params)) checkedId(id);
+  for (const [name, value] of Object.entries(params)) (name === "hash" ? checkedHash : checkedId)(value);
   const query = endpoint.query?.parse(Object.fromEntries(url.searchParams)) as Record<string, string | number | undefined> | undefined;
   const body = endpoint.body ? endpoint.body.parse(await jsonBody(req)) : undefined;
   return passOn(await engine(endpoint, params, { query, body, signal: req.signal }));

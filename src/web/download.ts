@@ -6,7 +6,7 @@ import { mediaType } from "@/wire/formats";
 import { Readable } from "node:stream";
 import yazl from "yazl";
 import { ENDPOINTS } from "@/wire/endpoints";
-import { answered } from "./engine";
+import { answered, engine } from "./engine";
 
 /** A finished render for the browser: the file, or a zip of a sequence's stills. Streamed. */
 export async function downloadRender(id: string): Promise<Response> {
@@ -32,19 +32,20 @@ export async function downloadRender(id: string): Promise<Response> {
   return new Response(Readable.toWeb(Readable.from(zip.outputStream)) as ReadableStream, { headers: headers(`${job.file}.zip`, "application/zip") });
 }
 
-/** A recipe as a file; where it uses pictures that were brought in, as a zip with them. */
+/** A recipe as a file; where it uses pictures that were brought in, or what was measured, as a zip with them. */
 export async function downloadRecipe(shotId: string): Promise<Response> {
-  const { name, recipe, pictures } = await answered(ENDPOINTS.exported, { id: shotId });
+  const { name, recipe, measured, pictures } = await answered(ENDPOINTS.exported, { id: shotId });
   const text = JSON.stringify(recipe, null, 2) + "\n";
   const headers = (type: string, end: string) => ({
     "content-type": type,
     "cache-control": "no-store",
     "content-disposition": `attachment; filename*=UTF-8''${encodeURIComponent(name)}.recipe.${end}`,
   });
-  if (!pictures.length) return new Response(text, { headers: headers("application/json", "json") });
+  if (!pictures.length && !measured.length) return new Response(text, { headers: headers("application/json", "json") });
   const zip = new yazl.ZipFile();
   zip.addBuffer(Buffer.from(text), `${name}.recipe.json`);
   for (const p of pictures) zip.addFile(p.path, p.name, { compress: false });
+  for (const hash of measured) zip.addBuffer(Buffer.from(await (await engine(ENDPOINTS.measured, { hash })).arrayBuffer()), `measured/${hash}`);
   zip.end();
   return new Response(Readable.toWeb(Readable.from(zip.outputStream)) as ReadableStream, { headers: headers("application/zip", "zip") });
 }

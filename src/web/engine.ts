@@ -1,7 +1,7 @@
 import { UserError, type ErrorCode } from "@/core/user-error";
 import { addressOf, type AnswerOf, type Endpoint, type Params } from "@/wire/endpoint";
 import { errorSchema } from "@/wire/errors";
-import { NAME_HEADER, PICTURE_HEADER, SECRET_HEADER } from "@/wire/layout";
+import { MEASURED_HEADER, NAME_HEADER, PICTURE_HEADER, SECRET_HEADER } from "@/wire/layout";
 
 /** The engine cannot be reached: it is being started again, or has failed. */
 export class EngineAway extends UserError {
@@ -62,6 +62,7 @@ export async function answered<P extends string, E extends Endpoint<P>>(
 export function passOn(r: Response): Response {
   const name = r.headers.get(NAME_HEADER);
   const picture = r.headers.get(PICTURE_HEADER);
+  const measured = r.headers.get(MEASURED_HEADER);
   return new Response(r.body, {
     status: r.status,
     headers: {
@@ -69,6 +70,7 @@ export function passOn(r: Response): Response {
       "cache-control": "no-store",
       ...(name ? { "content-disposition": `attachment; filename*=UTF-8''${name}` } : {}),
       ...(picture ? { [PICTURE_HEADER]: picture } : {}),
+      ...(measured ? { [MEASURED_HEADER]: measured } : {}),
     },
   });
 }

@@ -1,6 +1,6 @@
 import { UserError } from "@/core/user-error";
 import { errorAnswer, userErrorOf } from "@/wire/errors";
-import { idSchema } from "@/wire/ids";
+import { hashSchema, idSchema } from "@/wire/ids";
 import { hasEntered, isExposed } from "./entry";
 
 const LOOPBACK = ["127.0.0.1", "localhost", "[::1]"];
@@ -26,6 +26,13 @@ export function fromOurPage(req: Request): boolean {
 /** A route's id parameter, or a refusal: nothing else reaches the file system. */
 export function checkedId(id: string): string {
   const r = idSchema.safeParse(id);
+  if (!r.success) throw new UserError("missing", "There is nothing here.");
+  return r.data;
+}
+
+/** A route's hash, or a refusal. */
+export function checkedHash(hash: string): string {
+  const r = hashSchema.safeParse(hash);
   if (!r.success) throw new UserError("missing", "There is nothing here.");
   return r.data;
 }

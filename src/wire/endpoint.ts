@@ -19,7 +19,7 @@ export interface Endpoint<
 > {
   /** GET asks, POST changes something. */
   method: "GET" | "POST";
-  /** Its path, with the names of its parameters: `id`s are ids, `k` and `n` whole numbers. */
+  /** Its path, with the names of its parameters: `id`s are ids, `hash`es are hashes, `k` and `n` whole numbers. */
   path: P;
 
   /** Who may ask it. */

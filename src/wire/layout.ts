@@ -10,5 +10,7 @@ export const QUICK_INDEX = "quick.idx";
 /** Header names between the processes. */
 export const SECRET_HEADER = "x-umber-secret";
 export const NAME_HEADER = "x-file-name";
+/** How something was measured. */
+export const MEASURED_HEADER = "x-measured";
 /** Size and layout of a picture's planes. */
 export const PICTURE_HEADER = "x-picture";

@@ -202,6 +202,8 @@ export const exportedSchema = z.object({
   name: z.string(),
   /** The recipe, with paths beside its file in place of ids. */
   recipe: z.custom<Recipe>(),
+  /** Hashes of what was measured and goes with it. */
+  measured: z.array(z.string()),
   /** Pictures to be put beside it. */
   pictures: z.array(
     z.object({

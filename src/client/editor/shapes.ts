@@ -2,7 +2,7 @@ import { PX, UNIT } from "../../core/ranges";
 import type { Outline, Point } from "../../core/document/geometry";
 import type { Shape } from "../../core/document/mask";
 import { type Affine, applied, type Arm, scaleTurn, transformed, withArm } from "../../core/shape/outline";
-import { shapePolygon } from "../../core/shape/mask";
+import { shapePolygon } from "../../core/shape/polygon";
 import { isKeyed, type Keyed, mapValues, type Value, valueAt, withValue } from "../../core/time/keyed";
 import type { Draft } from "../../recipe/edits";
 import { fieldOf, setField } from "../../recipe/fields";
@@ -26,12 +26,12 @@ export interface Picked {
 }
 export const NOTHING_PICKED: Picked = { shapes: [], points: [] };
 
-export type Drawn = Exclude<Shape, { kind: "picture" | "painted" }>;
-export const isDrawn = (s: Shape): s is Drawn => s.kind !== "picture" && s.kind !== "painted";
+export type Drawn = Exclude<Shape, { kind: "picture" | "painted" | "cutout" }>;
+export const isDrawn = (s: Shape): s is Drawn => s.kind !== "picture" && s.kind !== "painted" && s.kind !== "cutout";
 
 /** What a shape is called where it has no name. */
 export function shapeName(s: Shape, index: number): string {
-  const kind = { path: "Outline", ellipse: "Oval", box: "Box", painted: "Painted", picture: "Picture" }[s.kind];
+  const kind = { path: "Outline", ellipse: "Oval", box: "Box", painted: "Painted", picture: "Picture", cutout: "Cut-out" }[s.kind];
   return s.name || `${kind} ${index + 1}`;
 }
 

@@ -292,6 +292,16 @@ describe("composeFrame", () => {
     const say = (l: unknown) => () => assertRuns(recipeWith([l as PatchLayer]));
     expect(say({ id: "x", kind: "reframe", in: 0, out: 3 })).toThrow("The layer kind “reframe” is not supported yet.");
     expect(say({ id: "x", kind: "paint", on: false, in: 0, out: 3 })).not.toThrow();
+    expect(say({ ...layer(), tied: { to: "t" } })).toThrow("A patch that follows a track is not supported yet.");
+    expect(say({ ...layer(), light: { by: "rim" } })).toThrow("A patch that follows the light is not supported yet.");
+    expect(say({ ...layer(), seam: {} })).toThrow("Matching the seam of a patch is not supported yet.");
+    expect(say({ ...layer(), grain: { profile: "g" } })).toThrow("Grain laid over a patch is not supported yet.");
+    const cut = { ...layer(), mask: { shapes: [{ kind: "cutout", op: "add", data: "x" }] } };
+    expect(say(cut)).toThrow("A cut-out in a mask is not supported yet.");
+    expect(say({ ...cut, on: false })).not.toThrow();
+    // nor does the preview leave it out in silence
+    const list = frames();
+    for (const l of [cut, { ...layer(), grain: { profile: "g" } }]) expect(() => run([l as PatchLayer], 5, list)).toThrow("is not supported yet.");
   });
 });
 

@@ -1,5 +1,5 @@
 import { isPaint, isPatch, type PaintLayer, type PatchLayer } from "../document/layer";
-import { NotSupportedYet, type Recipe } from "../document/recipe";
+import { maskOf, NotSupportedYet, type Recipe } from "../document/recipe";
 import type { Touch } from "../document/touch";
 import { dissolved, layOver } from "../blend/over";
 import type { SitingName } from "../pixels/colour";
@@ -33,12 +33,27 @@ export function activeLayers(recipe: Recipe, n: number): (PatchLayer | PaintLaye
     .filter((l) => (isPatch(l) ? layerOpacity(l, n) > 0 : isPaint(l) && touchesAt(l, n).length > 0)) as (PatchLayer | PaintLayer)[];
 }
 
+/** What a patch may have by the schema and the composer does not do yet. */
+const LATER = [
+  ["tied", "A patch that follows a track"],
+  ["light", "A patch that follows the light"],
+  ["seam", "Matching the seam of a patch"],
+  ["grain", "Grain laid over a patch"],
+] as const;
+
+/** @throws NotSupportedYet, by name, for what a patch has and the composer does not do yet; so that it is never left out in silence */
+function assertPatchRuns(recipe: Recipe, l: PatchLayer): void {
+  for (const [field, what] of LATER) if (l[field]) throw new NotSupportedYet(what);
+  if (maskOf(recipe, l).shapes.some((s) => s.kind === "cutout" && s.on !== false)) throw new NotSupportedYet("A cut-out in a mask");
+}
+
 /** Throws, by name, when the recipe holds something that cannot run yet. */
 export function assertRuns(recipe: Recipe): void {
   for (const i of recipe.intruders)
     for (const l of i.layers) {
       if (i.on === false || l.on === false || isPaint(l)) continue;
       if (!isPatch(l)) throw new NotSupportedYet(`The layer kind “${l.kind}”`);
+      assertPatchRuns(recipe, l);
       const keys = l.source.plate;
       if (keys !== undefined) {
         platePictures(recipe, keys);
@@ -118,6 +133,7 @@ export function* layLayer(
       yield* touchSteps(out, scaledTouch(t, canvas.scale), touchPictures(recipe, t, n, original, pictures, canvas.siting));
     return;
   }
+  assertPatchRuns(recipe, l);
   const patch = preparePatch(recipe, l, n, sourcePicture(recipe, l, n, pictures), out.format, canvas, cache);
   patch.sources.forEach((plane, p) => layOver(out.planes[p], plane, patch.alphas[p], patch.opacity));
 }

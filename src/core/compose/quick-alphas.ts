@@ -34,8 +34,8 @@ export function quickAlphas(mask: Mask, n: number, c: Size, format: PixelFormat)
 /** A mask of one drawn shape with its edge given to the shape: nearly the same α, for about half the work. */
 function byOutline(mask: Mask): Mask {
   const [s, ...more] = mask.shapes.filter((x) => x.on !== false);
-  if (!s || more.length || s.op !== "add" || s.kind === "picture" || s.kind === "painted" || s.feather !== undefined || s.grow !== undefined)
-    return mask;
+  if (!s || more.length || s.op !== "add" || s.feather !== undefined || s.grow !== undefined) return mask;
+  if (s.kind === "picture" || s.kind === "painted" || s.kind === "cutout") return mask;
   return { shapes: [{ ...s, feather: mask.feather, grow: mask.grow }], invert: mask.invert };
 }
 

@@ -1,6 +1,7 @@
 import type { Keyed } from "../time/keyed";
 import type { Point, Without } from "./geometry";
 import type { Mask } from "./mask";
+import type { GrainMatch, LightMatch, SeamMatch, Tied } from "./match";
 import type { Touch } from "./touch";
 
 type Stretch = "from" | "to" | "repeat" | "join";
@@ -79,6 +80,14 @@ export interface PatchLayer extends LayerCommon {
   source: Source;
   /** How that lies on the take; without it, sample on sample. */
   place?: Place;
+  /** The tracks that carry it. */
+  tied?: Tied;
+  /** How it follows the light around it. */
+  light?: LightMatch;
+  /** How its rim is made to meet the footage. */
+  seam?: SeamMatch;
+  /** The grain that is laid over it. */
+  grain?: GrainMatch;
   /** Where it covers: a mask of its own, or by its name one that layers share. */
   mask: Mask | { use: string };
   /** How much of it is seen, 0 … 1; by default 1. */
@@ -99,11 +108,20 @@ export interface PaintLayer extends LayerCommon {
 /** Layers of version 1 that are published and not yet run. */
 export interface ReframeLayer extends LayerCommon {
   kind: "reframe";
-  /** How the whole picture lies. */
-  place?: Place;
+  /** How the whole picture lies: moved, enlarged and turned about its middle. */
+  place?: Omit<Place, "pivot">;
 }
+/** Takes flicker off before patches are laid, or puts it back behind them. */
 export interface EvenLightLayer extends LayerCommon {
   kind: "evenlight";
+  /** Whether the light is made steady, or lively again. */
+  way?: "steady" | "lively";
+  /** How much of it is done, 0 … 1. */
+  amount?: Keyed<number>;
+  /** Of what goes by chance, 0 … 2³² − 1. */
+  seed?: number;
+  /** The gains that were measured, by their hash. */
+  data?: string;
 }
 export type Layer = PatchLayer | PaintLayer | ReframeLayer | EvenLightLayer;
 

@@ -14,6 +14,8 @@ interface ShapeCommon {
   locked?: boolean;
   /** How it joins the shapes before it. */
   op: Op;
+  /** Whether it stays where it is while the mask follows a track. */
+  still?: boolean;
   /** Width in take pixels over which its edge goes from 1 to 0, 0 … 10 000; by default the mask's. */
   feather?: Keyed<number>;
   /** By how many take pixels it is grown, below 0 shrunk; by default the mask's. */
@@ -58,7 +60,15 @@ export interface PaintedShape extends ShapeCommon {
   /** What was painted, in order; `erase` takes away, `frames` are the first and last in which a stroke counts (without it, all). */
   strokes: { brush: Brush; path: Point[]; erase?: boolean; frames?: [number, number] }[];
 }
-export type Shape = PathShape | EllipseShape | BoxShape | PictureShape | PaintedShape;
+/** A thing followed through the shot. */
+export interface CutoutShape extends ShapeCommon {
+  kind: "cutout";
+  /** Its α frame by frame, by its hash. */
+  data: string;
+  /** Corrections by brush: on frame `f` added, or with `erase` taken away. */
+  strokes?: { f: number; brush: Brush; path: Point[]; erase?: boolean }[];
+}
+export type Shape = PathShape | EllipseShape | BoxShape | PictureShape | PaintedShape | CutoutShape;
 
 /** Where a patch covers the footage: α 0 … 1 at every sample. */
 export interface Mask {

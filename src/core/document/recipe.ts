@@ -3,8 +3,10 @@ import { UserError } from "../user-error";
 import type { Outline } from "./geometry";
 import { isPaint, isPatch, type Layer, type PatchLayer } from "./layer";
 import type { Mask } from "./mask";
+import type { Accepted, GrainProfile } from "./match";
 import type { Plate } from "./plate";
 import type { TakeRef } from "./take";
+import type { Track } from "./track";
 
 /** Where and when an intruder is seen. What was measured and what was set by hand are told apart. */
 export interface SeenBand {
@@ -54,10 +56,16 @@ export interface Recipe {
   plates: Record<string, Plate>;
   /** Masks that layers share, by names of the recipe's own. */
   masks?: Record<string, Mask>;
+  /** What regions do over time, by names of the recipe's own. */
+  tracks?: Record<string, Track>;
+  /** Grain of footage, by names of the recipe's own. */
+  profiles?: Record<string, GrainProfile>;
   /** What must go; what stands later is laid later, over the rest. */
   intruders: Intruder[];
   /** What is written: first and last frame, within the shot; by default the shot. */
   output?: { in: number; out: number };
+  /** What was found and accepted. */
+  proof?: { accepted: Accepted[] };
 }
 
 /** The frames in which an intruder is seen: by hand where it was set, else as measured; null when nothing is known. */

@@ -6,6 +6,8 @@ export interface TakeRef {
   path?: string;
   /** The id of a take in the program's library, as stored recipes name it. */
   asset?: string;
+  /** What was measured about it, by its hash: what matching and proving go by. */
+  measured?: string;
   /** Of stills: frames a second, as a fraction of two whole numbers. */
   rate?: [number, number];
   /** Colour tags that count instead of the file's own. */

@@ -1,48 +1,22 @@
-import { PX, UNIT } from "../ranges";
+import { PX } from "../ranges";
 import { NotSupportedYet } from "../document/recipe";
 import type { Mask, PaintedShape, PictureShape, Shape } from "../document/mask";
 import { type Rect, union } from "../pixels/frame";
 import { strokeBounds, strokeMatte } from "./stroke";
 import { valueAt } from "../time/keyed";
-import { boundaryOf, type Edges } from "./boundary";
+import { boundaryOf } from "./boundary";
 import { halfContour } from "./contour";
 import { coverage } from "./coverage";
 import type { Values } from "../pixels/still";
-import { signedDistance } from "./distance";
 import { cropped, emptyMatte, inverted, join, type Matte } from "./matte";
-import { boxPolygon, ellipsePolygon, flattenOutline, type Polygon } from "./path";
-
-/** The polygon of an outline, ellipse or box at frame `n`, in pixels × `scale`. @throws for painted shapes and pictures, which have none. */
-export function shapePolygon(shape: Shape, n: number, scale = 1): Polygon {
-  const s = scale;
-  switch (shape.kind) {
-    case "path":
-      return flattenOutline(valueAt(shape.points, n), s);
-    case "ellipse": {
-      const [cx, cy] = valueAt(shape.center, n);
-      const [rx, ry] = valueAt(shape.radii, n, PX);
-      return ellipsePolygon(cx * s, cy * s, rx * s, ry * s, valueAt(shape.angle ?? 0, n));
-    }
-    case "box": {
-      const [cx, cy] = valueAt(shape.center, n);
-      const [w, h] = valueAt(shape.size, n, PX);
-      return boxPolygon(cx * s, cy * s, w * s, h * s, valueAt(shape.angle ?? 0, n), valueAt(shape.round ?? 0, n, UNIT));
-    }
-    default:
-      throw new Error(`A ${shape.kind} shape has no outline.`);
-  }
-}
-
-/** The softened edge: t = clamp((d + grow) / max(feather, 1) + ½), α = t²(3 − 2t). */
-export function softEdge(d: number, feather: number, grow: number): number {
-  const t = Math.min(1, Math.max(0, (d + grow) / Math.max(feather, 1) + 0.5));
-  return t * t * (3 - 2 * t);
-}
+import { isHard, hardMatte } from "./hard";
+import { boundsOf, grown, softened } from "./edge";
+import { shapePolygon } from "./polygon";
 
 /**
  * α of a mask at frame `n` over a picture of `width` × `height` (the take's size × `scale`).
- * Shapes join in order from empty, each with its own grow and feather; then the mask's grow and feather from
- * the α = ½ contour; then invert. The picture's border is no edge: shapes are followed beyond it as far as needed.
+ * Shapes join in order from empty, each with its own grow and feather; then the mask's grow and feather, by the shapes' own distances
+ * where all are hard, else from the α = ½ contour; then invert. The picture's border is no edge: shapes are followed beyond it as far as needed.
  */
 export function maskMatte(mask: Mask, n: number, width: number, height: number, scale = 1, pictures?: MaskPictures): Matte {
   const feather = valueAt(mask.feather ?? 0, n, PX) * scale;
@@ -51,9 +25,15 @@ export function maskMatte(mask: Mask, n: number, width: number, height: number, 
   const pad = soft ? Math.ceil(Math.abs(grow) + Math.max(feather, 1) / 2) + 1 : 0;
   const field: Rect = { x0: -pad, y0: -pad, x1: width + pad, y1: height + pad };
   const picture: Rect = { x0: 0, y0: 0, x1: width, y1: height };
+  const shapes = mask.shapes.filter((s) => s.on !== false);
+  const hard = shapes.filter((s) => isHard(s, n));
   let m = emptyMatte();
-  for (const shape of mask.shapes) if (shape.on !== false) m = join(m, shapeMatte(shape, n, field, scale, pictures), shape.op);
-  if (soft && m.data.length) m = softened(halfContour(m), m, feather, grow, field);
+  if (soft && hard.length === shapes.length) m = hardMatte(hard, n, feather, grow, field, scale);
+  else {
+    for (const shape of shapes) m = join(m, shapeMatte(shape, n, field, scale, pictures), shape.op);
+    // a shape that is soft has no line to measure from but that of its half
+    if (soft && m.data.length) m = softened(halfContour(m), m, feather, grow, field);
+  }
   m = cropped(m, picture);
   return mask.invert ? inverted(m, picture) : m;
 }
@@ -88,6 +68,7 @@ function paintedMatte(shape: PaintedShape, n: number, field: Rect, scale: number
 let under: { size: string; strokes: readonly object[]; matte: Matte }[] = [];
 
 function shapeMatte(shape: Shape, n: number, field: Rect, scale: number, pictures?: MaskPictures): Matte {
+  if (shape.kind === "cutout") throw new NotSupportedYet("A cut-out in a mask");
   const feather = valueAt(shape.feather ?? 0, n, PX) * scale;
   const grow = valueAt(shape.grow ?? 0, n) * scale;
   if (shape.kind === "painted" || shape.kind === "picture") {
@@ -131,14 +112,8 @@ function span(x: number, scale: number, length: number): [number, number] {
   return [a, Math.min(length, Math.max(a + 1, Math.round((x + 1) / scale)))];
 }
 
-function softened(edges: Edges, bounds: Rect, feather: number, grow: number, field: Rect): Matte {
-  if (edges.length === 0) return emptyMatte();
-  const half = Math.max(feather, 1) / 2;
-  const rect = grown(bounds, Math.max(0, grow + half), field);
-  const data = signedDistance(edges, rect, Math.abs(grow) + half + 1);
-  for (let i = 0; i < data.length; i++) data[i] = softEdge(data[i], feather, grow);
-  return { ...rect, data, outside: 0 };
-}
+const NOWHERE: Rect = { x0: 0, y0: 0, x1: 0, y1: 0 };
+const EVERYWHERE: Rect = { x0: -Infinity, y0: -Infinity, x1: Infinity, y1: Infinity };
 
 /** A rectangle of whole pixels outside which α of a mask at frame `n` is 0; the whole picture where the mask is inverted. */
 export function maskBounds(mask: Mask, n: number, width: number, height: number): Rect {
@@ -151,29 +126,9 @@ export function maskBounds(mask: Mask, n: number, width: number, height: number)
   let all = NOWHERE;
   for (const s of mask.shapes) {
     if (s.op !== "add" || s.on === false) continue;
-    if (s.kind === "picture") return whole;
+    if (s.kind === "picture" || s.kind === "cutout") return whole;
     const bounds = s.kind === "painted" ? s.strokes.map((k) => strokeBounds(k.brush, k.path)).reduce(union, NOWHERE) : boundsOf(shapePolygon(s, n));
     all = union(all, grown(bounds, reach(s) + reach(mask) + 1, EVERYWHERE));
   }
   return all;
-}
-
-const NOWHERE: Rect = { x0: 0, y0: 0, x1: 0, y1: 0 };
-const EVERYWHERE: Rect = { x0: -Infinity, y0: -Infinity, x1: Infinity, y1: Infinity };
-
-export function boundsOf(edges: Edges): Rect {
-  let [x0, y0, x1, y1] = [Infinity, Infinity, -Infinity, -Infinity];
-  for (let i = 0; i < edges.length; i += 2) {
-    x0 = Math.min(x0, edges[i]);
-    x1 = Math.max(x1, edges[i]);
-    y0 = Math.min(y0, edges[i + 1]);
-    y1 = Math.max(y1, edges[i + 1]);
-  }
-  return { x0, y0, x1, y1 };
-}
-
-function grown(r: Rect, by: number, field: Rect): Rect {
-  const x0 = Math.max(field.x0, Math.floor(r.x0 - by));
-  const y0 = Math.max(field.y0, Math.floor(r.y0 - by));
-  return { x0, y0, x1: Math.max(x0, Math.min(field.x1, Math.ceil(r.x1 + by))), y1: Math.max(y0, Math.min(field.y1, Math.ceil(r.y1 + by))) };
 }

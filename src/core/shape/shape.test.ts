@@ -9,7 +9,8 @@ import { boundaryOf, winding } from "./boundary";
 import { halfContour } from "./contour";
 import { coverage } from "./coverage";
 import { signedDistance } from "./distance";
-import { maskMatte, softEdge } from "./mask";
+import { maskMatte } from "./mask";
+import { softEdge } from "./edge";
 import { over } from "./matte";
 import { boxPolygon, ellipsePolygon, flattenOutline } from "./path";
 import { YUV420 } from "../../../testkit/pictures";
@@ -331,6 +332,67 @@ describe("painted masks at the picture's border", () => {
       const own = { ...painted({}), shapes: [{ ...painted({}).shapes[0], ...more }] };
       for (const m of [maskMatte(painted(more), 0, 80, 60), maskMatte(own, 0, 80, 60)])
         for (const [x, y] of [[0, 0], [40, 0], [79, 0], [0, 10], [79, 12]]) expect([x, y, m.data[(y - m.y0) * (m.x1 - m.x0) + x - m.x0]]).toEqual([x, y, 1]); // prettier-ignore
+    }
+  });
+});
+
+describe("one feather over several hard shapes", () => {
+  const [W, H] = [60, 40];
+  const box = (x: number, op: "add" | "cut" | "cross" = "add", w = 20) => ({ kind: "box" as const, op, center: [x, 20], size: [w, 60] });
+  /** The softened edge as docs/recipe.md has it, written anew. */
+  const edge = (d: number, feather: number, grow: number) => {
+    const t = Math.min(1, Math.max(0, (d + grow) / Math.max(feather, 1) + 0.5));
+    return t * t * (3 - 2 * t);
+  };
+  const row = (mask: Mask) => [...over(maskMatte(mask, 0, W, H), R(W, H)).subarray(20 * W, 21 * W)];
+  /** Distances to upright sides, positive between them; the boxes are higher than the picture. */
+  const inside = (x: number, from: number, to: number) => Math.min(x - from, to - x);
+
+  it.each([[6, 0], [2.5, 0], [0, 0.7], [9, -2]])("an edge with feather %s, growth %s moves by sixteenths of a pixel as smoothly as it is drawn", (feather, grow) => {
+    for (let k = 0; k <= 32; k++) {
+      const c = 28 + k / 16;
+      const got = row({ shapes: [box(c)], feather, grow });
+      for (let x = 0; x < W; x++) expect([c, x, got[x]]).toEqual([c, x, expect.closeTo(edge(inside(x + 0.5, c - 10, c + 10), feather, grow), 3)]);
+    }
+  }); // prettier-ignore
+
+  it("goes by the larger distance where shapes are added, by the smaller where one is cut out or only what both cover stays", () => {
+    const far = (x: number) => ({ a: inside(x, 10, 30), b: inside(x, 24, 44) });
+    const ways: [string, Mask["shapes"], (d: { a: number; b: number }) => number][] = [
+      ["add", [box(20), box(34)], ({ a, b }) => Math.max(a, b)],
+      ["cut", [box(20), box(34, "cut")], ({ a, b }) => Math.min(a, -b)],
+      ["cross", [box(20), box(34, "cross")], ({ a, b }) => Math.min(a, b)],
+      ["a shape grown by itself", [box(20), { ...box(34, "cut"), grow: -2 }], ({ a, b }) => Math.min(a, -(b - 2))],
+      ["cut from nothing", [box(34, "cut"), box(20)], ({ a }) => a],
+    ];
+    for (const [name, shapes, distance] of ways) {
+      const got = row({ shapes, feather: 5, grow: 1 });
+      for (let x = 0; x < W; x++) expect([name, x, got[x]]).toEqual([name, x, expect.closeTo(edge(distance(far(x + 0.5)), 5, 1), 9)]);
+    }
+  });
+
+  it("is followed beyond the border of the picture, on every side alike", () => {
+    const m = row({ shapes: [box(0)], feather: 8 });
+    for (let x = 0; x < W; x++) expect([x, m[x]]).toEqual([x, expect.closeTo(edge(10 - (x + 0.5), 8, 0), 9)]);
+  });
+
+  it("has round corners outside that move as smoothly, turned by any angle", () => {
+    // the distance to a rectangle: Euclid's beyond a corner, else to the nearest side
+    const distance = (x: number, y: number, w: number, h: number) => {
+      const [dx, dy] = [Math.abs(x) - w / 2, Math.abs(y) - h / 2];
+      return dx > 0 || dy > 0 ? -Math.hypot(Math.max(dx, 0), Math.max(dy, 0)) : -Math.max(dx, dy);
+    };
+    for (const angle of [0, 17]) {
+      const [cos, sin] = [Math.cos((angle * Math.PI) / 180), Math.sin((angle * Math.PI) / 180)];
+      for (let k = 0; k <= 16; k++) {
+        const c = [28 + k / 16, 20 - k / 32];
+        const m = over(maskMatte({ shapes: [{ kind: "box", op: "add", center: c, size: [22, 14], angle }], feather: 7 }, 0, W, H), R(W, H));
+        for (let i = 0; i < m.length; i++) {
+          const [x, y] = [(i % W) + 0.5 - c[0], Math.floor(i / W) + 0.5 - c[1]];
+          const d = distance(x * cos + y * sin, y * cos - x * sin, 22, 14);
+          if (Math.abs(m[i] - edge(d, 7, 0)) > 1e-3) expect([angle, k, i, m[i]]).toEqual([angle, k, i, edge(d, 7, 0)]);
+        }
+      }
     }
   });
 });

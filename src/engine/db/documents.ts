@@ -3,7 +3,7 @@ import { and, asc, eq, gt } from "drizzle-orm";
 import type { Recipe } from "../../core/document/recipe";
 import { UserError } from "../../core/user-error";
 import { apply, type Patch, type Revision, stacks } from "../../recipe/edits";
-import { assetsOf } from "../../recipe/assets";
+import { assetsOf, measuredOf } from "../../recipe/assets";
 import { parseRecipe, RecipeError } from "../../recipe/schema";
 import type { EditAnswer, EditRequest, HistoryEntry, StepRequest } from "../../wire/shot";
 import { parseWithBlobs, withoutBlobs } from "./blobs";
@@ -64,8 +64,8 @@ export class Documents {
   readonly broken = new Map<string, string>();
   /** Told when a damaged shot was put together again from its history. */
   rebuilt: (name: string) => void = () => undefined;
-  /** Refuses a recipe that names takes or pictures nobody knows; told those it did not name before. */
-  known: (assets: string[]) => Promise<void> = () => Promise.resolve();
+  /** Refuses a recipe that names takes, pictures or measured data nobody knows; told those it did not name before. */
+  known: (assets: string[], measured: string[]) => Promise<void> = () => Promise.resolve();
 
   constructor(private readonly db: Db) {}
 
@@ -148,8 +148,8 @@ export class Documents {
         const back = patched(recipe, inverse);
         if (!isDeepStrictEqual(back, doc.recipe))
           throw new RecipeError("The change was not stored: what would take it back does not lead to the shot as it was.");
-        const before = assetsOf(doc.recipe);
-        await this.known(assetsOf(recipe).filter((a) => !before.includes(a)));
+        const fresh = (of: (r: Recipe) => string[]) => of(recipe).filter((a) => !of(doc.recipe).includes(a));
+        await this.known(fresh(assetsOf), fresh(measuredOf));
         return { recipe, name: e.name, kind: "edit" as const, of: null, patches, inverse };
       }),
     );

@@ -1,5 +1,5 @@
 import { sql } from "drizzle-orm";
-import { integer, primaryKey, sqliteTable, text, uniqueIndex } from "drizzle-orm/sqlite-core";
+import { blob, integer, primaryKey, sqliteTable, text, uniqueIndex } from "drizzle-orm/sqlite-core";
 
 const created = () => integer("created_at").notNull();
 
@@ -70,6 +70,18 @@ export const revisions = sqliteTable(
 export const blobs = sqliteTable("blobs", {
   hash: text("hash").primaryKey(),
   data: text("data").notNull(),
+});
+
+/** What was measured for recipes, by the hash of its content. */
+export const measured = sqliteTable("measured", {
+  hash: text("hash").primaryKey(),
+  kind: text("kind", { enum: ["facts", "track", "profile", "gains", "cutout"] }).notNull(),
+  /** The number of the method. */
+  method: integer("method").notNull(),
+  /** The hash of what it was measured from. */
+  of: text("of").notNull(),
+  data: blob("data", { mode: "buffer" }).notNull(),
+  createdAt: created(),
 });
 
 export const jobs = sqliteTable(

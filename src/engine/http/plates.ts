@@ -1,7 +1,7 @@
 import { createHash } from "node:crypto";
 import { bytesOf } from "../../core/pixels/frame";
 import { shotTakeId, takeIds } from "../../recipe/query";
-import { PICTURE_HEADER } from "../../wire/layout";
+import { MEASURED_HEADER, PICTURE_HEADER } from "../../wire/layout";
 import type { Parts } from "../compose";
 import { NotFound, NotYet } from "../db/documents";
 import { MediaError } from "../media/media-error";
@@ -11,10 +11,10 @@ import { type Answers, samples } from "./answer";
 
 const sha256 = (text: string) => createHash("sha256").update(text).digest("hex");
 
-type Names = "survey" | "stopTask" | "find" | "build" | "align" | "colour" | "picture" | "maskPicture" | "addPicture" | "outside" | "writeOutside" | "endOutside"; // prettier-ignore
+type Names = "measured" | "survey" | "stopTask" | "find" | "build" | "align" | "colour" | "picture" | "maskPicture" | "addPicture" | "outside" | "writeOutside" | "endOutside"; // prettier-ignore
 
 /** What is asked about surveys, about where things are seen, and about plates. */
-export function plateAnswers({ documents, shots, takes, plates, surveys, runner, tasks, outside, store }: Parts): Pick<Answers, Names> {
+export function plateAnswers({ documents, shots, takes, plates, surveys, runner, tasks, measured, outside, store }: Parts): Pick<Answers, Names> {
   /** A shot's recipe with its takes, all read to their ends. */
   const whole = async (id: string) => {
     const { recipe } = await documents.read(id);
@@ -66,6 +66,10 @@ export function plateAnswers({ documents, shots, takes, plates, surveys, runner,
     async maskPicture({ params: { id }, query: { asset, use } }) {
       const v = await shots.maskValues(id, asset, use);
       return samples(new Uint8Array(v.data.buffer, v.data.byteOffset, v.data.byteLength), PICTURE_HEADER, { width: v.width, height: v.height });
+    },
+    async measured({ params: { hash } }) {
+      const { head, data } = await measured.get(hash);
+      return samples(data, MEASURED_HEADER, head);
     },
     addPicture: ({ body }) => plates.add(body.path, body.name),
     outside: async ({ params: { id }, query }) => ({ path: await outside.path(id, query.plate) }),

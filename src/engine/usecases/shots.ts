@@ -16,6 +16,7 @@ import { framePng } from "../media/stills";
 import { checkFrames, composer } from "../render/composer";
 import { located, readPictures } from "../render/pictures";
 import type { TakeFile } from "../render/spec";
+import { measuredOf } from "../../recipe/assets";
 import { layerById, shotTakeId, takeId } from "../../recipe/query";
 
 /** What can be asked about one shot: its document, its takes, single pictures of it. */
@@ -51,7 +52,7 @@ export class Shots {
    * The recipe as a file: takes are named by their own file names, beside which it should be put, and pictures that were brought
    * in by names under which they go with it.
    */
-  async exported(id: string): Promise<{ name: string; recipe: Recipe; pictures: { name: string; path: string }[] }> {
+  async exported(id: string): Promise<{ name: string; recipe: Recipe; measured: string[]; pictures: { name: string; path: string }[] }> {
     const row = await this.library.shotRow(id);
     const { recipe } = await this.documents.read(id);
     const takes = Object.fromEntries(
@@ -90,7 +91,12 @@ export class Shots {
     );
     const shared =
       recipe.masks && Object.fromEntries(await Promise.all(Object.entries(recipe.masks).map(async ([k, m]) => [k, await shaped(m)] as const)));
-    return { name: row.name, recipe: { ...recipe, takes, plates, intruders, ...(shared ? { masks: shared } : {}) }, pictures };
+    return {
+      name: row.name,
+      recipe: { ...recipe, takes, plates, intruders, ...(shared ? { masks: shared } : {}) },
+      measured: measuredOf(recipe),
+      pictures,
+    };
   }
 
   /** A plate as it is, without what came back before, and what its touches lie on; with a frame of the shot. */

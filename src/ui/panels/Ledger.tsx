@@ -9,7 +9,7 @@ import { leaks } from "@/client/editor/seen";
 import { type Intruder, seenFrames } from "@/core/document/recipe";
 import { isPaint, isPatch, type PatchLayer } from "@/core/document/layer";
 import type { Layer } from "@/core/document/layer";
-import { shapePolygon } from "@/core/shape/mask";
+import { shapePolygon } from "@/core/shape/polygon";
 import type { ReactNode } from "react";
 import { useEditor, useEditorPick } from "../editor/context";
 import { useCounting, useKeyShown } from "../editor/usePreferences";

@@ -12,6 +12,8 @@ import { NOTHING_PICKED } from "../shapes";
 import type { EditorState } from "../state/editor";
 import { selectedLayer, takeOf } from "../state/select";
 import type { EditorCore } from "./core";
+import type { Track } from "../../../core/document/track";
+import type { GrainProfile } from "../../../core/document/match";
 
 /** What goes over the clipboard: layers with what they use, or keyframes. */
 export type Copied =
@@ -20,6 +22,9 @@ export type Copied =
       intruder: string;
       layers: Layer[];
       masks: Record<string, Mask>;
+      /** What carries them, and the grain they have. */
+      tracks?: Record<string, Track>;
+      profiles?: Record<string, GrainProfile>;
       plates: Record<string, Plate>;
       /** The takes they read, by their keys there. */
       takes: Record<string, string>;
@@ -51,6 +56,8 @@ export function createClipboard(core: EditorCore, isLocked: (l: { id: string; lo
     const layers = selection?.kind === "layer" ? i.layers.filter((x) => x.id === selection.layer) : i.layers;
     if (!layers.length) return null;
     const masks: Record<string, Mask> = {};
+    const tracks: Record<string, Track> = {};
+    const profiles: Record<string, GrainProfile> = {};
     const plates: Record<string, Plate> = {};
     const takes: Record<string, string> = {};
     const plate = (id?: string) => {
@@ -68,8 +75,24 @@ export function createClipboard(core: EditorCore, isLocked: (l: { id: string; lo
       plate(x.source.plate);
       take(x.source.take);
       if ("use" in x.mask && s.recipe.masks?.[x.mask.use]) masks[x.mask.use] = s.recipe.masks[x.mask.use];
+      for (const id of [x.tied?.mask, x.tied?.to, x.tied?.from])
+        if (id && s.recipe.tracks?.[id]) {
+          tracks[id] = s.recipe.tracks[id];
+          take(tracks[id].take);
+        }
+      if (x.grain && s.recipe.profiles?.[x.grain.profile]) profiles[x.grain.profile] = s.recipe.profiles[x.grain.profile];
     }
-    return { format: "umber-moth/layers", intruder: i.name, layers: [...layers], masks, plates, takes, shotTake: s.recipe.shot.take };
+    return {
+      format: "umber-moth/layers",
+      intruder: i.name,
+      layers: [...layers],
+      masks,
+      tracks,
+      profiles,
+      plates,
+      takes,
+      shotTake: s.recipe.shot.take,
+    };
   }
 
   /** Puts copied keyframes at the frame shown, or copied layers into the intruder that is selected, else as a new one. */
@@ -113,6 +136,10 @@ export function createClipboard(core: EditorCore, isLocked: (l: { id: string; lo
         plates.set(id, to);
         if (!same) d.plates[to] = asDraft({ ...structuredClone(p), from: startFor(p.from) });
       }
+      // what was measured on another take holds for that take alone
+      const carried = Object.entries(c.tracks ?? {}).map(([id, t]) => [id, { ...t, take: takeFor(t.take) }] as const);
+      const tracks = placed(carried, d.tracks, (all) => (d.tracks = all));
+      const profiles = placed(Object.entries(c.profiles ?? {}), d.profiles, (all) => (d.profiles = all));
       for (const [id, m] of Object.entries(c.masks)) if (!d.masks?.[id]) d.masks = { ...d.masks, [id]: structuredClone(m) as Draft<Mask> };
       const layers = c.layers.map((x) => {
         const l = structuredClone(x) as Draft<Layer>;
@@ -120,6 +147,9 @@ export function createClipboard(core: EditorCore, isLocked: (l: { id: string; lo
         ids.push(l.id);
         l.in = Math.min(Math.max(l.in, s.recipe.shot.in), s.recipe.shot.out);
         l.out = Math.min(Math.max(l.out, l.in), s.recipe.shot.out);
+        if (l.kind === "patch" && l.tied)
+          for (const part of ["mask", "to", "from"] as const) if (l.tied[part]) l.tied[part] = tracks.get(l.tied[part]);
+        if (l.kind === "patch" && l.grain) l.grain.profile = profiles.get(l.grain.profile) ?? l.grain.profile;
         if (l.kind === "patch" && l.source.plate) l.source.plate = plates.get(l.source.plate) ?? l.source.plate;
         if (l.kind === "patch" && l.source.hold !== undefined && l.source.take === c.shotTake) l.source.hold = frameFor(l.source.hold);
         if (l.kind === "patch" && l.source.take) l.source.take = takeFor(l.source.take);
@@ -137,4 +167,22 @@ export function createClipboard(core: EditorCore, isLocked: (l: { id: string; lo
     copied,
     paste,
   };
+}
+
+/** Puts named parts among those that are there, under other names where theirs are taken by something else; the names they have now. */
+function placed<T extends object>(
+  parts: (readonly [string, T])[],
+  there: Draft<Record<string, T>> | undefined,
+  put: (all: Draft<Record<string, T>>) => void,
+) {
+  const names = new Map<string, string>();
+  const fresh: Record<string, T> = {};
+  for (const [id, part] of parts) {
+    const same = there?.[id] && JSON.stringify(there[id]) === JSON.stringify(part);
+    const to = !there?.[id] || same ? id : newId("n");
+    names.set(id, to);
+    if (!same) fresh[to] = structuredClone(part);
+  }
+  if (Object.keys(fresh).length) put({ ...there, ...asDraft(fresh) } as Draft<Record<string, T>>);
+  return names;
 }

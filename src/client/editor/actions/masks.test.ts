@@ -4,7 +4,7 @@ import { bareCore } from "../../../../testkit/bare-core";
 import { recipeWith, YUV420 } from "../../../../testkit/pictures";
 import type { Mask, PathShape, Shape } from "../../../core/document/mask";
 import type { PatchLayer } from "../../../core/document/layer";
-import { shapePolygon } from "../../../core/shape/mask";
+import { shapePolygon } from "../../../core/shape/polygon";
 import { withPoint } from "../../../core/shape/outline";
 import { isKeyed, valueAt } from "../../../core/time/keyed";
 import { parseRecipe } from "../../../recipe/schema";

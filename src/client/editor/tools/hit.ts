@@ -1,6 +1,6 @@
 import { armsOf, boxOfPicked, type Handle, handlesOf, isDrawn, type Picked } from "../shapes";
 import type { Shape } from "../../../core/document/mask";
-import { shapePolygon } from "../../../core/shape/mask";
+import { shapePolygon } from "../../../core/shape/polygon";
 import { nearestOn } from "../../../core/shape/outline";
 import { valueAt } from "../../../core/time/keyed";
 

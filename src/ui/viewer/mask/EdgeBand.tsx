@@ -2,7 +2,7 @@
 import { PX } from "@/core/ranges";
 import { type Drawn, isDrawn } from "@/client/editor/shapes";
 import type { Mask } from "@/core/document/mask";
-import { shapePolygon } from "@/core/shape/mask";
+import { shapePolygon } from "@/core/shape/polygon";
 import { valueAt } from "@/core/time/keyed";
 import type { Viewport } from "../zoom";
 import type { Band } from "@/client/editor/tools/hit";

@@ -12,7 +12,7 @@ import { modsOf } from "@/client/editor/tools/pointer";
 import { drawGesture, loopGesture, pointGesture } from "@/client/editor/tools/shapes";
 import { sourceGesture } from "@/client/editor/tools/source";
 import type { Point } from "@/core/document/geometry";
-import { shapePolygon } from "@/core/shape/mask";
+import { shapePolygon } from "@/core/shape/polygon";
 import { useEditor, useEditorPick, useEditorState } from "../../editor/context";
 import { capturePointer } from "../capturePointer";
 import { usePointerPipe } from "../usePointerPipe";

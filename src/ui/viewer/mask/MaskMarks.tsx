@@ -6,7 +6,7 @@ import { layerTitle, patchesOn } from "@/recipe/query";
 import type { PatchLayer } from "@/core/document/layer";
 import type { Point } from "@/core/document/geometry";
 import type { Recipe } from "@/core/document/recipe";
-import { shapePolygon } from "@/core/shape/mask";
+import { shapePolygon } from "@/core/shape/polygon";
 import { valueAt } from "@/core/time/keyed";
 import { useEditorState } from "../../editor/context";
 import { type Viewport, quarterOf } from "../zoom";

@@ -1,0 +1,41 @@
+import { createHash } from "node:crypto";
+import { eq, inArray } from "drizzle-orm";
+import type { MeasuredHead } from "../../core/measured";
+import { NotFound } from "../db/documents";
+import type { Db } from "../db/open";
+import { measured } from "../db/schema";
+
+/** What was measured for recipes: tracks, cut-outs, gains, grain, facts of takes; kept by the hash of its content, and never changed. */
+export class Measured {
+  constructor(private readonly db: Db) {}
+
+  /** Keeps something; the same content is kept once, as it was first measured. @returns the SHA-256 of its content */
+  async put(head: MeasuredHead, data: Uint8Array): Promise<string> {
+    const hash = createHash("sha256").update(data).digest("hex");
+    await this.db
+      .insert(measured)
+      .values({ hash, ...head, data: Buffer.from(data), createdAt: Date.now() })
+      .onConflictDoNothing();
+    return hash;
+  }
+
+  /** @throws NotFound where nothing of this hash was measured */
+  async get(hash: string): Promise<{ head: MeasuredHead; data: Uint8Array }> {
+    const [row] = await this.db.select().from(measured).where(eq(measured.hash, hash));
+    if (!row) throw new NotFound("What was measured is not there (any more): measure it again.");
+    const { kind, method, of, data } = row;
+    return { head: { kind, method, of }, data: new Uint8Array(data) };
+  }
+
+  /** Those of some hashes of which nothing is there. */
+  async missing(hashes: readonly string[]): Promise<string[]> {
+    const rows = hashes.length
+      ? await this.db
+          .select({ hash: measured.hash })
+          .from(measured)
+          .where(inArray(measured.hash, [...hashes]))
+      : [];
+    const there = new Set(rows.map((r) => r.hash));
+    return hashes.filter((h) => !there.has(h));
+  }
+}
