@@ -26,15 +26,23 @@ const CONVEX_ROUNDS = 12;
 /** Codes below which the spread of residuals is rounding. */
 const LEAST_SIGMA = 0.05;
 
-const huber = (k: number) => (r: number) => (Math.abs(r) <= k ? 1 : k / Math.abs(r));
-const bisquare = (k: number) => (r: number) => (Math.abs(r) < k ? (1 - (r / k) ** 2) ** 2 : 0);
+/** Room for the absolute values of residuals, and for those that are near. */
+interface Room {
+  all: Float64Array;
+  near: Float64Array;
+}
 
 /** Standard deviation of what is left, from its middle absolute value; the second look leaves out what is not noise. */
-function spreadOf(off: number[]): number {
-  const all = off.map(Math.abs);
-  const first = 1.4826 * median(all.slice());
-  const near = all.filter((r) => r < 3.5 * first);
-  return near.length > all.length / 3 ? 1.4826 * median(near) : first;
+function spreadOf(off: Float64Array, { all, near }: Room): number {
+  const n = off.length;
+  for (let i = 0; i < n; i++) all[i] = Math.abs(off[i]);
+  const first = 1.4826 * median(all);
+  let count = 0;
+  for (let i = 0; i < n; i++) {
+    const r = Math.abs(off[i]);
+    if (r < 3.5 * first) near[count++] = r;
+  }
+  return count > n / 3 ? 1.4826 * median(near.subarray(0, count)) : first;
 }
 
 /**
@@ -47,32 +55,38 @@ function spreadOf(off: number[]): number {
  * @returns no change where fewer than eight places count
  */
 export function lightBetween(before: ArrayLike<number>, after: ArrayLike<number>, pivot: number, counts?: (i: number) => boolean): Light {
-  const xs: number[] = [];
-  const ys: number[] = [];
+  const [allXs, allYs] = [new Float64Array(before.length), new Float64Array(before.length)];
+  let n = 0;
   for (let i = 0; i < before.length; i++) {
     // clipped values say nothing about light
     if (before[i] < 2 || before[i] > 250 || after[i] < 2 || after[i] > 250 || (counts && !counts(i))) continue;
-    xs.push(before[i] - pivot);
-    ys.push(after[i] - pivot);
+    allXs[n] = before[i] - pivot;
+    allYs[n++] = after[i] - pivot;
   }
-  const n = xs.length;
   if (n < 8) return SAME_LIGHT;
+  const [xs, ys] = [allXs.subarray(0, n), allYs.subarray(0, n)];
+  const off = new Float64Array(n);
+  const room = { all: new Float64Array(n), near: new Float64Array(n) };
   let gain = 1;
   let offset = median(ys.map((y, i) => y - xs[i]));
   // where nearly all values lie at the pivot, only the offset is known
   const spread = xs.reduce((s, x) => s + x * x, 0) / n;
   if (spread > 4) {
-    const ratio = median(ys.flatMap((y, i) => (Math.abs(xs[i]) > 4 ? [y / xs[i]] : [])));
+    let far = 0;
+    for (let i = 0; i < n; i++) if (Math.abs(xs[i]) > 4) room.near[far++] = ys[i] / xs[i];
+    const ratio = median(room.near.subarray(0, far));
     if (Number.isFinite(ratio) && ratio > 0) [gain, offset] = [ratio, 0];
   }
   for (let round = 0; round < 40; round++) {
-    const off = ys.map((y, i) => y - gain * xs[i] - offset);
-    const noise = spreadOf(off);
+    for (let i = 0; i < n; i++) off[i] = ys[i] - gain * xs[i] - offset;
+    const noise = spreadOf(off, room);
     const sigma = Math.max(LEAST_SIGMA, noise);
-    const weight = round < CONVEX_ROUNDS ? huber(HUBER * sigma) : bisquare(BISQUARE * sigma);
+    const convex = round < CONVEX_ROUNDS;
+    const k = (convex ? HUBER : BISQUARE) * sigma;
     let [sw, sx, sy, sxx, sxy] = [0, 0, 0, 0, 0];
     for (let i = 0; i < n; i++) {
-      const w = weight(off[i]);
+      const r = Math.abs(off[i]);
+      const w = r < k ? (convex ? 1 : (1 - (r / k) ** 2) ** 2) : convex ? k / r : 0;
       sw += w;
       sx += w * xs[i];
       sy += w * ys[i];
