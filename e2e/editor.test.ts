@@ -280,7 +280,7 @@ describe("a keyed oval", () => {
     await b.keys(Key.ESCAPE);
     // throughout: all keyframes alike
     const was = await oval();
-    await press("throughout");
+    await press("all keyframes");
     await goTo(40);
     await b.drag([[540, 170], [540, 150]]); // prettier-ignore
     await b.saved();
@@ -288,7 +288,7 @@ describe("a keyed oval", () => {
     const by = now.center.keys[0].v[1] - was.center.keys[0].v[1];
     expect(by).toBeLessThan(-15);
     for (const [i, k] of now.center.keys.entries()) expect(k.v[1] - was.center.keys[i].v[1]).toBeCloseTo(by, 1);
-    await press("from here");
+    await press("this keyframe");
   });
 
   it("is scaled by its ticks and turned by its ring, about its middle or another pivot", async () => {

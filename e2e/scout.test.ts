@@ -124,7 +124,7 @@ describe("another take", () => {
     await d.actions().sendKeys(Key.ESCAPE).perform();
     await press("Plate");
     actions++;
-    await press("Bring into line");
+    await press("Align");
     actions++;
     await says(/brought into line: moved -1\.3[67], 0\.6[345] px, light × 1\.11/);
     await b.exact();

@@ -174,7 +174,7 @@ function FromTake() {
             disabled={!!s.task}
             onClick={() => void editor.plates.fromTake(take, Math.min(frame, take.info!.frames - 1))}
           >
-            Bring into line with frame {show(s.frame)}
+            Align with frame {show(s.frame)}
           </Button>
         </>
       )}

@@ -43,7 +43,7 @@ export function createMaskChanges(core: EditorCore, isLocked: (l: PatchLayer) =>
     });
     if (!fresh) return;
     notices.said(`Keyframe of ${title(l)} at frame ${core.show(frame)}.`, {
-      words: "throughout instead",
+      words: "all keyframes",
       run: again,
     });
   }
@@ -68,7 +68,7 @@ export function createMaskChanges(core: EditorCore, isLocked: (l: PatchLayer) =>
     changeMask(now.layer, name, run(holds), dragging);
     if (dragging || holds === "throughout") return;
     sayKeyed(now.layer, before, free, () => {
-      core.takeBack(() => changeMask(now.layer, `${name}, throughout`, run("throughout")));
+      core.takeBack(() => changeMask(now.layer, `${name}, at all keyframes`, run("throughout")));
     });
   }
 

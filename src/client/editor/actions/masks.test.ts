@@ -78,7 +78,7 @@ describe("a shape that is moved", () => {
     b.offered[0]();
     const held = (b.mask().shapes[0] as PathShape).points as { keys: { f: number; v: number[][] }[] };
     expect(held.keys.map((k) => [k.f, k.v[0][0]])).toEqual([[2, 40]]);
-    expect(b.done).toEqual(["Move the shape of thing, throughout"]);
+    expect(b.done).toEqual(["Move the shape of thing, at all keyframes"]);
   });
 
   it("throughout moves alike at every keyframe, and a constant stays one", () => {

@@ -67,7 +67,7 @@ export function createPlates(core: EditorCore, tasks: ReturnType<typeof createTa
   async function fromTake(other: Take, frame: number): Promise<void> {
     const { recipe, shot, frame: at } = get();
     const avoid = recipe.intruders.flatMap((i) => (i.seen ? [i.seen.outline.map((p) => [...p])] : []));
-    const line = await tasks.run(`Bringing ${other.name} into line`, (w) => alignTake(shot.id, { take: other.id, at, frame, avoid, task: w }));
+    const line = await tasks.run(`Aligning ${other.name}`, (w) => alignTake(shot.id, { take: other.id, at, frame, avoid, task: w }));
     if (!line) return;
     const { agree, ...rest } = line;
     const found: InLine = { ...rest, at };
@@ -79,7 +79,7 @@ export function createPlates(core: EditorCore, tasks: ReturnType<typeof createTa
     });
     set({ selection: { kind: "plate", plate: id }, mode: atStage("Plate"), compare: { ...get().compare, how: "over" } });
     core.refresh();
-    notices.said(`Brought into line: ${words(found)}; ${Math.round(100 * agree)} % of the picture agrees.`);
+    notices.said(`Aligned: ${words(found)}; ${Math.round(100 * agree)} % of the picture agrees.`);
   }
 
   /** The recipe's key of a take; a new one is told to the picture worker. */

@@ -37,7 +37,7 @@ export const WORK = {
   paint: work("Paint on the frames", "b", (e) => e.mode.paintFrames()),
   keyframe: work("Opacity keyframe here, on or off", "k", (e) => e.patches.toggleOpacityKeyframe()),
   curve: work("Curve of a value, open or closed", "shift+k", (e) => e.timeline.setCurve(e.store.getState().curve ? null : "opacity")),
-  holds: work("Changes of shapes hold from here, or throughout", "shift+y", (e) =>
+  holds: work("Changes of shapes count for this keyframe, or for all", "shift+y", (e) =>
     e.masks.setHolds(e.store.getState().holds === "here" ? "throughout" : "here"),
   ),
   undo: work("Undo", "mod+z", (e) => void e.history.undo()),

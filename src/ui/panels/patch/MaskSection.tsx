@@ -54,13 +54,13 @@ export function MaskSection({ layer }: { layer: PatchLayer }) {
         >
           Changes hold
         </span>
-        <div className="w-[150px]">
+        <div className="min-w-0 flex-1">
           <Choice
             name="Changes of shapes hold"
             tight
             options={[
-              ["here", "from here"],
-              ["throughout", "throughout"],
+              ["here", "this keyframe"],
+              ["throughout", "all keyframes"],
             ]}
             value={s.holds}
             onChange={(holds) => editor.masks.setHolds(holds)}
@@ -70,7 +70,7 @@ export function MaskSection({ layer }: { layer: PatchLayer }) {
       {edge("feather", "Feather", { min: 0, max: 300, most: 10_000 })}
       {edge("grow", "Grow", { min: -300, max: 300, least: -10_000, most: 10_000 })}
       <label className="flex h-8 items-center gap-2">
-        <span className="w-[84px] shrink-0 text-dim">Inside out</span>
+        <span className="w-[84px] shrink-0 text-dim">Invert</span>
         <input
           type="checkbox"
           className="h-4 w-4 accent-ochre"

@@ -71,7 +71,7 @@ export function PatchCard({ layer }: { layer: PatchLayer }) {
       )}
       <p className="border-b border-line px-3.5 py-1.5 text-[12px] text-dim">
         {inverted
-          ? "Inside out: the footage shows in the shape, the picture everywhere else. "
+          ? "Inverted: the footage shows in the shape, the picture everywhere else. "
           : "A patch on top: its picture shows inside the mask, as through a hole in the footage. "}
         <kbd className="num text-ochre">{hole}</kbd> shows the hole.
       </p>
