@@ -61,10 +61,10 @@ export async function jsonBody(req: Request): Promise<unknown> {
 
 const BUG = "Something failed in the pages' process; nothing that was stored is lost. The messages on the terminal say what it was.";
 
-type Params = Record<string, string>;
+type Params = Record<string, string | string[]>;
 
 /** Wraps every route handler: Host, Origin and, beyond this machine, the passphrase are checked; errors become one sentence. */
-export function route<P extends Params = Params>(handler: (req: Request, params: P) => Promise<Response>, { open = false } = {}) {
+export function route<P extends Params = Record<string, string>>(handler: (req: Request, params: P) => Promise<Response>, { open = false } = {}) {
   return async (req: Request, context: { params: Promise<P> }): Promise<Response> => {
     const failed = (e: UserError) => {
       const { status, body } = errorAnswer(e);
