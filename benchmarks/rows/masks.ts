@@ -36,6 +36,8 @@ export async function maskEdit(): Promise<Row[]> {
   };
   const cache: MatteCache = new WeakMap();
   const canvas = { width: 1280, height: 720, scale: 1, siting: "left" } as const;
-  const times = await repeated(40, (i) => composeFrame(edit(i), 5, f, { take: () => f, plate: () => f }, canvas, cache));
+  const times = await repeated(40, (i) =>
+    composeFrame({ recipe: edit(i), n: 5, below: f, pictures: { take: () => f, plate: () => f }, canvas, cache }),
+  );
   return [row("Mask edit to new preview, work", times, 16)];
 }

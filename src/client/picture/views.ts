@@ -99,7 +99,7 @@ export class Views {
   /** The result at frame `n`. */
   async composed(r: Recipe, n: number, quality: Quality, watch: Watch = UNWATCHED): Promise<{ frame: Frame; colour: Colour; below: Frame }> {
     const { below, colour, pictures, canvas } = await this.ground(r, n, quality, neededPictures(r, n), watch);
-    return { frame: await stepped(composeSteps(r, n, below, pictures, canvas, this.mattes[quality]), watch), colour, below };
+    return { frame: await stepped(composeSteps({ recipe: r, n, below, pictures, canvas, cache: this.mattes[quality] }), watch), colour, below };
   }
 
   /** A rectangle of the exact result. While something is dragged no whole frame is copied for every step of it. */
@@ -107,7 +107,7 @@ export class Views {
     const { below, colour, canvas, pictures } = await this.ground(r, n, "exact", neededPictures(r, n), watch);
     if (activeLayers(r, n).some(isPaint)) {
       // touches read beyond what they lay
-      return rgba(await stepped(composeSteps(r, n, below, pictures, canvas, this.mattes.exact), watch), colour, rect, true);
+      return rgba(await stepped(composeSteps({ recipe: r, n, below, pictures, canvas, cache: this.mattes.exact }), watch), colour, rect, true);
     }
     const { scratch } = this;
     if (scratch?.width === below.width && scratch.height === below.height && sameFormat(scratch.format, below.format)) {
@@ -115,7 +115,12 @@ export class Views {
       copyRows(below, scratch, { ...rect, y0: Math.max(0, rect.y0 - 4), y1: Math.min(below.height, rect.y1 + 4) });
     } else this.scratch = copyFrame(below);
     const reaching = reachingInto(r, n, rect, below.width, below.height);
-    return rgba(composeFrame(reaching, n, this.scratch!, pictures, canvas, this.mattes.exact, true), colour, rect, true);
+    return rgba(
+      composeFrame({ recipe: reaching, n, below: this.scratch!, pictures, canvas, cache: this.mattes.exact, inPlace: true }),
+      colour,
+      rect,
+      true,
+    );
   }
 
   /** Whether the exact picture can be made without fetching anything. */

@@ -26,7 +26,7 @@ const layer = (more: Partial<PatchLayer> = {}): PatchLayer => ({
 const frames = (format = YUV420) => Array.from({ length: 10 }, (_, i) => noise(W, H, format, 100 + i));
 const run = (l: PatchLayer | PatchLayer[], n: number, list = frames()) => {
   const r = recipeWith([l].flat());
-  return composeFrame(r, n, list[n], { take: (_, f) => list[f], plate: () => list[0] }, canvas(list[n]));
+  return composeFrame({ recipe: r, n, below: list[n], pictures: { take: (_, f) => list[f], plate: () => list[0] }, canvas: canvas(list[n]) });
 };
 
 describe("composeFrame", () => {
@@ -61,7 +61,13 @@ describe("composeFrame", () => {
     const on = run(layer({ mask }), 5, list);
     // the footage with a hole, laid over the plate
     const hole = recipeWith([layer({ source: { take: "a", slip: 0 }, mask: { ...mask, invert: true } })]);
-    const through = composeFrame(hole, 5, list[0], { take: () => list[5], plate: () => list[0] }, canvas(list[5]));
+    const through = composeFrame({
+      recipe: hole,
+      n: 5,
+      below: list[0],
+      pictures: { take: () => list[5], plate: () => list[0] },
+      canvas: canvas(list[5]),
+    });
     const [a, b] = [bytesOf(on), bytesOf(through)];
     for (let i = 0; i < a.length; i++) expect(Math.abs(a[i] - b[i])).toBeLessThanOrEqual(1);
   });
@@ -78,7 +84,13 @@ describe("composeFrame", () => {
     const list = frames();
     const at = (feather: number, quick: boolean) => {
       const r = recipeWith([layer({ mask: { shapes: layerShapes(), feather } })]);
-      return composeFrame(r, 5, list[5], { take: (_, f) => list[f], plate: () => list[0] }, { ...canvas(list[5]), quick }).planes[0].data;
+      return composeFrame({
+        recipe: r,
+        n: 5,
+        below: list[5],
+        pictures: { take: (_, f) => list[f], plate: () => list[0] },
+        canvas: { ...canvas(list[5]), quick },
+      }).planes[0].data;
     };
     expect(at(0, true)).toEqual(at(0, false));
     const [a, b] = [at(12, false), at(12, true)];
@@ -95,7 +107,14 @@ describe("composeFrame", () => {
     const list = frames();
     const cache = new WeakMap();
     const differs = [3, 4, 5, 6].map((n) => {
-      const out = composeFrame(r, n, list[n], { take: (_, f) => list[f], plate: () => list[0] }, canvas(list[n]), cache);
+      const out = composeFrame({
+        recipe: r,
+        n,
+        below: list[n],
+        pictures: { take: (_, f) => list[f], plate: () => list[0] },
+        canvas: canvas(list[n]),
+        cache,
+      });
       return bytesOf(out).some((v, i) => v !== bytesOf(list[n])[i]);
     });
     expect(differs).toEqual([false, true, true, false]);
@@ -285,7 +304,14 @@ describe("composeFrame", () => {
     run(layer(), 5, list);
     expect(bytesOf(list[5])).toEqual(bytesOf(before));
     const r = recipeWith([layer()]);
-    const same = composeFrame(r, 5, list[5], { take: (_, f) => list[f], plate: () => list[0] }, canvas(list[5]), undefined, true);
+    const same = composeFrame({
+      recipe: r,
+      n: 5,
+      below: list[5],
+      pictures: { take: (_, f) => list[f], plate: () => list[0] },
+      canvas: canvas(list[5]),
+      inPlace: true,
+    });
     expect(same).toBe(list[5]);
   });
   it("answers by name what cannot run yet", () => {
@@ -358,7 +384,7 @@ describe("eases that overshoot", () => {
     };
     const recipe = recipeWith([{ id: "l", kind: "patch", in: 0, out: 10, source: { take: "a", hold: 1 }, mask: { shapes: [box] }, opacity }]);
     for (let n = 1; n < 10; n++) {
-      const out = composeFrame(recipe, n, flat(16), { take: () => flat(235), plate: () => flat(235) }, canvas(flat(16)));
+      const out = composeFrame({ recipe, n, below: flat(16), pictures: { take: () => flat(235), plate: () => flat(235) }, canvas: canvas(flat(16)) });
       expect(Math.min(...out.planes[0].data)).toBeGreaterThan(180);
     }
   });

@@ -75,22 +75,30 @@ export function neededPictures(recipe: Recipe, n: number): PictureRef[] {
   return refs.filter((r, i) => refs.findIndex((q) => sameRef(q, r)) === i);
 }
 
+/** What a frame is composed of: nothing else is looked at. */
+export interface Composition {
+  recipe: Recipe;
+  /** The frame of the shot's take. */
+  n: number;
+  /** That frame as the decoder gave it. */
+  below: Frame;
+  /** Where its sources come from. */
+  pictures: Pictures;
+  canvas: Canvas;
+  /** Mattes that were worked out before, and are kept for later. */
+  cache?: MatteCache;
+  /** Whether `below` itself may be changed; without it a copy is. */
+  inPlace?: boolean;
+}
+
 /**
  * THE function that preview and render both call: frame `n` of the shot with its layers, in the take's own planes.
  * A frame no layer touches is returned as it came, the same object; otherwise a copy is changed (or `below`
  * itself with `inPlace`). Cost follows the layers' area.
- * @param below the take's own frame `n`
+ * @throws NotSupportedYet, by name, for what the recipe has and cannot run yet
  */
-export function composeFrame(
-  recipe: Recipe,
-  n: number,
-  below: Frame,
-  pictures: Pictures,
-  canvas: Canvas,
-  cache?: MatteCache,
-  inPlace = false,
-): Frame {
-  const steps = composeSteps(recipe, n, below, pictures, canvas, cache, inPlace);
+export function composeFrame(c: Composition): Frame {
+  const steps = composeSteps(c);
   for (;;) {
     const step = steps.next();
     if (step.done) return step.value;
@@ -98,15 +106,7 @@ export function composeFrame(
 }
 
 /** The same in steps: yields how far it is, 0–1, where touches take a while. */
-export function* composeSteps(
-  recipe: Recipe,
-  n: number,
-  below: Frame,
-  pictures: Pictures,
-  canvas: Canvas,
-  cache?: MatteCache,
-  inPlace = false,
-): Generator<number, Frame> {
+export function* composeSteps({ recipe, n, below, pictures, canvas, cache, inPlace = false }: Composition): Generator<number, Frame> {
   const layers = activeLayers(recipe, n);
   if (layers.length === 0) return below;
   const out = inPlace ? below : copyFrame(below);

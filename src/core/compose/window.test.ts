@@ -30,7 +30,7 @@ describe("the window in which two states of a recipe differ", () => {
     const below = noise(W, H, format, 1);
     const plate = noise(W, H, format, 2);
     const canvas = { width: W, height: H, scale: 1, siting: "left" } as const;
-    const compose = (r: Recipe) => composeFrame(r, 4, below, { take: () => below, plate: () => plate }, canvas);
+    const compose = (r: Recipe) => composeFrame({ recipe: r, n: 4, below, pictures: { take: () => below, plate: () => plate }, canvas });
     const next = random(7);
     let before = recipe();
     let scratch = copyFrame(compose(before));

@@ -1,41 +1,29 @@
 import { isPaint, isPatch, type PaintLayer, type PatchLayer } from "../document/layer";
 import type { Recipe } from "../document/recipe";
 import { type Frame, intersect, isEmpty, type PixelFormat, planeShift, type Rect, union } from "../pixels/frame";
-import { maskBounds } from "../shape/mask";
-import { paintBounds, paintReads } from "../retouch/paint";
 import { activeLayers } from "./compose";
 import { changesInTime } from "./patch";
 import { maskOf } from "../document/recipe";
+import { layerReads, layerWrites } from "./reach";
 
 /**
- * A rectangle outside which no frame from `from` to `to` differs from the take, and nothing of the take is read: all layers that
- * show, each with the reach of its edge and of its chroma footprint. Its sides lie on whole chroma samples. Empty when none shows.
+ * A rectangle outside which no frame from `from` to `to` differs from the take, and nothing of the take is read: what all layers
+ * that show read and write. Its sides lie on whole chroma samples. Empty when none shows.
  */
 export function patchWindow(recipe: Recipe, from: number, to: number, width: number, height: number): Rect {
-  const picture = { x0: 0, y0: 0, x1: width, y1: height };
   const still = new Set<object>();
-  let all: Rect = NOTHING;
+  let all = NOTHING;
   for (let n = from; n <= to; n++)
     for (const l of activeLayers(recipe, n)) {
-      if (isPaint(l)) {
-        all = union(all, paintReads(l, n, width, height));
-        continue;
-      }
-      const mask = maskOf(recipe, l);
-      if (still.has(mask)) continue;
-      if (!changesInTime(mask)) still.add(mask);
-      all = union(all, intersect(picture, maskBounds(mask, n, width, height)));
+      const mask = isPatch(l) ? maskOf(recipe, l) : null;
+      if (mask && still.has(mask)) continue;
+      if (mask && !changesInTime(mask)) still.add(mask);
+      all = union(all, layerReads(recipe, l, n, width, height));
     }
-  return toChroma(all, picture);
+  return all;
 }
 
 const NOTHING: Rect = { x0: 0, y0: 0, x1: 0, y1: 0 };
-
-/** A rectangle with the reach of the chroma footprint, its sides on whole chroma samples. */
-function toChroma(r: Rect, picture: Rect): Rect {
-  if (isEmpty(r)) return r;
-  return intersect(picture, { x0: (r.x0 - 4) & ~1, y0: (r.y0 - 4) & ~1, x1: (r.x1 + 5) & ~1, y1: (r.y1 + 5) & ~1 });
-}
 
 const layersOf = (r: Recipe) =>
   r.intruders.flatMap((i) => (i.on === false ? [] : i.layers.filter((l): l is PatchLayer | PaintLayer => isPatch(l) || isPaint(l))));
@@ -48,25 +36,21 @@ export function changedWindow(before: Recipe, after: Recipe, n: number, width: n
   if (before.plates !== after.plates || before.takes !== after.takes || before.shot !== after.shot) return null;
   const [old, now] = [layersOf(before), layersOf(after)];
   if (old.length !== now.length || old.some((l, i) => l.id !== now[i].id)) return null;
-  const picture = { x0: 0, y0: 0, x1: width, y1: height };
-  // a touch reads what lies below it: what changes there may come up anywhere that touches above it reach
-  const reach = (r: Recipe, l: PatchLayer | PaintLayer) => {
-    if (l.on === false) return NOTHING;
-    return intersect(picture, isPaint(l) ? paintBounds(l, n, width, height) : maskBounds(maskOf(r, l), n, width, height));
-  };
   let all = NOTHING;
   const differ = (a: PatchLayer | PaintLayer, b: PatchLayer | PaintLayer) =>
     a !== b || (isPatch(a) && isPatch(b) && maskOf(before, a) !== maskOf(after, b));
   old.forEach((l, i) => {
-    if (differ(l, now[i]) || (isPaint(l) && !isEmpty(all))) all = union(all, union(reach(before, l), reach(after, now[i])));
+    const [was, is] = [layerWrites(before, l, n, width, height), layerWrites(after, now[i], n, width, height)];
+    // what changes below a layer may come up anywhere it writes, if it reads there
+    const below = !isEmpty(intersect(all, layerReads(after, now[i], n, width, height))) && isPaint(l);
+    if (differ(l, now[i]) || below) all = union(all, union(was, is));
   });
-  return toChroma(all, picture);
+  return all;
 }
 
 /** The recipe with only those patches that reach into a rectangle at frame `n`; paint is kept, since it reads beyond what it lays. */
 export function reachingInto(recipe: Recipe, n: number, rect: Rect, width: number, height: number): Recipe {
-  const reaches = (l: PatchLayer) =>
-    !isEmpty(intersect(rect, toChroma(maskBounds(maskOf(recipe, l), n, width, height), { x0: 0, y0: 0, x1: width, y1: height })));
+  const reaches = (l: PatchLayer) => !isEmpty(intersect(rect, layerWrites(recipe, l, n, width, height)));
   const intruders = recipe.intruders.map((i) => ({ ...i, layers: i.layers.filter((l) => !isPatch(l) || reaches(l)) }));
   return { ...recipe, intruders };
 }

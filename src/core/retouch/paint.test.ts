@@ -25,7 +25,7 @@ const dab = (more: Partial<Touch> = {}): Touch => ({
   ...more,
 });
 const layer = (touches: Touch[], more: Partial<PaintLayer> = {}): PaintLayer => ({ id: "paint", kind: "paint", in: 0, out: 9, touches, ...more });
-const compose = (layers: Layer[], n: number, below = take[n]) => composeFrame(recipeWith(layers), n, below, pictures, canvas);
+const compose = (layers: Layer[], n: number, below = take[n]) => composeFrame({ recipe: recipeWith(layers), n, below, pictures, canvas });
 const at = (f: Frame, x: number, y: number) => f.planes[0].data[y * W + x];
 
 describe("a paint layer", () => {
@@ -66,14 +66,14 @@ describe("a paint layer", () => {
     expect(at(out, 20, 20)).toBe(at(take[0], 20, 20));
     // in place, as the renderer does it, the footage is still there to be restored
     const below = copyFrame(take[5]);
-    expect(bytesOf(composeFrame(recipeWith([patch, back]), 5, below, pictures, canvas, undefined, true))).toEqual(bytesOf(out));
+    expect(bytesOf(composeFrame({ recipe: recipeWith([patch, back]), n: 5, below, pictures, canvas, inPlace: true }))).toEqual(bytesOf(out));
   });
 
   it("changes nothing outside the window that the renderer takes out for it", () => {
     const recipe = recipeWith([layer([dab({ frames: [3, 3] }), dab({ id: "u", frames: [7, 7], path: [[70, 50]] })])]);
     const w = patchWindow(recipe, 0, 9, W, H);
     for (const n of [3, 7]) {
-      const out = composeFrame(recipe, n, take[n], pictures, canvas);
+      const out = composeFrame({ recipe, n, below: take[n], pictures, canvas });
       for (let y = 0; y < H; y++)
         for (let x = 0; x < W; x++) if (x < w.x0 || x >= w.x1 || y < w.y0 || y >= w.y1) expect(at(out, x, y)).toBe(at(take[n], x, y));
     }
@@ -91,7 +91,7 @@ describe("a paint layer", () => {
     const before = recipeWith([layer([dab()])]);
     const after = { ...before, intruders: [{ ...before.intruders[0], layers: [layer([dab(), dab({ id: "u", path: [[70, 50]] })])] }] };
     const w = changedWindow(before, after, 3, W, H)!;
-    const [a, b] = [before, after].map((r) => composeFrame(r, 3, take[3], pictures, canvas));
+    const [a, b] = [before, after].map((r) => composeFrame({ recipe: r, n: 3, below: take[3], pictures, canvas }));
     for (let y = 0; y < H; y++)
       for (let x = 0; x < W; x++) if (at(a, x, y) !== at(b, x, y)) expect(x >= w.x0 && x < w.x1 && y >= w.y0 && y < w.y1).toBe(true);
     expect(w.x1).toBeGreaterThan(70);
@@ -100,7 +100,7 @@ describe("a paint layer", () => {
   it("by itself, with its transparency, it gives back what it did", () => {
     const recipe = recipeWith([layer([dab({ brush: { ...dab().brush!, hardness: 0.2, opacity: 0.7 } })])]);
     const [part] = partsAlone(recipe, 3, YUV420, take[3], pictures, canvas);
-    const mended = composeFrame(recipe, 3, take[3], pictures, canvas);
+    const mended = composeFrame({ recipe, n: 3, below: take[3], pictures, canvas });
     for (let i = 0; i < W * H; i++) {
       const v = part.alpha[i] ? part.picture.planes[0].data[i] : take[3].planes[0].data[i];
       expect(v).toBe(mended.planes[0].data[i]);
@@ -115,12 +115,18 @@ describe("a paint layer", () => {
       return g;
     });
     const l = layer([dab({ kind: "clone", source: undefined, offset: [24, 0], path: [[30, 30], [50, 36]] })]); // prettier-ignore
-    const full = composeFrame(recipeWith([l]), 3, smooth[3], pictures, canvas);
-    const half = composeFrame(recipeWith([l]), 3, shrinkFrame(smooth[3], W / 2, H / 2), pictures, {
-      ...canvas,
-      width: W / 2,
-      height: H / 2,
-      scale: 0.5,
+    const full = composeFrame({ recipe: recipeWith([l]), n: 3, below: smooth[3], pictures, canvas });
+    const half = composeFrame({
+      recipe: recipeWith([l]),
+      n: 3,
+      below: shrinkFrame(smooth[3], W / 2, H / 2),
+      pictures,
+      canvas: {
+        ...canvas,
+        width: W / 2,
+        height: H / 2,
+        scale: 0.5,
+      },
     });
     const small = shrinkFrame(full, W / 2, H / 2);
     const off = Array.from(small.planes[0].data, (v, i) => Math.abs(v - half.planes[0].data[i])).reduce((a, b) => a + b) / ((W * H) / 4);

@@ -88,7 +88,15 @@ export function composer(recipe: Recipe, takes: Record<string, TakeFile>, store:
     need,
     async frame(n: number, below?: Frame): Promise<Frame> {
       await need(n);
-      return composeFrame(recipe, n, below ?? (await store.frame(shot.id, shot.index, n)), pictures, canvas, mattes, below !== undefined);
+      return composeFrame({
+        recipe,
+        n,
+        below: below ?? (await store.frame(shot.id, shot.index, n)),
+        pictures,
+        canvas,
+        cache: mattes,
+        inPlace: below !== undefined,
+      });
     },
   };
 }
