@@ -1,5 +1,6 @@
 "use client";
-import { retouching } from "@/client/editor/state/mode";
+import type { ComponentType } from "react";
+import { modeName, type ModeName } from "@/client/editor/state/mode";
 import { selectedLayer, selectedPaint } from "@/client/editor/state/select";
 import { useEditorPick, useEditorState } from "../editor/context";
 import { useKeyShown } from "../editor/usePreferences";
@@ -12,36 +13,46 @@ import { ScoutCard } from "./ScoutCard";
 import { RetouchCard } from "./retouch/RetouchCard";
 import { SeenCard } from "./SeenCard";
 
+/** Where a thing is seen, or what was measured about the take. */
+function ScoutSide() {
+  const { selection } = useEditorPick("selection");
+  return selection?.kind === "intruder" ? <SeenCard id={selection.intruder} /> : <ScoutCard />;
+}
+
+/** The selected plate, or ways to make one. */
+function PlateSide() {
+  const { selection } = useEditorPick("selection");
+  return selection?.kind === "plate" ? <PlateCard key={selection.plate} id={selection.plate} /> : <NewPlate />;
+}
+
 /** The settings of what is selected, in the order in which they are used. */
-export function Card() {
-  const s = useEditorPick("recipe", "selection", "mode");
+function PatchSide() {
+  const s = useEditorPick("recipe", "selection");
   const layer = selectedLayer(s);
   const paint = selectedPaint(s);
+  if (s.selection?.kind === "intruder") return <SeenCard id={s.selection.intruder} />;
+  if (layer) return <PatchCard layer={layer} />;
+  if (paint) return <PaintCard layer={paint} />;
+  return s.selection?.kind === "plate" ? <PlateCard key={s.selection.plate} id={s.selection.plate} /> : <Hint />;
+}
+
+/** The card of each mode. */
+const CARDS: Record<ModeName, ComponentType> = {
+  Scout: ScoutSide,
+  Plate: PlateSide,
+  Patch: PatchSide,
+  Match: PatchSide,
+  Proof: PatchSide,
+  Render: RenderCard,
+  retouching: RetouchCard,
+};
+
+/** The card beside the picture. */
+export function Card() {
+  const Side = CARDS[modeName(useEditorPick("mode"))];
   return (
     <aside className="h-full overflow-x-hidden overflow-y-auto bg-panel" aria-label="Card">
-      {s.mode.stage === "Render" ? (
-        <RenderCard />
-      ) : retouching(s) ? (
-        <RetouchCard />
-      ) : s.mode.stage === "Plate" ? (
-        s.selection?.kind === "plate" ? (
-          <PlateCard key={s.selection.plate} id={s.selection.plate} />
-        ) : (
-          <NewPlate />
-        )
-      ) : s.selection?.kind === "intruder" ? (
-        <SeenCard id={s.selection.intruder} />
-      ) : s.mode.stage === "Scout" ? (
-        <ScoutCard />
-      ) : layer ? (
-        <PatchCard layer={layer} />
-      ) : paint ? (
-        <PaintCard layer={paint} />
-      ) : s.selection?.kind === "plate" ? (
-        <PlateCard key={s.selection.plate} id={s.selection.plate} />
-      ) : (
-        <Hint />
-      )}
+      <Side />
     </aside>
   );
 }

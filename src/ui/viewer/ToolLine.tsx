@@ -4,7 +4,7 @@ import { TITLES } from "@/client/editor/retouch-target";
 import { BRUSH_TOOLS, type BrushTool } from "@/client/editor/state/retouch";
 import { type DrawInto, MASK_TOOLS, type MaskTool } from "@/client/editor/state/mask";
 import { layerTitle } from "@/recipe/query";
-import { openPaint, openPlate, retouching } from "@/client/editor/state/mode";
+import { type ModeName, modeName, openPaint, openPlate } from "@/client/editor/state/mode";
 import { selectedLayer } from "@/client/editor/state/select";
 import { type CommandId, keysOf } from "@/client/editor/commands";
 import { shownKeys } from "@/client/input/keys";
@@ -13,6 +13,8 @@ import { useCounting, usePreferences } from "../editor/usePreferences";
 import { Button } from "../parts/Button";
 import { Tip } from "../parts/Tip";
 import { LookAt } from "./LookAt";
+import type { EditorState } from "@/client/editor/state/editor";
+import type { Editor } from "@/client/editor/editor";
 
 const PATCH: Record<MaskTool, [string, string]> = {
   outline: ["Outline", "Click for a corner, drag for a curve; click the first point or press Enter to close"],
@@ -39,7 +41,17 @@ const INTO: [DrawInto, string][] = [
   ["cross", "cross with mask"],
 ];
 
-/** The tools of the stage, and what is selected. */
+/** A tool as its button shows it: id, name, what it does, whether it is taken up, and how it is. */
+type ToolButton = [id: string, name: string, tip: string, active: boolean, take: () => void];
+type ToolState = Pick<EditorState, "retouch" | "tool">;
+
+/** The tools of each mode that has some, in the order of their keys. */
+const TOOLS: Partial<Record<ModeName, (editor: Editor, s: ToolState) => ToolButton[]>> = {
+  Patch: (editor, s) => MASK_TOOLS.map((t) => [t, ...PATCH[t], s.tool === t, () => editor.masks.setTool(t)]),
+  retouching: (editor, { retouch: r }) => BRUSH_TOOLS.map((t) => [t, TITLES[t], BRUSH[t], r.tool === t && !r.aid, () => editor.retouch.takeTool(t)]),
+};
+
+/** The tools of the mode, and what is selected. */
 export function ToolLine() {
   const editor = useEditor();
   const s = useEditorPick("recipe", "selection", "mode", "tool", "retouch", "drawInto", "peek", "handles", "frame");
@@ -49,11 +61,7 @@ export function ToolLine() {
   const keyOf = (id: CommandId) => shownKeys(keysOf(id, own));
   const count = useCounting();
   const selected = selectedLayer(s);
-  const tools: [string, string, string, boolean, () => void][] = retouching(s)
-    ? BRUSH_TOOLS.map((t) => [t, TITLES[t], BRUSH[t], s.retouch.tool === t && !s.retouch.aid, () => editor.retouch.takeTool(t)])
-    : s.mode.stage === "Patch"
-      ? MASK_TOOLS.map((t) => [t, ...PATCH[t], s.tool === t, () => editor.masks.setTool(t)])
-      : [];
+  const tools = TOOLS[modeName(s)]?.(editor, s) ?? [];
   const looked = s.selection?.kind === "plate" ? s.selection.plate : null;
   const what = plate
     ? `Plate: ${s.recipe.plates[plate]?.name ?? plate}`

@@ -3,23 +3,21 @@ import { type PointerEvent, useEffect, useRef, useState } from "react";
 import { useStore } from "zustand";
 import { takeOf } from "@/client/editor/state/select";
 import { useEditor, useEditorPick, useEditorState } from "../editor/context";
-import { MaskLayer } from "./mask/MaskLayer";
 import { OriginalPane, Wipe, WipeBar } from "./Against";
-import { RetouchLayer } from "./retouch/RetouchLayer";
-import { RingLayer } from "./RingLayer";
 import { CrossMark } from "./CrossMark";
 import { useCross } from "./useCross";
 import { Stage } from "./Stage";
 import { usePointer } from "./StatusLine";
 import { viewportOf, onStage, panBy, quarterOf, stageSize, viewerSize, zoomBy } from "./zoom";
-import { openPlate, openPaint } from "@/client/editor/state/mode";
+import { modeName, openPlate } from "@/client/editor/state/mode";
+import { SURFACES } from "./surfaces";
 
 /** The big picture on a neutral ground, with what is drawn over it. Panning and zooming never paint. */
 export function Viewer() {
   const editor = useEditor();
   const s = useEditorPick("recipe", "shot", "shown", "zoom", "frame", "mode", "looks");
   const plate = openPlate(s);
-  const paint = openPaint(s);
+  const Surface = SURFACES[modeName(s)];
   const box = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
   const size = useStore(viewerSize);
@@ -172,13 +170,7 @@ export function Viewer() {
           }}
         />
         {against === "wipe" && original && <Wipe shown={original} viewport={viewport} width={info.width} height={info.height} />}
-        {plate || paint ? (
-          <RetouchLayer viewport={viewport} size={stage} toTake={toTake} picture={canvas} blocked={grab || pinching} />
-        ) : s.mode.stage === "Scout" ? (
-          <RingLayer viewport={viewport} size={stage} toTake={toTake} blocked={grab || pinching} />
-        ) : (
-          <MaskLayer viewport={viewport} size={stage} toTake={toTake} blocked={grab || pinching} />
-        )}
+        <Surface viewport={viewport} size={stage} toTake={toTake} picture={canvas} blocked={grab || pinching} />
         {against === "wipe" && original && <WipeBar viewport={viewport} width={info.width} height={info.height} toTake={toTake} />}
         <CrossMark viewport={viewport} />
       </Stage>

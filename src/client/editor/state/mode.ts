@@ -35,6 +35,10 @@ export const openPaint = ({ mode }: ModeState): string | null => (mode.stage ===
 /** Whether something is open for retouching. */
 export const retouching = (s: ModeState): boolean => openPlate(s) !== null || openPaint(s) !== null;
 
+/** What panels, tools and surfaces are registered by: the stage, or that something is open in it for retouching. */
+export type ModeName = Stage | "retouching";
+export const modeName = (s: ModeState): ModeName => (retouching(s) ? "retouching" : s.mode.stage);
+
 /** The mode when the recipe is another: what it no longer has is not open any more. */
 export function modeIn(r: Recipe, mode: Mode): Mode {
   if (mode.stage === "Plate" && mode.plate && !r.plates[mode.plate]) return atStage("Plate");
