@@ -1,4 +1,4 @@
-import type { Copied } from "@/client/editor/actions/clipboard";
+import type { Copied } from "@/client/editor/actions/copied";
 import type { Editor } from "@/client/editor/editor";
 
 /** Where a copy lies, so that every shot and every tab on this machine can paste it. */
