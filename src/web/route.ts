@@ -23,19 +23,17 @@ export function fromOurPage(req: Request): boolean {
   return site === null || site === "same-origin" || site === "none";
 }
 
-/** A route's id parameter, or a refusal: nothing else reaches the file system. */
-export function checkedId(id: string): string {
-  const r = idSchema.safeParse(id);
+function checked(name: typeof idSchema, text: string): string {
+  const r = name.safeParse(text);
   if (!r.success) throw new UserError("missing", "There is nothing here.");
   return r.data;
 }
 
+/** A route's id parameter, or a refusal: nothing else reaches the file system. */
+export const checkedId = (id: string): string => checked(idSchema, id);
+
 /** A route's hash, or a refusal. */
-export function checkedHash(hash: string): string {
-  const r = hashSchema.safeParse(hash);
-  if (!r.success) throw new UserError("missing", "There is nothing here.");
-  return r.data;
-}
+export const checkedHash = (hash: string): string => checked(hashSchema, hash);
 
 export function checkedNumber(text: string): number {
   if (!/^\d{1,9}$/.test(text)) throw new UserError("missing", "There is nothing here.");

@@ -1,9 +1,8 @@
 import { isPaint, isPatch, type PaintLayer, type PatchLayer } from "../document/layer";
-import type { Recipe } from "../document/recipe";
+import { maskOf, type Recipe } from "../document/recipe";
 import { type Frame, intersect, isEmpty, type PixelFormat, planeShift, type Rect, union } from "../pixels/frame";
 import { activeLayers } from "./compose";
 import { changesInTime } from "./patch";
-import { maskOf } from "../document/recipe";
 import { layerReads, layerWrites } from "./reach";
 
 /**
@@ -40,10 +39,11 @@ export function changedWindow(before: Recipe, after: Recipe, n: number, width: n
   const differ = (a: PatchLayer | PaintLayer, b: PatchLayer | PaintLayer) =>
     a !== b || (isPatch(a) && isPatch(b) && maskOf(before, a) !== maskOf(after, b));
   old.forEach((l, i) => {
-    const [was, is] = [layerWrites(before, l, n, width, height), layerWrites(after, now[i], n, width, height)];
+    const is = now[i];
     // what changes below a layer may come up anywhere it writes, if it reads there
-    const below = !isEmpty(intersect(all, layerReads(after, now[i], n, width, height))) && isPaint(l);
-    if (differ(l, now[i]) || below) all = union(all, union(was, is));
+    const reaches = () => isPaint(l) && !isEmpty(all) && !isEmpty(intersect(all, layerReads(after, is, n, width, height)));
+    if (!differ(l, is) && !reaches()) return;
+    all = union(all, union(layerWrites(before, l, n, width, height), layerWrites(after, is, n, width, height)));
   });
   return all;
 }

@@ -132,10 +132,7 @@ export class Renders {
     // the database has only one job under way with what is to be done: the first of two that come at once
     const [claimed] = await this.db.insert(jobs).values(row).onConflictDoNothing().returning({ id: jobs.id });
     if (!claimed) {
-      const [same] = await this.db
-        .select()
-        .from(jobs)
-        .where(and(eq(jobs.specHash, row.specHash), inArray(jobs.state, [...UNDER_WAY])));
+      const same = await this.sameUnderWay(row.specHash);
       // it has ended just now: then this one is begun after all
       return same ? this.toJob(same) : this.add(shotId, shotName, rev, whole, takes, pictures, q);
     }
@@ -166,14 +163,20 @@ export class Renders {
     const r = await this.row(id);
     if (!readRender(r.spec, id, r.file)) throw new MediaError(DAMAGED);
     if (r.state === "queued" || r.state === "running") return this.toJob(r);
-    const [same] = await this.db
-      .select()
-      .from(jobs)
-      .where(and(eq(jobs.specHash, r.specHash), inArray(jobs.state, [...UNDER_WAY])));
+    const same = await this.sameUnderWay(r.specHash);
     if (same) return this.toJob(same);
     await this.set(id, { state: "queued", done: 0, error: null, notes: "[]", bytes: null, startedAt: null, endedAt: null });
     this.begin(id);
     return this.toJob(await this.row(id));
+  }
+
+  /** The job that waits or runs and does just the same, if there is one. */
+  private async sameUnderWay(specHash: string): Promise<Row | undefined> {
+    const [same] = await this.db
+      .select()
+      .from(jobs)
+      .where(and(eq(jobs.specHash, specHash), inArray(jobs.state, [...UNDER_WAY])));
+    return same;
   }
 
   private begin(id: string): void {

@@ -1,6 +1,5 @@
 import type { Point } from "../../../core/document/geometry";
-import type { Recipe } from "../../../core/document/recipe";
-import type { SeenBand } from "../../../core/document/recipe";
+import type { Recipe, SeenBand } from "../../../core/document/recipe";
 import type { Draft } from "../../../recipe/edits";
 import { intruderById } from "../../../recipe/query";
 import { fetchSurvey, findThing } from "../../api";
@@ -29,8 +28,8 @@ export function createScout(core: EditorCore, tasks: ReturnType<typeof createTas
     if (outline.length < 3) return notices.said("Drag once round the thing: the loop closes by itself.");
     const at = get().frame;
     const selected = get().selection;
-    const again =
-      selected?.kind === "intruder" ? get().recipe.intruders.find((i) => i.id === selected.intruder && !i.layers.length && !i.seen) : null;
+    const chosen = selected?.kind === "intruder" ? intruderById(get().recipe, selected.intruder) : null;
+    const again = chosen && !chosen.layers.length && !chosen.seen ? chosen : null;
     const id = again?.id ?? newId("i");
     const count = get().recipe.intruders.length + 1;
     const seen: Draft<SeenBand> = { at, outline };
