@@ -8,7 +8,7 @@ import { figureOf, root, type Row } from "./measure";
 import { distance, maskEdit } from "./rows/masks";
 import { memory, render } from "./rows/render";
 import { fill, seam, touches } from "./rows/retouch";
-import { find, plate, stillness } from "./rows/scout";
+import { find, plate, stillness, survey } from "./rows/scout";
 import { bigTake, maskOnScreen, playing } from "./rows/screen";
 import { exactFrame, reading } from "./rows/takes";
 import { makeTake } from "./take";
@@ -25,6 +25,7 @@ const parts: Record<string, () => Promise<Row[]>> = {
   memory,
   render,
   stillness,
+  survey,
   plate,
   find,
   touches,

@@ -35,7 +35,7 @@ it(`survives ${KILLS} kills at random moments (seed ${SEED}; the same again with
       existsSync(join(data, d))
         ? readdirSync(join(data, d), { recursive: true })
             .map((f) => join(data, d, String(f)))
-            .filter((f) => /block-\d+\.raw$|index\.json$|survey-2\.json$|quick\.(pack|idx)$|cells\.raw$/.test(f))
+            .filter((f) => /block-\d+\.raw$|index\.json$|survey-3(-first)?\.json$|quick\.(pack|idx)$|cells\.raw$/.test(f))
         : [],
     );
     if (!caches.length) return;

@@ -1,16 +1,15 @@
-import { spawn } from "node:child_process";
 import { join, resolve } from "node:path";
+import { pathToFileURL } from "node:url";
 import { buildEngine, installPackages, needFfmpeg } from "./steps.mjs";
 
-/** Runs a command of the command line, with this terminal's streams. */
+/** Runs a command of the command line, in this process: a second one would only begin later. */
 export async function cli(root, args) {
   await installPackages(root);
   await needFfmpeg();
   await buildEngine(root);
-  const env = { ...process.env, UMBER_DATA: resolve(process.env.UMBER_DATA || join(root, "data")) };
-  return new Promise((done) => {
-    const child = spawn(process.execPath, ["--enable-source-maps", join(root, "dist", "cli.mjs"), ...args], { stdio: "inherit", env });
-    for (const s of ["SIGINT", "SIGTERM"]) process.on(s, () => child.kill(s));
-    child.on("close", (code) => done(code ?? 1));
-  });
+  process.env.UMBER_DATA = resolve(process.env.UMBER_DATA || join(root, "data"));
+  const program = join(root, "dist", "cli.mjs");
+  process.argv = [process.argv[0], program, ...args];
+  await import(pathToFileURL(program).href);
+  return process.exitCode;
 }

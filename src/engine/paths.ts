@@ -20,7 +20,8 @@ export function within(folder: string, name: string): string {
 }
 
 /** A survey beside its take's index; the number is that of its method, so that what an earlier one measured is measured again. */
-export const SURVEY_FILE = "survey-2.json";
+export const SURVEY_FILE = "survey-3.json";
+const FIRST_SURVEY_FILE = "survey-3-first.json";
 
 /** The picture of a built plate in its folder, and what it is made of. */
 export const BUILT_PICTURE = "picture.raw";
@@ -48,6 +49,8 @@ export function dataPaths(root = process.env.UMBER_DATA || "./data") {
     index: (id: string) => join(within(join(data, "takes"), id), "index.json"),
     render: (jobId: string) => within(join(data, "renders"), jobId),
     renders: join(data, "renders"),
+    /** What of a survey is known before the rest is measured. */
+    firstSurvey: (id: string) => join(within(join(data, "takes"), id), FIRST_SURVEY_FILE),
     survey: (id: string) => join(within(join(data, "takes"), id), SURVEY_FILE),
     /** Pictures that were brought in, by the hash of their content. */
     pictures: join(data, "pictures"),

@@ -84,6 +84,8 @@ export const surveySchema = z.object({
 export const surveyAnswerSchema = z.object({
   /** What was measured; null until that is done. */
   survey: surveySchema.nullable(),
+  /** Where there is none yet: what is known of cuts and light. */
+  first: surveySchema.pick({ cuts: true, light: true }).nullable(),
   /** Where there is none yet: how far it is, or why it failed. */
   state: z
     .union([

@@ -8,7 +8,7 @@ import { alignTakes } from "../../src/engine/analysis/align";
 import { cellFrames } from "../../src/engine/analysis/cells";
 import { whereSeen } from "../../src/core/plate/seen";
 import { FrameStore } from "../../src/engine/media/frame-store";
-import { surveyTake } from "../../src/engine/analysis/survey";
+import { surveyFirst, surveyTake } from "../../src/engine/analysis/survey";
 import type { TakeIndex } from "../../src/engine/media/index-file";
 import { ingest } from "../../src/engine/media/ingest";
 import { frames } from "../../demo/make/decode";
@@ -64,6 +64,22 @@ describe("a survey of a demo take", () => {
     const s = await surveyTake(await opened("letter"));
     expect(s.light.flicker).toBeGreaterThan(0.03);
     expect(s.cuts).toEqual([]);
+  });
+});
+
+describe("a survey by threads, of a take that was only listed", () => {
+  it("finds what one lane finds on the take that was read", async () => {
+    const here = await surveyTake(await opened("office"));
+    const threads = survey(take("office"));
+    expect({ ...threads.stillness, perFrame: 0 }).toEqual({ ...here.stillness, perFrame: 0, maxShift: expect.closeTo(here.stillness.maxShift, 2) });
+    threads.stillness.perFrame.forEach((p, n) => p.forEach((v, i) => expect(v).toBeCloseTo(here.stillness.perFrame[n][i], 1)));
+    for (const k of ["cuts", "light", "grain", "bars", "duplicates", "interlaced"] as const) expect(threads[k]).toEqual(here[k]);
+  });
+
+  it("is known in part as soon as the take was read: cuts and light, the same", async () => {
+    const first = await surveyFirst(await opened("office"), file("office"));
+    const whole = await surveyTake(await opened("office"));
+    expect(first).toEqual({ cuts: whole.cuts, light: whole.light });
   });
 });
 

@@ -77,9 +77,12 @@ export function lightBetween(before: ArrayLike<number>, after: ArrayLike<number>
     const ratio = median(room.near.subarray(0, far));
     if (Number.isFinite(ratio) && ratio > 0) [gain, offset] = [ratio, 0];
   }
+  let noise = 0;
   for (let round = 0; round < 40; round++) {
     for (let i = 0; i < n; i++) off[i] = ys[i] - gain * xs[i] - offset;
-    const noise = spreadOf(off, room);
+    // the spread changes slowly, and a middle value costs more than all the rest
+    const fresh = round < 3 || round % 3 === 0;
+    if (fresh) noise = spreadOf(off, room);
     const sigma = Math.max(LEAST_SIGMA, noise);
     const convex = round < CONVEX_ROUNDS;
     const k = (convex ? HUBER : BISQUARE) * sigma;
@@ -104,7 +107,7 @@ export function lightBetween(before: ArrayLike<number>, after: ArrayLike<number>
     const o = (b * sy - sx * rhs) / det;
     const moved = Math.abs(g - gain) + Math.abs(o - offset);
     [gain, offset] = [g, o];
-    if (moved < 1e-6 && round > CONVEX_ROUNDS) break;
+    if (moved < 1e-6 && fresh && round > CONVEX_ROUNDS) break;
   }
   return { gain, offset };
 }

@@ -7,11 +7,18 @@ export interface Tile {
   x: number;
   y: number;
   size: number;
+  /** Its values, their mean taken off. */
   values: Float32Array;
   gx: Float32Array;
   gy: Float32Array;
   /** The inverse of the structure tensor: xx, xy, yy. */
   inverse: [number, number, number];
+  /** Mean of the values, and the sum of their squared distances from it. */
+  mean: number;
+  spread: number;
+  /** Sums of the gradients, and of their products with the values' distances from the mean: x, y each. */
+  slopes: [number, number];
+  moments: [number, number];
   /** The tensor's smaller eigenvalue: how well the tile holds. */
   hold: number;
 }
@@ -42,6 +49,8 @@ export function tileAt(g: Gray, x: number, y: number, size: number): Tile | null
   const gx = new Float32Array(n);
   const gy = new Float32Array(n);
   let [xx, xy, yy] = [0, 0, 0];
+  let mean = 0;
+  const slopes: [number, number] = [0, 0];
   for (let j = 0, i = 0; j < size; j++)
     for (let k = 0; k < size; k++, i++) {
       const at = (j + 1) * w + k + 1;
@@ -51,11 +60,22 @@ export function tileAt(g: Gray, x: number, y: number, size: number): Tile | null
       xx += gx[i] * gx[i];
       xy += gx[i] * gy[i];
       yy += gy[i] * gy[i];
+      mean += values[i] / n;
+      slopes[0] += gx[i];
+      slopes[1] += gy[i];
     }
   const hold = (xx + yy) / 2 - Math.sqrt(((xx - yy) / 2) ** 2 + xy * xy);
   const det = xx * yy - xy * xy;
   if (hold < n * 0.02 || det <= 0) return null;
-  return { x, y, size, values, gx, gy, inverse: [yy / det, -xy / det, xx / det], hold };
+  let spread = 0;
+  const moments: [number, number] = [0, 0];
+  for (let i = 0; i < n; i++) {
+    const v = (values[i] -= mean);
+    spread += v * v;
+    moments[0] += gx[i] * v;
+    moments[1] += gy[i] * v;
+  }
+  return { x, y, size, values, gx, gy, inverse: [yy / det, -xy / det, xx / det], mean, spread, slopes, moments, hold };
 }
 
 /** The best-holding tile of each cell of a grid, at most `most` of them. */
@@ -91,7 +111,7 @@ export function chooseTiles(g: Gray, size = 40, most = 72): Tile[] {
  * Lucas–Kanade for translation, mean and contrast matched (Baker & Matthews 2004). Null when it is not found.
  */
 export function findTile(t: Tile, g: Gray, dx: number, dy: number, rounds = 12): { dx: number; dy: number; ncc: number } | null {
-  const { size, values } = t;
+  const { size, spread } = t;
   const n = size * size;
   // enough room that a small move needs no new look
   const room = 4;
@@ -100,12 +120,6 @@ export function findTile(t: Tile, g: Gray, dx: number, dy: number, rounds = 12):
   const w = size + 2 * room + 1;
   if (ox < -size / 4 || oy < -size / 4 || ox + w > g.width + size / 4 || oy + w > g.height + size / 4) return null;
   const patch = smoothed(g, ox, oy, w, w);
-  let mt = 0;
-  for (let i = 0; i < n; i++) mt += values[i];
-  mt /= n;
-  let vt = 0;
-  for (let i = 0; i < n; i++) vt += (values[i] - mt) ** 2;
-  const seen = new Float32Array(n);
   let ncc = 0;
   for (let round = 0; round < rounds; round++) {
     const px = t.x + dx - ox;
@@ -113,41 +127,49 @@ export function findTile(t: Tile, g: Gray, dx: number, dy: number, rounds = 12):
     const ix = Math.floor(px);
     const iy = Math.floor(py);
     if (ix < 1 || iy < 1 || ix + size + 2 > w || iy + size + 2 > w) return null;
-    sample(patch, w, ix, iy, px - ix, py - iy, size, seen);
-    let ms = 0;
-    for (let i = 0; i < n; i++) ms += seen[i];
-    ms /= n;
-    let vs = 0;
-    let both = 0;
-    for (let i = 0; i < n; i++) {
-      const a = seen[i] - ms;
-      vs += a * a;
-      both += a * (values[i] - mt);
-    }
-    if (vs < 1e-6 || both <= 0) return null;
-    ncc = both / Math.sqrt(vs * vt);
-    const gain = vt / both;
-    let [bx, by] = [0, 0];
-    for (let i = 0; i < n; i++) {
-      const e = (seen[i] - ms) * gain - (values[i] - mt);
-      bx += t.gx[i] * e;
-      by += t.gy[i] * e;
-    }
+    const m = momentsAt(t, patch, w, ix, iy, px - ix, py - iy);
+    const mean = m.sum / n;
+    const own = m.squares - n * mean * mean;
+    if (own < 1e-6 || m.both <= 0) return null;
+    ncc = m.both / Math.sqrt(own * spread);
+    const gain = spread / m.both;
+    const bx = gain * (m.gx - mean * t.slopes[0]) - t.moments[0];
+    const by = gain * (m.gy - mean * t.slopes[1]) - t.moments[1];
     const sx = t.inverse[0] * bx + t.inverse[1] * by;
     const sy = t.inverse[1] * bx + t.inverse[2] * by;
     dx -= sx;
     dy -= sy;
-    if (Math.abs(sx) + Math.abs(sy) < 0.002) break;
+    if (Math.abs(sx) + Math.abs(sy) < ENOUGH) break;
   }
   return { dx, dy, ncc };
 }
 
-/** A square of values at a fraction of a sample, by cubic convolution (Keys 1981), which hardly dulls fine texture. */
-function sample(v: Float32Array, w: number, ix: number, iy: number, fx: number, fy: number, size: number, out: Float32Array): void {
+/** A step, in pixels, after which a tile counts as found. */
+const ENOUGH = 0.003;
+
+let room = new Float32Array(0);
+/** Room of a size, the same one again and again: nothing in it outlives a call. */
+const roomFor = (n: number) => (room.length < n ? (room = new Float32Array(n)) : room);
+
+/**
+ * What a tile's place is worked out from: sums over the values that lie under it at a fraction of a sample, their squares, and their
+ * products with the tile's values and gradients. By cubic convolution (Keys 1981), which hardly dulls fine texture.
+ */
+function momentsAt(t: Tile, v: Float32Array, w: number, ix: number, iy: number, fx: number, fy: number) {
+  const { size, values, gx: tx, gy: ty } = t;
   const [a, b, c, d] = catmullRom(fx);
   const [e, f, g, h] = catmullRom(fy);
-  const rows = new Float32Array(size * (size + 3));
-  for (let y = 0; y < size + 3; y++)
-    for (let x = 0, i = (iy + y - 1) * w + ix - 1; x < size; x++, i++) rows[y * size + x] = a * v[i] + b * v[i + 1] + c * v[i + 2] + d * v[i + 3];
-  for (let i = 0; i < size * size; i++) out[i] = e * rows[i] + f * rows[i + size] + g * rows[i + 2 * size] + h * rows[i + 3 * size];
+  const rows = roomFor(size * (size + 3));
+  for (let y = 0, o = 0; y < size + 3; y++)
+    for (let x = 0, i = (iy + y - 1) * w + ix - 1; x < size; x++, i++, o++) rows[o] = a * v[i] + b * v[i + 1] + c * v[i + 2] + d * v[i + 3];
+  let [sum, squares, both, gx, gy] = [0, 0, 0, 0, 0];
+  for (let i = 0, n = size * size; i < n; i++) {
+    const s = e * rows[i] + f * rows[i + size] + g * rows[i + 2 * size] + h * rows[i + 3 * size];
+    sum += s;
+    squares += s * s;
+    both += s * values[i];
+    gx += s * tx[i];
+    gy += s * ty[i];
+  }
+  return { sum, squares, both, gx, gy };
 }

@@ -29,17 +29,23 @@ export class BarMeter {
     const k = 1 / (1 << (bits - 8));
     const rt = this.rowTop;
     const ct = this.colTop;
+    const tops = new Uint16Array(width);
+    const sums = new Uint32Array(width);
     for (let y = 0; y < height; y++) {
       let [top, s] = [0, 0];
       for (let x = 0, i = y * width; x < width; x++, i++) {
-        const v = data[i] * k;
+        const v = data[i];
         s += v;
         if (v > top) top = v;
-        if (v > ct[x]) ct[x] = v;
-        this.colMean[x] += v / height;
+        if (v > tops[x]) tops[x] = v;
+        sums[x] += v;
       }
-      if (top > rt[y]) rt[y] = top;
-      this.rowMean[y] += s / width;
+      rt[y] = Math.max(rt[y], top * k);
+      this.rowMean[y] += (s * k) / width;
+    }
+    for (let x = 0; x < width; x++) {
+      ct[x] = Math.max(ct[x], tops[x] * k);
+      this.colMean[x] += (sums[x] * k) / height;
     }
     this.count++;
   }

@@ -31,28 +31,51 @@ function alike(a: Thumb, b: Thumb): number {
   return d.filter((v) => Math.abs(v - middle) < 4).length / d.length;
 }
 
-/**
- * First frames of new shots: where picture and histogram change at once, much more than around there, and the picture
- * after next does not resemble the one before (that would be a flash). Frames are counted from 0.
- */
-export function findCuts(thumbs: readonly Thumb[]): number[] {
-  const steps = thumbs.map((t, i) => (i ? apart(t, thumbs[i - 1]) : 0));
-  const hists = thumbs.map((t) => histogram(t.values));
-  const cuts: number[] = [];
-  for (let n = 1; n < thumbs.length; n++) {
+/** Frames on either side by which is told what is usual. */
+const AROUND = 8;
+
+/** Finds cuts while the frames come in: whether one begins a new shot is known as soon as those after it are there. */
+export class CutFinder {
+  /** Frames after one that are looked at before it is judged. */
+  static readonly ahead = AROUND;
+  private readonly thumbs: Thumb[] = [];
+  private readonly steps: number[] = [];
+  private readonly hists: Float64Array[] = [];
+
+  get count(): number {
+    return this.thumbs.length;
+  }
+
+  add(t: Thumb): void {
+    this.steps.push(this.count ? apart(t, this.thumbs[this.count - 1]) : 0);
+    this.hists.push(histogram(t.values));
+    this.thumbs.push(t);
+  }
+
+  /**
+   * Whether a new shot begins with frame `n`: picture and histogram change at once, much more than around there, and the picture
+   * after next does not resemble the one before (that would be a flash).
+   */
+  isCut(n: number): boolean {
+    const { thumbs, steps, hists } = this;
     const step = steps[n];
-    if (step < 6) continue;
+    if (n === 0 || step < 6) return false;
     const around: number[] = [];
-    for (let k = Math.max(1, n - 8); k <= Math.min(thumbs.length - 1, n + 8); k++) if (k !== n) around.push(steps[k]);
+    for (let k = Math.max(1, n - AROUND); k <= Math.min(thumbs.length - 1, n + AROUND); k++) if (k !== n) around.push(steps[k]);
     const usual = around.length ? median(around) : 0;
-    if (step < 4 * usual + 4) continue;
+    if (step < 4 * usual + 4) return false;
     let histStep = 0;
     for (let i = 0; i < BINS; i++) histStep += Math.abs(hists[n][i] - hists[n - 1][i]) / 2;
-    if (histStep < 0.12 && step < 20) continue;
-    if (alike(thumbs[n - 1], thumbs[n]) > 0.35) continue; // the same view, in which something large has come or gone
+    if (histStep < 0.12 && step < 20) return false;
+    if (alike(thumbs[n - 1], thumbs[n]) > 0.35) return false; // the same view, in which something large has come or gone
     const flash = (a: number, b: number) => a >= 0 && b < thumbs.length && apart(thumbs[a], thumbs[b]) < 0.35 * step;
-    if (flash(n - 1, n + 1) || flash(n - 2, n) || flash(n - 1, n + 2)) continue;
-    cuts.push(n);
+    return !flash(n - 1, n + 1) && !flash(n - 2, n) && !flash(n - 1, n + 2);
   }
-  return cuts;
+}
+
+/** First frames of new shots, counted from 0. */
+export function findCuts(thumbs: readonly Thumb[]): number[] {
+  const finder = new CutFinder();
+  thumbs.forEach((t) => finder.add(t));
+  return thumbs.map((_, n) => n).filter((n) => finder.isCut(n));
 }

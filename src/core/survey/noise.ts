@@ -15,6 +15,16 @@ export interface Grain {
   correlation: [number, number];
 }
 
+/** What a meter has counted so far; two of them add up. */
+export interface NoiseTally {
+  /** Blocks by brightness and standard deviation. */
+  tally: Float64Array[];
+  /** Blocks of each brightness, tallied or not. */
+  all: Float64Array;
+  /** Sums for the correlation of neighbours. */
+  sums: Float64Array;
+}
+
 /**
  * Noise from differences of frames that lie far apart: the variance within blocks of 8 × 8, half of that of the difference, tallied by
  * brightness. Of each tally the median is taken, since whatever moves only adds to its upper part; where that is half of the
@@ -39,20 +49,20 @@ export class NoiseMeter {
     const [a, b] = [before.data, now.data];
     const [sx, sy] = shift;
     const back = -sy * width - sx;
+    const n = BLOCK * BLOCK;
     for (let y = Math.max(0, sy); y + BLOCK <= Math.min(height, height + sy); y += BLOCK * 2)
       for (let x = Math.max(0, sx); x + BLOCK <= Math.min(width, width + sx); x += BLOCK * 2) {
         let [s, q, level, same] = [0, 0, 0, 0];
-        for (let j = 0; j < BLOCK; j++)
-          for (let i = 0, at = (y + j) * width + x; i < BLOCK; i++, at++) {
+        for (let j = 0, o = 0; j < BLOCK; j++)
+          for (let i = 0, at = (y + j) * width + x; i < BLOCK; i++, at++, o++) {
             const v = (b[at] - gain * a[at + back]) * k;
-            d[j * BLOCK + i] = v;
+            d[o] = v;
             s += v;
             q += v * v;
             level += b[at];
             if (b[at] === a[at + back]) same++;
           }
-        if (same > (BLOCK * BLOCK * 7) / 8) continue;
-        const n = BLOCK * BLOCK;
+        if (same > (n * 7) / 8) continue;
         const mean = s / n;
         const variance = (q - n * mean * mean) / (n - 1) / (1 + gain * gain);
         const bin = Math.min(LEVELS - 1, Math.floor((((level * k) / n) * LEVELS) / 256));
@@ -61,12 +71,9 @@ export class NoiseMeter {
         if (step < STEPS) this.tally[bin][step]++; // beyond: surely no noise
         if (variance > 0.04 && variance < 25) {
           let [h, v] = [0, 0];
-          for (let j = 0; j < BLOCK; j++)
-            for (let i = 0; i < BLOCK; i++) {
-              const c = d[j * BLOCK + i] - mean;
-              if (i + 1 < BLOCK) h += c * (d[j * BLOCK + i + 1] - mean);
-              if (j + 1 < BLOCK) v += c * (d[(j + 1) * BLOCK + i] - mean);
-            }
+          for (let i = 0; i < n; i++) d[i] -= mean;
+          for (let j = 0; j < n; j += BLOCK) for (let i = j; i < j + BLOCK - 1; i++) h += d[i] * d[i + 1];
+          for (let i = 0; i < n - BLOCK; i++) v += d[i] * d[i + BLOCK];
           const weight = 1 / (2 * variance);
           this.sums[0] += (h * weight) / (BLOCK * (BLOCK - 1));
           this.sums[1] += (v * weight) / (BLOCK * (BLOCK - 1));
@@ -75,11 +82,17 @@ export class NoiseMeter {
       }
   }
 
-  /** Forgets what was counted. */
-  clear(): void {
-    this.tally.forEach((t) => t.fill(0));
-    this.all.fill(0);
-    this.sums.fill(0);
+  /** What was counted. */
+  tallied(): NoiseTally {
+    return { tally: this.tally, all: this.all, sums: this.sums };
+  }
+
+  /** Counts what another has counted as well. */
+  include({ tally, all, sums }: NoiseTally): void {
+    const add = (to: Float64Array, from: Float64Array) => from.forEach((v, i) => (to[i] += v));
+    tally.forEach((t, i) => add(this.tally[i], t));
+    add(this.all, all);
+    add(this.sums, sums);
   }
 
   result(): Grain {

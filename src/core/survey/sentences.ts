@@ -1,4 +1,4 @@
-import type { Piece, Survey } from "./survey";
+import type { FirstSurvey, Piece, Survey } from "./survey";
 
 const frames = (list: number[]) => (list.length > 6 ? `${list.slice(0, 6).join(", ")} and ${list.length - 6} more` : list.join(", "));
 const px = (v: number) => (v < 1 ? v.toFixed(2) : v.toFixed(1));
@@ -7,15 +7,27 @@ const pieceWords = (p: Piece) =>
   `frames ${p.from}–${p.to} ${{ locked: "stand still", settles: "come to rest", drifts: `drift by ${px(p.maxShift)} px`, moves: `move by ${px(p.maxShift)} px and more` }[p.verdict]}`;
 const percent = (v: number) => `${(100 * v).toFixed(1)} %`;
 
+/** What is said of cuts. */
+export const cutWords = (s: FirstSurvey): string =>
+  s.cuts.length
+    ? `${s.cuts.length === 1 ? "A cut" : `${s.cuts.length} cuts`} at frame ${frames(s.cuts)}: split the take there and mend each shot with its own plate.`
+    : "No cut: this is one shot, and one plate can serve all of it.";
+
+/** What is said of the light. */
+export const lightWords = ({ light }: FirstSurvey): string =>
+  light.drift < 0.01 && light.flicker < 0.01
+    ? "The light holds: a held plate keeps matching."
+    : light.flicker >= light.drift / 2 && light.flicker >= 0.01
+      ? `The light flickers by ${percent(light.flicker)}${light.drift >= 0.01 ? ` and drifts by ${percent(light.drift)}` : ""}: a held plate would stand out; take the clean picture from close by, or match the light.`
+      : `The light drifts by ${percent(light.drift)}: take the clean picture from close by, or match the light.`;
+
 /** What a survey says, one sentence a subject, each with what it means for the method to choose. */
 export function sentences(s: Survey): { cuts: string; stillness: string; light: string; grain: string; frames: string; bars: string } {
-  const { stillness: st, light, grain, bars } = s;
+  const { stillness: st, grain, bars } = s;
   const corners = Math.max(...st.perFrame.map(([, , a]) => Math.abs(a)));
   const turn = corners > 0.005 ? ` and turns by ${corners.toFixed(2)}°` : "";
   return {
-    cuts: s.cuts.length
-      ? `${s.cuts.length === 1 ? "A cut" : `${s.cuts.length} cuts`} at frame ${frames(s.cuts)}: split the take there and mend each shot with its own plate.`
-      : "No cut: this is one shot, and one plate can serve all of it.",
+    cuts: cutWords(s),
     stillness: s.pieces
       ? `Piece by piece: ${s.pieces.map(pieceWords).join("; ")}.`
       : {
@@ -24,12 +36,7 @@ export function sentences(s: Survey): { cuts: string; stillness: string; light: 
           drifts: `The camera drifts by ${px(st.maxShift)} px${turn}: let the plate's patch follow the camera.`,
           moves: `The camera moves (${px(st.maxShift)} px and more): no one plate fits; track a region, or paint the few frames that matter.`,
         }[st.verdict],
-    light:
-      light.drift < 0.01 && light.flicker < 0.01
-        ? "The light holds: a held plate keeps matching."
-        : light.flicker >= light.drift / 2 && light.flicker >= 0.01
-          ? `The light flickers by ${percent(light.flicker)}${light.drift >= 0.01 ? ` and drifts by ${percent(light.drift)}` : ""}: a held plate would stand out; take the clean picture from close by, or match the light.`
-          : `The light drifts by ${percent(light.drift)}: take the clean picture from close by, or match the light.`,
+    light: lightWords(s),
     grain:
       grain.sigma < 0.4
         ? `Hardly any grain (σ ${grain.sigma.toFixed(2)} of 255): a held plate needs none put back.`

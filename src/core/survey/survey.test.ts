@@ -1,4 +1,5 @@
 import { describe, expect, it } from "vitest";
+import { surveyOf } from "../../../testkit/survey";
 import { lightBetween } from "../match/light";
 import { createFrame, type Frame, type Plane } from "../pixels/frame";
 import { random } from "../random";
@@ -9,7 +10,6 @@ import { lightCurve } from "./daylight";
 import { NoiseMeter } from "./noise";
 import { sentences } from "./sentences";
 import { stillnessOf } from "./stillness";
-import { Surveyor } from "./survey";
 
 const YUV = { model: "yuv", bits: 8, subX: 1, subY: 1, alpha: false } as const;
 const normals = (seed: number) => {
@@ -190,13 +190,9 @@ describe("a survey", () => {
 
   it("says of a locked-off shot whose light rises what holds, and names a repeated frame", () => {
     const normal = normals(4);
-    const s = new Surveyor([], false);
-    let last = frame(0, normal);
-    for (let n = 0; n < 40; n++) {
-      if (n !== 17) last = frame(n, normal);
-      s.add(last);
-    }
-    const r = s.result();
+    const frames = [frame(0, normal)];
+    for (let n = 1; n < 40; n++) frames.push(n === 17 ? frames[16] : frame(n, normal));
+    const r = surveyOf(frames);
     expect(r.stillness.verdict).toBe("locked");
     expect(r.duplicates).toEqual([17]);
     expect(r.light.drift).toBeGreaterThan(0.05);
@@ -211,7 +207,6 @@ describe("a survey", () => {
 
   it("judges a take of several shots piece by piece, each against its own first frame", () => {
     const normal = normals(9);
-    const s = new Surveyor([15, 30], false);
     // a shot that stands, one that drifts to the right, one that stands and flickers
     const other = (shift: number, gain: number): Frame => {
       const f = createFrame(w, h, YUV);
@@ -221,10 +216,11 @@ describe("a survey", () => {
       f.planes[2].data.fill(128);
       return f;
     };
-    for (let n = 0; n < 15; n++) s.add(frame(0, normal));
-    for (let n = 0; n < 15; n++) s.add(other(n, 1));
-    for (let n = 0; n < 15; n++) s.add(other(40, n % 2 ? 1.03 : 0.97));
-    const r = s.result();
+    const shots: ((n: number) => Frame)[] = [() => frame(0, normal), (n) => other(n, 1), (n) => other(40, n % 2 ? 1.03 : 0.97)];
+    const r = surveyOf(
+      shots.flatMap((make) => Array.from({ length: 15 }, (_, n) => make(n))),
+      [15, 30],
+    );
     expect(r.pieces!.map((p) => [p.from, p.to, p.verdict])).toEqual([[0, 14, "locked"], [15, 29, "drifts"], [30, 44, "locked"]]); // prettier-ignore
     expect(r.stillness.verdict).toBe("drifts");
     expect(r.stillness.maxShift).toBeCloseTo(14, 0);

@@ -1,11 +1,9 @@
-import { type Light, lightBetween, pivotOf } from "../match/light";
-import { cellMeans, type Gray, grayOf } from "../motion/gray";
-import { type Alignment, type Reference, referenceOf, register } from "../motion/register";
-import { colourPlanes, type Frame, isChroma } from "../pixels/frame";
+import { type Light, SAME_LIGHT } from "../match/light";
+import type { Alignment } from "../motion/register";
 import { type Bars, BarMeter } from "./bars";
-import { combing } from "./combing";
 import { lightCurve, type LightCurve } from "./daylight";
-import { type Grain, NoiseMeter } from "./noise";
+import { type CellPlanes, type FrameFacts, lightOfCells, type PairOfFrames } from "./lane";
+import { type Grain, NoiseMeter, type NoiseTally } from "./noise";
 import { type Stillness, stillnessOf, type StillVerdict } from "./stillness";
 
 export interface Survey {
@@ -43,120 +41,135 @@ export interface Piece {
   flicker: number;
 }
 
+/** What is known of a take as soon as it was read, before its frames are measured at full size. */
+export type FirstSurvey = Pick<Survey, "cuts" | "light">;
+
+/** The light of each shot by itself, and of the take: the most of its shots. @param lights of each frame against the first of its shot */
+function lightOf(lights: readonly Light[][], cuts: readonly number[]): { whole: LightCurve; shots: LightCurve[] } {
+  const ends = [...cuts, lights.length];
+  const shots = ends.map((to, i) => lightCurve(lights.slice(i ? ends[i - 1] : 0, to)));
+  const most = (of: (l: LightCurve) => number) => Math.max(...shots.map(of));
+  return { whole: { drift: most((l) => l.drift), flicker: most((l) => l.flicker), perFrame: shots.flatMap((l) => l.perFrame) }, shots };
+}
+
+/**
+ * What follows from the cells of a take alone. @param full whether samples fill the whole code range
+ * @param cuts first frames of new shots
+ */
+export function firstSurvey(cells: Iterable<CellPlanes>, cuts: readonly number[], full: boolean): FirstSurvey {
+  const lights: Light[][] = [];
+  let first: CellPlanes = [];
+  for (const c of cells) {
+    if (!lights.length || cuts.includes(lights.length)) first = c;
+    lights.push(c === first ? c.map(() => SAME_LIGHT) : lightOfCells(first, c, full));
+  }
+  return { cuts: [...cuts], light: lightOf(lights, cuts).whole };
+}
+
 /** From the best to the worst for one plate to serve. */
 const VERDICTS: StillVerdict[] = ["locked", "settles", "drifts", "moves"];
-
-/** Luma pixels to a cell when light is compared: some 60 cells across. */
-const cellFor = (width: number) => Math.max(8, 2 * Math.round(width / 128));
 
 /** Frames apart from which the noise of two frames counts as independent, and every how many one is kept to compare with. */
 const APART = 32;
 const KEEP_EVERY = 8;
 /** Two frames lie on each other when their shift is whole pixels to this much, and turn and scale move no corner farther. */
 const WHOLE = 0.08;
+/** Samples in the pairs by which noise is known well; of large pictures fewer pairs are compared. */
+const PAIR_EVERY = 400_000;
+const MOST_EVERY = 6;
 
 /** A frame that later ones are compared with. */
 interface Kept {
   n: number;
-  frame: Frame;
   alignment: Alignment;
 }
 
-interface Before {
-  frame: Frame;
-  reference: Reference;
-  cells: Gray[];
-  alignment: Alignment | null;
-}
-
-/** Measures a take frame by frame, in order; it holds no more than the reference and the frame before. */
-export class Surveyor {
-  private readonly noise = new NoiseMeter();
-  private readonly bars = new BarMeter();
+/**
+ * Puts together what was measured of a take's frames, in order, wherever it was measured; says which pairs of frames noise is to be
+ * measured by. It holds no picture.
+ */
+export class SurveyAssembly {
   private readonly alignments: (Alignment | null)[] = [];
   private readonly lights: Light[][] = [];
   private readonly duplicates: number[] = [];
   private readonly combed: number[] = [];
-  private before: Before | null = null;
+  private readonly cuts: number[] = [];
+  private last: Alignment | null = null;
   /** Earlier frames of the same shot, oldest first: a few, some `APART` frames back. */
   private kept: Kept[] = [];
   /** How many frames apart the pairs are by which noise was measured. */
   private pairApart = 0;
-  private n = 0;
+  private readonly every: number;
 
-  /** @param cuts first frames of new shots: each is measured against its own first frame; @param full whether samples fill the whole code range */
+  /** @param width,height of the frames in luma samples */
   constructor(
-    private readonly cuts: number[],
-    private readonly full: boolean,
-  ) {}
-
-  private cellsOf(f: Frame): Gray[] {
-    return Array.from({ length: colourPlanes(f.format) }, (_, p) =>
-      cellMeans(f.planes[p], f.format.bits, cellFor(f.width) >> (isChroma(f.format, p) ? f.format.subX : 0)),
-    );
+    private readonly width: number,
+    private readonly height: number,
+  ) {
+    this.every = 2 * Math.max(1, Math.min(MOST_EVERY, Math.round((width * height) / PAIR_EVERY)));
   }
 
-  /** Luma, or green, which is nearest to it. */
-  add(frame: Frame): void {
-    const { bits } = frame.format;
-    const luma = frame.planes[0];
-    const fresh = !this.before || this.cuts.includes(this.n);
-    const gray = grayOf(luma, bits);
-    const cells = this.cellsOf(frame);
+  /** Frames that may still be asked for as the earlier one of a pair. */
+  get keeps(): readonly number[] {
+    return this.kept.map((k) => k.n);
+  }
+
+  /**
+   * The next frame. @param fresh whether it begins a new shot: later ones are measured against it
+   * @returns the pair of frames by which noise is to be measured, the later one this; null where none is
+   */
+  add(facts: FrameFacts, fresh: boolean): PairOfFrames | null {
+    const n = this.alignments.length;
+    let pair: PairOfFrames | null = null;
+    this.alignments.push(facts.alignment);
+    this.lights.push(facts.light);
     if (fresh) {
-      this.before = { frame, reference: referenceOf(gray), cells, alignment: { dx: 0, dy: 0, angle: 0, scale: 1, agree: 1 } };
+      if (n) this.cuts.push(n);
       this.kept = [];
-      this.alignments.push(this.before.alignment);
-      this.lights.push(cells.map(() => ({ gain: 1, offset: 0 })));
+      this.last = facts.alignment;
     } else {
-      const b = this.before!;
-      const alignment = register(b.reference, gray, b.alignment ?? undefined);
-      this.alignments.push(alignment);
-      this.lights.push(
-        cells.map((c, p) => lightBetween(b.cells[p].data, c.data, pivotOf(isChroma(frame.format, p), this.full || frame.format.model === "rgb"))),
-      );
-      if (repeats(b.frame.planes[0].data, luma.data, bits)) this.duplicates.push(this.n);
-      else if (this.n % 2 && alignment) this.compare(frame, alignment);
-      const c = combing(b.frame.planes[0], luma, bits);
-      if (c.moving > 200) this.combed.push(c.share);
-      this.before = { ...b, frame, alignment: alignment ?? b.alignment };
+      if (facts.repeats) this.duplicates.push(n);
+      else if (n % this.every === 1 && facts.alignment) pair = this.pairOf(n, facts.alignment);
+      if (facts.combing.moving > 200) this.combed.push(facts.combing.share);
+      this.last = facts.alignment ?? this.last;
     }
-    if (this.n % KEEP_EVERY === 0 && this.before!.alignment)
-      this.kept = [...this.kept, { n: this.n, frame, alignment: this.before!.alignment }].slice(-1 - APART / KEEP_EVERY);
-    if (this.n % 5 === 0) this.bars.add(luma, bits);
-    this.n++;
+    if (n % KEEP_EVERY === 0 && this.last) this.kept = [...this.kept, { n, alignment: this.last }].slice(-1 - APART / KEEP_EVERY);
+    return pair;
   }
 
-  /** Measures noise between a frame and an earlier one it lies on, the farthest kept. A short take has none so far back: then the farthest of all count. */
-  private compare(frame: Frame, now: Alignment): void {
-    const { width, height } = frame;
+  /** The farthest kept frame that this one lies on. A short take has none so far back: then the farthest of all count. */
+  private pairOf(n: number, now: Alignment): PairOfFrames | null {
+    const { width, height } = this;
     for (const k of this.kept) {
       const [dx, dy] = [now.dx - k.alignment.dx, now.dy - k.alignment.dy];
       const turn = (Math.hypot(width, height) / 2) * Math.hypot(((now.angle - k.alignment.angle) * Math.PI) / 180, now.scale - k.alignment.scale);
       const [sx, sy] = [Math.round(dx), Math.round(dy)];
       if (Math.hypot(dx - sx, dy - sy) > WHOLE || turn > 2 * WHOLE) continue;
-      const apart = Math.min(APART, this.n - k.n);
-      if (apart < this.pairApart) return;
+      const apart = Math.min(APART, n - k.n);
       // pairs that lie closer are worth less than none once there are farther ones
-      if (apart > this.pairApart) this.noise.clear();
+      if (apart < this.pairApart) return null;
       this.pairApart = apart;
-      this.noise.add(k.frame.planes[0], frame.planes[0], frame.format.bits, [sx, sy], this.lights[this.n][0].gain / this.lights[k.n][0].gain);
-      return;
+      return { from: k.n, to: n, apart, shift: [sx, sy], gain: this.lights[n][0].gain / this.lights[k.n][0].gain };
     }
+    return null;
   }
 
-  result(): Survey {
-    const { frame } = this.before!;
+  /** @param noise what was tallied by all lanes, by how far apart the pairs were @param black the code of black */
+  result(noise: readonly [number, NoiseTally][], bars: BarMeter, black: number): Survey {
+    const count = this.alignments.length;
     const share = this.combed.length ? this.combed.reduce((a, b) => a + b, 0) / this.combed.length : 0;
-    const ends = [...this.cuts, this.n];
+    const ends = [...this.cuts, count];
+    const light = lightOf(this.lights, this.cuts);
     const judged = ends.map((to, i) => {
       const from = i ? ends[i - 1] : 0;
-      const still = stillnessOf(this.alignments.slice(from, to), frame.width, frame.height);
-      return { from, to: to - 1, still, light: lightCurve(this.lights.slice(from, to)) };
+      const still = stillnessOf(this.alignments.slice(from, to), this.width, this.height);
+      return { from, to: to - 1, still, light: light.shots[i] };
     });
     const worst = judged.reduce((a, b) => (VERDICTS.indexOf(b.still.verdict) > VERDICTS.indexOf(a.still.verdict) ? b : a));
     const settledAt = worst.still.settledAt === undefined ? {} : { settledAt: worst.from + worst.still.settledAt };
     const most = (of: (j: (typeof judged)[number]) => number) => Math.max(...judged.map(of));
+    const meter = new NoiseMeter();
+    for (const [apart, tally] of noise) if (apart === this.pairApart) meter.include(tally);
     return {
       cuts: this.cuts,
       stillness: {
@@ -165,7 +178,7 @@ export class Surveyor {
         perFrame: judged.flatMap((j) => j.still.perFrame),
         ...settledAt,
       },
-      light: { drift: most((j) => j.light.drift), flicker: most((j) => j.light.flicker), perFrame: judged.flatMap((j) => j.light.perFrame) },
+      light: light.whole,
       ...(judged.length > 1
         ? {
             pieces: judged.map(({ from, to, still, light }) => ({
@@ -174,21 +187,10 @@ export class Surveyor {
             })),
           }
         : {}),
-      grain: this.noise.result(),
-      bars: this.bars.result(this.full || frame.format.model === "rgb" ? 0 : 16),
+      grain: meter.result(),
+      bars: bars.result(black),
       duplicates: this.duplicates,
       interlaced: { share, yes: share > 0.12 },
     };
   }
-}
-
-/** Whether a frame only repeats the one before: hardly a sample differs, and by no more than an encoder's rounding. */
-function repeats(a: ArrayLike<number>, b: ArrayLike<number>, bits: number): boolean {
-  const one = 1 << (bits - 8);
-  let [seen, far] = [0, 0];
-  for (let i = 0; i < b.length; i += 7) {
-    seen++;
-    if (Math.abs(a[i] - b[i]) > one) far++;
-  }
-  return far < seen / 2000;
 }

@@ -1,5 +1,5 @@
 import { type Codec, CODECS, PRESETS } from "../../wire/formats";
-import { readRecipe, resolvePictures, resolveTakes } from "../render/recipe-file";
+import { asListed, type Opening, readRecipe, rendersInOnePass, resolvePictures, resolveTakes } from "../render/recipe-file";
 import { render } from "../render/render";
 import { WRITTEN, type Written } from "../render/spec";
 import { stretchOnly } from "../render/stretch";
@@ -34,17 +34,20 @@ export async function renderCommand(args: string[]): Promise<void> {
   const stop = new AbortController();
   process.once("SIGINT", () => stop.abort()).once("SIGTERM", () => stop.abort());
   const notes = await withStore(async (store, folder) => {
-    const takes = await resolveTakes(recipe, rest[0], folder);
-    const pictures = await resolvePictures(recipe, rest[0], takes, store);
-    const said = Object.values(takes).flatMap((t) => (t.index.sequence ? t.index.info.notes : []));
-    const more = await render({ recipe, takes, pictures, out, codec, preset, crf, what, convert: values.convert === true }, store, {
-      signal: stop.signal,
-      progress: (done, total) => {
-        if (process.stderr.isTTY) process.stderr.write(`\r${done} of ${total} frames`);
-        else if (done === total || done % 24 === 0) process.stderr.write(`${done} of ${total} frames\n`);
-      },
-    });
-    return [...pictures.notes, ...said, ...more];
+    const write = async (how: Opening) => {
+      const takes = await resolveTakes(recipe, rest[0], folder, how);
+      const pictures = await resolvePictures(recipe, rest[0], takes, store);
+      const said = Object.values(takes).flatMap((t) => (t.index.sequence ? t.index.info.notes : []));
+      const more = await render({ recipe, takes, pictures, out, codec, preset, crf, what, convert: values.convert === true }, store, {
+        signal: stop.signal,
+        progress: (done, total) => {
+          if (process.stderr.isTTY) process.stderr.write(`\r${done} of ${total} frames`);
+          else if (done === total || done % 24 === 0) process.stderr.write(`${done} of ${total} frames\n`);
+        },
+      });
+      return [...pictures.notes, ...said, ...more];
+    };
+    return what === "result" && rendersInOnePass(recipe) ? asListed(write) : write("read");
   });
   if (process.stderr.isTTY) process.stderr.write("\n");
   notes.forEach((n) => process.stderr.write(`${n}\n`));

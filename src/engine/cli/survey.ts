@@ -1,7 +1,7 @@
 import { join } from "node:path";
 import { sentences } from "../../core/survey/sentences";
 import { surveyTake } from "../analysis/survey";
-import { readSource } from "../render/recipe-file";
+import { asListed, type Opening, readSource } from "../render/recipe-file";
 
 import { options, Usage } from "./usage";
 import { said, withStore } from "./store";
@@ -11,8 +11,11 @@ export async function surveyCommand(args: string[]): Promise<void> {
   const { values, rest } = options(args, { json: "boolean" });
   if (rest.length !== 1) throw new Usage("survey needs one FILE");
   const { index, survey } = await withStore(async (_, folder) => {
-    const index = await readSource(rest[0], undefined, join(folder, "stills"));
-    return { index, survey: await surveyTake(index, { progress: said("frames measured") }) };
+    const measured = async (how: Opening) => {
+      const index = await readSource(rest[0], undefined, join(folder, "stills"), how);
+      return { index, survey: await surveyTake(index, { progress: said("frames measured") }) };
+    };
+    return asListed(measured);
   });
   const { info } = index;
   const facts = {

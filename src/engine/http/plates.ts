@@ -25,7 +25,7 @@ export function plateAnswers({ documents, shots, takes, plates, surveys, runner,
     async survey({ params: { id } }) {
       const survey = await surveys.get(id);
       if (!survey && !takes.reading(id)) void surveys.begin(id);
-      return { survey, state: survey ? null : surveys.state(id) };
+      return survey ? { survey, first: null, state: null } : { survey, first: await surveys.first(id), state: surveys.state(id) };
     },
     stopTask({ params: { id } }) {
       tasks.stop(id);

@@ -1,5 +1,5 @@
 import { access, readFile, rm } from "node:fs/promises";
-import type { Survey } from "../../core/survey/survey";
+import type { FirstSurvey, Survey } from "../../core/survey/survey";
 import type { Event } from "../../wire/shot";
 import type { DataPaths } from "../paths";
 import { said } from "../media/media-error";
@@ -29,6 +29,11 @@ export class Surveys {
     if (s) this.kept.set(takeId, s);
     else await rm(this.paths.survey(takeId), { force: true }); // cut off: it is measured again
     return s;
+  }
+
+  /** What is known of a take while the rest is measured. */
+  async first(takeId: string): Promise<FirstSurvey | null> {
+    return storedJson<FirstSurvey>(await readFile(this.paths.firstSurvey(takeId), "utf8").catch(() => null));
   }
 
   /** How far one is that is under way; what went wrong with one that failed. */

@@ -1,4 +1,4 @@
-import { open } from "node:fs/promises";
+import { open, stat } from "node:fs/promises";
 import { basename, join } from "node:path";
 import { gridSize } from "../../core/plate/cells";
 import type { TakeInfo } from "../../wire/take";
@@ -20,6 +20,13 @@ export function toCells(t: Look): Arguments {
   return t.format.model === "yuv"
     ? ff`scale=${width}:${height}:flags=area,format=yuv444p16le`
     : ff`scale=${width}:${height}:flags=area:out_color_matrix=bt709:out_range=pc,format=yuv444p16le`;
+}
+
+/** Whether the cells of all frames of a take were kept in `folder`. */
+export async function keptCells(t: TakeIndex, folder: string): Promise<boolean> {
+  const { width, height } = gridSize(t.info.width, t.info.height);
+  const kept = await stat(join(folder, CELL_FILE)).catch(() => null);
+  return kept !== null && kept.size >= t.info.frames * width * height * 6;
 }
 
 /** Frames `from` … `to` as cells, from what was kept in `folder` or else decoded. */

@@ -5,10 +5,15 @@ import { ended, input, start, steady } from "./ffmpeg";
 import { MediaError } from "./media-error";
 import { unpackRgba } from "./packed";
 import { bytesPerFrame, secondsAt, type TakeIndex } from "./index-file";
+import { isReadThrough, NotAsListed } from "./listing";
 
-/** Collects a byte stream into pieces of `size`. */
-export async function* pieces(stream: AsyncIterable<Buffer>, size: number): AsyncGenerator<Uint8Array> {
-  let piece = new Uint8Array(size);
+/** Collects a byte stream into pieces of `size`, each in room that `room` gives. */
+export async function* pieces(
+  stream: AsyncIterable<Buffer>,
+  size: number,
+  room: () => Uint8Array = () => new Uint8Array(size),
+): AsyncGenerator<Uint8Array> {
+  let piece = room();
   let have = 0;
   for await (const chunk of stream) {
     let o = 0;
@@ -19,7 +24,7 @@ export async function* pieces(stream: AsyncIterable<Buffer>, size: number): Asyn
       o += take;
       if (have === size) {
         yield piece;
-        piece = new Uint8Array(size);
+        piece = room();
         have = 0;
       }
     }
@@ -34,11 +39,15 @@ export function opened(t: TakeIndex, from: number): Arguments {
   return ff`-ss ${Math.max(0, secondsAt(t, from) - half - Math.max(0, secondsAt(t, 0)))} ${input(t.path)}`;
 }
 
-/** Pictures as they are decoded, with samples still interleaved where they are decoded so: what the index has hashes of. */
-async function* run(t: TakeIndex, from: number, count: number): AsyncGenerator<Uint8Array> {
+/**
+ * Pictures as they are decoded, with samples still interleaved where they are decoded so: what the index has hashes of.
+ * The first `skip` of them are decoded and left out.
+ */
+async function* run(t: TakeIndex, from: number, count: number, skip = 0): AsyncGenerator<Uint8Array> {
   const layout = word(t.info.decoded ?? t.info.planar);
+  const rest = skip ? ff`-vf trim=start_frame=${skip}` : ff``;
   const child = start(
-    ff`-noautorotate ${opened(t, from)} -map 0:v:0 -fps_mode passthrough -pix_fmt ${layout} -frames:v ${count} -f rawvideo pipe:1`,
+    ff`-noautorotate ${opened(t, from)} -map 0:v:0 ${rest} -fps_mode passthrough -pix_fmt ${layout} -frames:v ${count} -f rawvideo pipe:1`,
     "ignore",
   );
   const what = `Decoding “${basename(t.path)}”`;
@@ -54,7 +63,11 @@ async function* run(t: TakeIndex, from: number, count: number): AsyncGenerator<U
 
 export const md5 = (b: Uint8Array) => createHash("md5").update(b).digest("hex");
 
-export const changed = (t: TakeIndex) => new MediaError(`“${basename(t.path)}” has changed since it was read; bring it in again as a new take.`);
+/** The pictures are not those of the index: of one that was only listed, the listing was wrong. */
+export const changed = (t: TakeIndex) =>
+  isReadThrough(t)
+    ? new MediaError(`“${basename(t.path)}” has changed since it was read; bring it in again as a new take.`)
+    : new NotAsListed(`“${basename(t.path)}” does not hold the pictures its container lists; it has to be read through.`);
 
 /** How often each picture occurs in a take, by its hash. */
 const counts = new WeakMap<readonly string[], { length: number; of: Map<string, number> }>();
@@ -80,12 +93,13 @@ function ownRun(t: TakeIndex, n: number): number {
 }
 
 /**
- * Options that open a take at frame `from`, tried out: null when the pictures found there are others. The first picture alone
+ * Options that open a take at frame `from`, tried out: null when the pictures found there are others, or their hashes are not known. The first picture alone
  * proves a seek only where it occurs once. Else it is looked on to where a run of a picture begins that occurs nowhere else: that it
  * begins just there, and that all before are right, no other place in the take can show.
  */
 export async function provenStart(t: TakeIndex, from: number): Promise<Arguments | null> {
   if (from === 0 || t.sequence) return opened(t, from);
+  if (!isReadThrough(t)) return null;
   const end = Math.min(t.hashes.length - 1, from + PROOF);
   let n = from;
   if (occurs(t, from) > 1) for (n = from + 1; n <= end && !ownRun(t, n); n++);
@@ -97,6 +111,7 @@ export async function provenStart(t: TakeIndex, from: number): Promise<Arguments
 
 /** The nearest frame at or before `n` with which a run of a picture begins that occurs nowhere else; 0 where there is none near. */
 function provable(t: TakeIndex, n: number): number {
+  if (!isReadThrough(t)) return 0;
   for (let k = n; k > Math.max(0, n - PROOF); k--) if (ownRun(t, k)) return k;
   return 0;
 }
@@ -110,7 +125,7 @@ const asPlanes = (t: TakeIndex, raw: Uint8Array) => (t.info.decoded?.startsWith(
  */
 export async function* decodeFrames(t: TakeIndex, from: number, to: number): AsyncGenerator<Uint8Array> {
   let n = from;
-  const begin = t.sequence ? from : provable(t, from);
+  const begin = t.sequence && isReadThrough(t) ? from : provable(t, from);
   if (begin > 0) {
     const length = t.sequence ? 1 : ownRun(t, begin);
     let good = false;
@@ -132,11 +147,25 @@ export async function* decodeFrames(t: TakeIndex, from: number, to: number): Asy
       return;
     }
   }
-  n = 0;
-  for await (const f of run(t, 0, to + 1)) {
-    if (n === from && md5(f) !== t.hashes[n]) throw changed(t);
-    if (n >= from) yield asPlanes(t, f);
+  n = from;
+  const start = t.sequence ? from : 0;
+  for await (const f of run(t, start, to - from + 1, from - start)) {
+    if (n === from && isReadThrough(t) && md5(f) !== t.hashes[n]) throw changed(t);
+    yield asPlanes(t, f);
     n++;
   }
   if (n <= to) throw changed(t);
+}
+
+/** Frames from the start of a take that are rather decoded than sought past. */
+const NEAR = 12;
+
+/**
+ * One picture of a take that was only listed, sought by its time; whoever decodes the take past it has to compare.
+ * @returns null where it lies so near the start that decoding from there is as good
+ */
+export async function soughtPicture(t: TakeIndex, n: number): Promise<Uint8Array | null> {
+  if (t.sequence || n < NEAR) return null;
+  for await (const f of run(t, n, 1)) return asPlanes(t, f);
+  throw changed(t);
 }

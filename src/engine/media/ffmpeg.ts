@@ -38,11 +38,10 @@ export const lastLine = (text: string) =>
     .filter(Boolean)
     .at(-1) ?? "no reason was given";
 
-/** Starts ffmpeg with pipes. From file descriptor 3 follow `extra` more readable pipes, or the output of another process, which is then its own. */
-export function start(args: Arguments, stdin: "pipe" | "ignore", extra: number | Readable = 0): ChildProcess {
-  const more = typeof extra === "number" ? Array<"pipe">(extra).fill("pipe") : [extra];
+/** Starts ffmpeg with pipes. From file descriptor 3 follow `extra` more readable pipes. */
+export function start(args: Arguments, stdin: "pipe" | "ignore", extra = 0): ChildProcess {
+  const more = Array<"pipe">(extra).fill("pipe");
   const child = spawn(pathOf("ffmpeg"), ["-v", "error", "-nostdin", ...spelled(args)], { stdio: [stdin, "pipe", "pipe", ...more] });
-  if (typeof extra !== "number") extra.destroy(); // our copy: its end must reach whoever writes into it
   keep(child.stdout!);
   return child;
 }

@@ -14,11 +14,11 @@ export interface TakeIndex {
   /** Timestamps in units of `timeBase` seconds, counted from the file's start. */
   times: number[];
   timeBase: [number, number];
-  /** MD5 of each picture's samples. */
+  /** MD5 of each picture's samples; empty where the take was only listed, not read through. */
   hashes: string[];
-  /** First frames of new shots. */
+  /** First frames of new shots; of a listing none are known. */
   cuts: number[];
-  /** Mean luma of each picture, 8-bit codes. */
+  /** Mean luma of each picture, 8-bit codes; of a listing none is known. */
   brightness: number[];
 }
 

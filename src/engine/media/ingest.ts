@@ -1,21 +1,20 @@
 import { open, stat } from "node:fs/promises";
 import type { Readable } from "node:stream";
 import { brightness, findCuts, type Thumb } from "../../core/survey/cuts";
-import type { TakeInfo } from "../../wire/take";
+import { THUMB, toThumb } from "./thumbs";
 import { CELL_FILE, CELL_FRAMES, toCells } from "./cells";
 import { ff, file, joined, word } from "./arguments";
 import { pieces } from "./decode";
 import { ended, input, keep, start, steady } from "./ffmpeg";
 import { MediaError } from "./media-error";
 import { type TakeIndex, writeAll } from "./index-file";
+import { timedInfo } from "./listing";
 import { probe } from "./probe";
 import type { Sequence } from "./sequence";
 import { basename, join } from "node:path";
 import { QUICK_INDEX, QUICK_PACK } from "../../wire/layout";
 
 const QUICK_WIDTH = 1280;
-/** What cuts and light are read from while a take is read through. */
-const THUMB = { width: 48, height: 27 };
 
 export interface IngestOptions {
   /** Where quick frames go: `quick.pack` (JPEGs, one after another) and `quick.idx` (their end offsets, 8 bytes each). Without it none are made. */
@@ -52,7 +51,7 @@ export async function ingest(path: string, o: IngestOptions = {}): Promise<TakeI
     joined(
       ff`-noautorotate ${input(o.sequence ?? path)}`,
       ff`${first} -enc_time_base -1 -pix_fmt ${word(info.decoded ?? info.planar)} -hash md5 -flush_packets 1 -f framehash pipe:1`,
-      ff`${first} -vf scale=${THUMB.width}:${THUMB.height}:flags=area,format=gray -f rawvideo pipe:3`,
+      ff`${first} -vf ${toThumb} -f rawvideo pipe:3`,
       o.quickFolder
         ? ff`${first} -vf ${toJpeg} -c:v mjpeg -q:v 3 -f image2pipe pipe:4
              ${first} -vf ${toCells(info)} -frames:v ${CELL_FRAMES} -f rawvideo -y ${file(join(o.quickFolder, CELL_FILE))}`
@@ -121,19 +120,9 @@ export async function ingest(path: string, o: IngestOptions = {}): Promise<TakeI
   if (/partial file|ended prematurely|truncat/i.test(complaints))
     throw new MediaError(`“${basename(path)}” is cut off: only its first ${times.length} pictures could be decoded; copy or export the file again.`);
   if (failure) throw failure instanceof Error ? failure : new MediaError(String(failure));
-  const steps = times.slice(1).map((t, i) => t - times[i]);
-  const span = steps.length ? Math.max(...steps) - Math.min(...steps) : 0;
-  const variableRate = span > 1 && (span * timeBase[0]) / timeBase[1] > 0.002;
-  const full: TakeInfo = {
-    ...info,
-    frames: times.length,
-    variableRate,
-    seconds: (times[times.length - 1] - times[0]) * (timeBase[0] / timeBase[1]) + info.rate[1] / info.rate[0],
-    notes: variableRate ? [...info.notes, "Its frame rate varies; frames keep their own times."] : info.notes,
-  };
   if (o.sequence && times.length < o.sequence.count)
     throw new MediaError(`Still ${times.length + 1} of ${o.sequence.count} in “${basename(path)}” is damaged: export it again.`);
-  return { ...own, info: full, times, timeBase, hashes, cuts: findCuts(thumbs), brightness: thumbs.map(brightness) };
+  return { ...own, info: timedInfo(info, times, timeBase), times, timeBase, hashes, cuts: findCuts(thumbs), brightness: thumbs.map(brightness) };
 }
 
 async function readLines(stream: AsyncIterable<Buffer>, line: (l: string) => void): Promise<void> {

@@ -9,7 +9,9 @@ import { formatOf } from "./formats";
 import type { Sequence } from "./sequence";
 
 interface ProbeStream {
+  index: number;
   codec_type: string;
+  time_base?: string;
   codec_name?: string;
   width?: number;
   height?: number;
@@ -45,8 +47,33 @@ const SITINGS: Record<string, Colour["siting"]> = { left: "left", center: "cente
 /** What a file says about itself; `expected` is how many frames it claims, which may be wrong. */
 export type Probed = Omit<TakeInfo, "frames" | "variableRate"> & { expected: number | null };
 
+/** A packet of a file's pictures as its container lists it. */
+export interface Packet {
+  /** When its picture is shown, in units of the stream's time base; of some containers not known. */
+  pts?: number;
+  /** ffprobe's letters: K a key picture, D decoded and not shown, C damaged. */
+  flags: string;
+}
+
+/** What a container lists of its pictures. */
+export interface Listed {
+  packets: Packet[];
+  timeBase: string | undefined;
+  /** Seconds at which the file begins. */
+  start: number;
+}
+
+/** Longest time for reading what a file says; of a long film with all its packets. */
+const PATIENCE = 60_000;
+const PATIENCE_LISTED = 600_000;
+
 /** Reads what a file says about itself, without decoding it. @throws MediaError in one sentence. */
-export async function probe(path: string, sequence?: Sequence): Promise<Probed> {
+export const probe = async (path: string, sequence?: Sequence): Promise<Probed> => (await probeAll(path, sequence, false)).probed;
+
+/** The same, and what its container lists of its pictures. */
+export const probeListed = (path: string): Promise<{ probed: Probed; listed: Listed }> => probeAll(path, undefined, true);
+
+async function probeAll(path: string, sequence: Sequence | undefined, packets: boolean): Promise<{ probed: Probed; listed: Listed }> {
   const name = basename(path);
   if (path.includes("://") || /^(concat|subfile|data|pipe|crypto|tee|cache|async):/i.test(path)) {
     throw new MediaError(`“${path}” is an address, not a file: give the path of a video file on this machine.`);
@@ -55,12 +82,19 @@ export async function probe(path: string, sequence?: Sequence): Promise<Probed> 
   let streams: ProbeStream[];
   let tags: Record<string, string> | undefined;
   let duration: string | undefined;
+  let listed: (Packet & { stream_index: number })[] = [];
+  let begins = 0;
   try {
-    const json = JSON.parse(await run("ffprobe", ff`-v error -of json -show_streams -show_format ${input(sequence ?? path)}`)) as {
+    const list = packets ? ff`-show_entries packet=stream_index,pts,flags` : ff``;
+    const args = ff`-v error -of json=compact=1 -show_streams -show_format ${list} ${input(sequence ?? path)}`;
+    const json = JSON.parse(await run("ffprobe", args, packets ? PATIENCE_LISTED : PATIENCE)) as {
       streams: ProbeStream[];
-      format?: { tags?: Record<string, string>; duration?: string };
+      format?: { tags?: Record<string, string>; duration?: string; start_time?: string };
+      packets?: (Packet & { stream_index: number })[];
     };
     streams = json.streams;
+    listed = json.packets ?? [];
+    begins = Number(json.format?.start_time) || 0;
     duration = json.format?.duration;
     tags = json.format?.tags;
   } catch (e) {
@@ -103,7 +137,7 @@ export async function probe(path: string, sequence?: Sequence): Promise<Probed> 
   if (aspect) notes.push(`Its pixels are not square (${aspect}); they are shown one to one.`);
   const timecode = streams.map((s) => s.tags?.timecode).find(Boolean) ?? tags?.timecode ?? null;
   const rate = sequence?.rate ?? rational(v.r_frame_rate) ?? rational(v.avg_frame_rate) ?? [25, 1];
-  return {
+  const probed: Probed = {
     width: v.width,
     height: v.height,
     rate,
@@ -141,6 +175,8 @@ export async function probe(path: string, sequence?: Sequence): Promise<Probed> 
     notes,
     expected: sequence?.count ?? claimed(v, rate, duration),
   };
+  // what is decoded is the first stream of pictures, as it is everywhere
+  return { probed, listed: { packets: listed.filter((p) => p.stream_index === v.index), timeBase: v.time_base, start: begins } };
 }
 
 async function assertFile(path: string, name: string): Promise<void> {

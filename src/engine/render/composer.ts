@@ -3,9 +3,10 @@ import type { Canvas, MatteCache } from "../../core/compose/patch";
 import { partsAlone } from "../../core/compose/views";
 import { isPaint } from "../../core/document/layer";
 import { outputOf, type Recipe } from "../../core/document/recipe";
-import { type Frame, frameFromBytes } from "../../core/pixels/frame";
+import { bytesOf, type Frame, frameFromBytes } from "../../core/pixels/frame";
 import { platePictures, type PictureRef } from "../../core/retouch/plate";
-import { decodeFrames } from "../media/decode";
+import { changed, decodeFrames, soughtPicture } from "../media/decode";
+import { isReadThrough, NotAsListed } from "../media/listing";
 import { MediaError } from "../media/media-error";
 import type { FrameStore } from "../media/frame-store";
 import type { TakeIndex } from "../media/index-file";
@@ -18,7 +19,9 @@ export function checkFrames(recipe: Recipe, takes: Record<string, TakeFile>): vo
   const count = (t: string) => takes[t].index.info.frames;
   const inside = (what: string, t: string, n: number) => {
     if (n < 0 || n >= count(t))
-      throw new MediaError(`${what} needs frame ${n} of the take “${t}”, which has frames 0 to ${count(t) - 1}: change its number.`);
+      throw new (isReadThrough(takes[t].index) ? MediaError : NotAsListed)(
+        `${what} needs frame ${n} of the take “${t}”, which has frames 0 to ${count(t) - 1}: change its number.`,
+      );
   };
   inside("The shot", recipe.shot.take, recipe.shot.in);
   inside("The shot", recipe.shot.take, recipe.shot.out);
@@ -28,16 +31,18 @@ export function checkFrames(recipe: Recipe, takes: Record<string, TakeFile>): vo
   for (let n = a; n <= b; n++) for (const r of neededPictures(recipe, n)) if (!("plate" in r)) inside(`Frame ${n}`, r.take, r.frame);
 }
 
+/** Reads one frame of a take. `alone`: the frames beside it will not be asked for. */
+type Read = (take: string, n: number, alone: boolean) => Promise<Frame>;
+
 /** Keeps the last few frames that were read. */
-export function frameCache(store: FrameStore, takes: Record<string, TakeFile>, size = 16) {
+function frameCache(read: Read, size = 16) {
   const kept = new Map<string, Frame>();
   return {
-    /** `alone`: the frames beside it will not be asked for. */
     async load(take: string, n: number, alone = false): Promise<void> {
       const key = `${take}/${n}`;
       const hit = kept.get(key);
       if (hit) kept.delete(key);
-      kept.set(key, hit ?? (await store.frame(takes[take].id, takes[take].index, n, alone)));
+      kept.set(key, hit ?? (await read(take, n, alone)));
       while (kept.size > size) kept.delete(kept.keys().next().value!);
     },
     get(take: string, n: number): Frame {
@@ -56,7 +61,20 @@ export function composer(recipe: Recipe, takes: Record<string, TakeFile>, store:
   const { info } = shot.index;
   const target = pictureSources(given, { ...info, format: { ...info.format, alpha: false } });
   const canvas = { ...canvasOf(shot.index), masks: target.masks };
-  const cache = frameCache(store, takes);
+  const sought = new Map<number, Frame>();
+  const range = outputOf(recipe);
+  const read: Read = async (key, n, alone) => {
+    const { id, index } = takes[key];
+    if (isReadThrough(index)) return store.frame(id, index, n, alone);
+    // the render itself comes by a frame of its range, and sees whether the right one was found
+    const comesBy = key === recipe.shot.take && n >= range.in && n <= range.out;
+    const bytes = comesBy ? await soughtPicture(index, n) : null;
+    if (!bytes) return store.frame(id, index, n, true);
+    const frame = frameFromBytes(bytes, index.info.width, index.info.height, index.info.format);
+    sought.set(n, frame);
+    return frame;
+  };
+  const cache = frameCache(read);
   const pictures = exactPictures(recipe, (r) => ("picture" in r ? target.frame(r.picture) : cache.get(r.take, r.frame)), canvas);
   const mattes: MatteCache = new WeakMap();
   const plates = new Set<string>();
@@ -78,6 +96,8 @@ export function composer(recipe: Recipe, takes: Record<string, TakeFile>, store:
     canvas,
     pictures,
     loadPlate,
+    /** Frames of the shot's take that were sought by their times alone: whoever comes by them has to compare. */
+    sought: sought as ReadonlyMap<number, Frame>,
     /** The layers of frame `n`, each by itself. */
     async parts(n: number) {
       await need(n);
@@ -109,6 +129,8 @@ export async function* composed(spec: RenderSpec, store: FrameStore, hooks: Watc
   let n = a;
   for await (const bytes of decodeFrames(take, a, b)) {
     if (hooks.signal?.aborted) throw stoppedRender();
+    const was = work.sought.get(n);
+    if (was && Buffer.compare(bytesOf(was), bytes)) throw changed(take);
     yield { n, frame: await work.frame(n, frameFromBytes(bytes, take.info.width, take.info.height, take.info.format)) };
     n++;
     hooks.progress?.(n - a, b - a + 1);

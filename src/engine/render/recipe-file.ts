@@ -1,16 +1,21 @@
 import { createHash } from "node:crypto";
 import { readFile } from "node:fs/promises";
 import { basename, dirname, join, resolve } from "node:path";
-import type { Recipe } from "../../core/document/recipe";
+import { neededPictures } from "../../core/compose/compose";
+import { outputOf, type Recipe } from "../../core/document/recipe";
 import { parseRecipe, RecipeError } from "../../recipe/schema";
 import { pictureSpec } from "../../core/plate/keys";
 import type { Frame } from "../../core/pixels/frame";
+import { type FileRef, type PictureRef, platePictures } from "../../core/retouch/plate";
 import { buildPlate } from "../analysis/build";
 import type { FrameStore } from "../media/frame-store";
 import { ingest } from "../media/ingest";
 import type { TakeIndex } from "../media/index-file";
 import { isPattern, matchingStills, openSequence } from "../media/sequence";
+import { listTake, NotAsListed } from "../media/listing";
 import { withColour } from "../media/override";
+import { dataPaths } from "../paths";
+import { knownTake } from "./known-take";
 import { type PictureFile, pictureKeys, type Pictures, readPictures } from "./pictures";
 import type { TakeFile } from "./spec";
 
@@ -52,21 +57,33 @@ export async function resolvePictures(
   return { ...read, frames: new Map([...read.frames, ...built]) };
 }
 
-/** Reads a film, or stills by a name such as `frames/####.png`, whose links are kept in `folder`. */
-export async function readSource(path: string, rate: [number, number] | undefined, folder: string): Promise<TakeIndex> {
+/** How a take is opened: read through, or by what its container lists where that is enough. */
+export type Opening = "read" | "listed";
+
+/** Works by what containers list; where one is found to be wrong, once more with the takes read through. */
+export async function asListed<T>(work: (how: Opening) => Promise<T>): Promise<T> {
+  try {
+    return await work("listed");
+  } catch (e) {
+    if (e instanceof NotAsListed) return work("read");
+    throw e;
+  }
+}
+
+/** Opens a film, or stills by a name such as `frames/####.png`, whose links are kept in `folder`. */
+export async function readSource(path: string, rate: [number, number] | undefined, folder: string, how: Opening = "read"): Promise<TakeIndex> {
   if (!isPattern(path)) {
     if (rate) throw new RecipeError(`“${basename(path)}” is a film and has its own rate; only numbered stills are given one.`);
-    return ingest(path);
+    return (how === "listed" && ((await knownTake(path, dataPaths())) ?? (await listTake(path)))) || ingest(path);
   }
   const { sequence, notes } = await openSequence(await matchingStills(path), rate ?? [24, 1], folder);
-  const index = await ingest(path, { sequence });
+  const index = (how === "listed" && (await listTake(path, sequence))) || (await ingest(path, { sequence }));
   return { ...index, info: { ...index.info, notes: [...index.info.notes, ...notes] } };
 }
 
-/** Finds and reads the takes of a recipe; their paths count from the recipe's own folder. */
-export async function resolveTakes(recipe: Recipe, recipePath: string, folder: string): Promise<Record<string, TakeFile>> {
-  const out: Record<string, TakeFile> = {};
-  for (const [key, t] of Object.entries(recipe.takes)) {
+/** Finds and opens the takes of a recipe; their paths count from the recipe's own folder. */
+export async function resolveTakes(recipe: Recipe, recipePath: string, folder: string, how: Opening = "read"): Promise<Record<string, TakeFile>> {
+  const open = async ([key, t]: [string, Recipe["takes"][string]]): Promise<[string, TakeFile]> => {
     if (!t.path) throw new RecipeError(`The recipe is not valid: takes.${key}: found the asset “${t.asset}”, allowed on the command line is a path.`);
     const path = /^[a-z]+:/i.test(t.path) ? t.path : resolve(dirname(recipePath), t.path);
     if (isPattern(path) && !t.rate)
@@ -74,7 +91,26 @@ export async function resolveTakes(recipe: Recipe, recipePath: string, folder: s
         `The recipe is not valid: takes.${key}.rate: found nothing, allowed is the stills' rate as [frames, seconds], such as [24, 1].`,
       );
     const id = createHash("sha1").update(path).digest("hex").slice(0, 16);
-    out[key] = { id, index: withColour(await readSource(path, t.rate, join(folder, id)), t.colour) };
-  }
-  return out;
+    return [key, { id, index: withColour(await readSource(path, t.rate, join(folder, id), how), t.colour) }];
+  };
+  const out: [string, TakeFile][] = [];
+  for (const entry of Object.entries(recipe.takes)) out.push(await open(entry));
+  return Object.fromEntries(out);
+}
+
+/** Pictures of takes that are sought or decoded from the start, one by one; where there are more, reading the takes through costs less. */
+const FEW = 8;
+
+/** Whether a recipe can be rendered by what its takes' containers list: in order, with few pictures beside the shot's own. */
+export function rendersInOnePass(recipe: Recipe): boolean {
+  if (pictureKeys(recipe).some((k) => "built" in pictureSpec(k))) return false;
+  const { in: from, out: to } = outputOf(recipe);
+  const seen = new Set<string>();
+  const count = (refs: (PictureRef | FileRef)[]) =>
+    refs.forEach((r) => {
+      if ("plate" in r) count(platePictures(recipe, r.plate));
+      else if ("take" in r) seen.add(`${r.take}/${r.frame}`);
+    });
+  for (let n = from; n <= to && seen.size <= FEW; n++) count(neededPictures(recipe, n));
+  return seen.size <= FEW;
 }

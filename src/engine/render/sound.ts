@@ -20,19 +20,28 @@ export function soundArgs(
   range: { in: number; out: number },
   out: string,
   fileIndex: number,
-): { offset: Arguments; input: Arguments; output: Arguments; notes: string[] } {
+): {
+  /** Seconds by which the take's pictures begin after its sound, where they are to stay so; and the option for it in front of a raw input. */
+  late: number;
+  offset: Arguments;
+  input: Arguments;
+  output: Arguments;
+  notes: string[];
+} {
   const whole = range.in === 0 && range.out === take.info.frames - 1;
   const first = secondsAt(take, 0);
-  const offset = whole && first > 0 ? ff`-itsoffset ${first}` : ff``;
-  if (!take.info.sound) return { offset, input: ff``, output: ff``, notes: [] };
+  const late = whole && first > 0 ? first : 0;
+  const offset = late ? ff`-itsoffset ${late}` : ff``;
+  if (!take.info.sound) return { late, offset, input: ff``, output: ff``, notes: [] };
   const ext = extname(out).toLowerCase();
   const file = input(sourceOf(take));
   const map = ff`-map ${fileIndex}:a`;
-  if (whole && COPIES[ext]?.test(take.info.sound.codec)) return { offset, input: file, output: ff`${map} -c:a copy`, notes: ["Sound copied."] };
+  if (whole && COPIES[ext]?.test(take.info.sound.codec)) return { late, offset, input: file, output: ff`${map} -c:a copy`, notes: ["Sound copied."] };
   const [codec, again] =
     ext === ".mkv" ? ["FLAC", ff`-c:a flac`] : ext === ".webm" ? ["Opus", ff`-c:a libopus -b:a 192k`] : ["AAC", ff`-c:a aac -b:a 256k`];
   if (whole)
     return {
+      late,
       offset,
       input: file,
       output: ff`${map} ${again}`,
@@ -41,6 +50,7 @@ export function soundArgs(
   const [a, b] = [secondsAt(take, range.in), secondsAfter(take, range.out)];
   const cut = ff`atrim=start=${a}:end=${b},asetpts=PTS-${a}/TB,aresample=async=1:first_pts=0`;
   return {
+    late,
     offset,
     input: file,
     output: ff`${map} -af ${cut} ${again}`,

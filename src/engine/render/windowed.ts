@@ -1,13 +1,12 @@
 import { basename } from "node:path";
-import type { ChildProcess } from "node:child_process";
-import type { Readable } from "node:stream";
 import { hasWindow, patchWindow, putWindow, takeWindow } from "../../core/compose/window";
 import { turnOf } from "../../wire/take";
 import { outputOf } from "../../core/document/recipe";
 import { createFrame, frameBytes, isEmpty, type PixelFormat, type Rect } from "../../core/pixels/frame";
-import { changed, pieces, provenStart } from "../media/decode";
+import { changed, opened, pieces, provenStart } from "../media/decode";
 import { type Arguments, chain, ff, pair, word } from "../media/arguments";
-import { ended, start, steady } from "../media/ffmpeg";
+import { steady } from "../media/ffmpeg";
+import { isReadThrough } from "../media/listing";
 import type { FrameStore } from "../media/frame-store";
 import type { encoderArgs } from "./encoder";
 import { composer } from "./composer";
@@ -19,8 +18,8 @@ import { writeVideo } from "./write-video";
 /** Above this share of the picture, a window saves nothing over the whole frame. */
 const MOST = 0.6;
 
-/** Mended windows that may wait for the encoder. The decoder hands out windows and pictures in turn but not in step, so it must never wait for the encoder by way of us. */
-const AHEAD = 8;
+/** Pictures by which the windows handed to us are ahead of the picture that is encoded, so that mending one and encoding another go on side by side. */
+const AHEAD = 4;
 
 /** ffmpeg's name of the layout in which its overlay keeps samples as they are; null where it would convert them. */
 function overlayFormat(f: PixelFormat): string | null {
@@ -30,12 +29,12 @@ function overlayFormat(f: PixelFormat): string | null {
   return f.bits === 8 ? name : null;
 }
 
-const rangeOf = (range?: string) => (range ? ff`-color_range ${word(range)}` : ff``);
-
 export interface Window {
   rect: Rect;
   format: string;
+  /** How the take is opened, and how many of its pictures come before the first. */
   opened: Arguments;
+  skip: number;
 }
 
 /**
@@ -54,19 +53,21 @@ export async function findWindow(spec: RenderSpec): Promise<Window | null> {
   if (isEmpty(rect)) return null;
   const area = (rect.x1 - rect.x0) * (rect.y1 - rect.y0);
   if (area > MOST * info.width * info.height) return null;
-  const opened = await provenStart(take, range.in);
-  return opened && { rect, format, opened };
+  const begin = await provenStart(take, range.in);
+  // a take that was only listed is decoded from its start: there every picture is known by its count
+  if (!begin && isReadThrough(take)) return null;
+  return { rect, format, ...(begin ? { opened: begin, skip: 0 } : { opened: opened(take, 0), skip: range.in }) };
 }
 
 /**
- * One ffmpeg decodes; its pictures go straight to a second one, and only their window comes to us. The second lays what we
- * give back over each picture and encodes it, so that samples outside the window never pass through here. (At opaque 8 bits
- * its overlay copies; the tests of rendering hold it to the sample. A single ffmpeg for both cannot work: it waits for its
- * encoder's first picture before it hands out the window that picture needs.)
+ * One ffmpeg decodes and encodes. Each picture is split within it: its window comes to us, the rest waits for what we give back, which is
+ * laid over it, so that samples outside the window never pass through here. (At opaque 8 bits its overlay copies; the tests of rendering
+ * hold it to the sample.) Two things keep it from waiting for itself: the window's raw encoder has one thread, since with more it holds
+ * pictures back; and a blank window, cut off again, opens our input before the first picture is mended.
  */
 export async function windowedVideo(
   spec: RenderSpec,
-  { rect, format, opened }: Window,
+  { rect, format, opened: begin, skip }: Window,
   enc: ReturnType<typeof encoderArgs>,
   store: FrameStore,
   hooks: Watch,
@@ -79,58 +80,47 @@ export async function windowedVideo(
   const bytes = frameBytes(w, h, info.format);
   const sound = soundArgs(take, range, spec.out, 2);
   const layout = word(info.planar);
-  const raw = (width: number, height: number) =>
-    ff`-probesize 32 -thread_queue_size 4 -f rawvideo -pix_fmt ${layout} -s ${pair([width, height], "x")} -r ${pair(info.rate)} ${rangeOf(info.tags.range)}`;
-  const laid = ff`[0:v]trim=start_frame=1,setpts=PTS-STARTPTS[mended];[1:v][mended]overlay=${rect.x0}:${rect.y0}:format=${word(format)}:eof_action=endall`;
-  const graph = chain(enc.filters.length ? [laid, enc.filters] : [laid], word("out"));
-
-  const what = `Decoding “${basename(take.path)}”`;
-  let decoder: ChildProcess | undefined;
-  let decoded: Promise<unknown> = Promise.resolve();
-  const decode = () => {
-    const out = ff`-fps_mode passthrough -pix_fmt ${word(info.decoded ?? info.planar)} -frames:v ${total} -f rawvideo`;
-    decoder = start(
-      ff`-noautorotate ${opened} -filter_complex [0:v:0]split[a][whole];[a]crop=${w}:${h}:${rect.x0}:${rect.y0}:exact=1[window]
-         -map [window] ${out} pipe:1 -map [whole] ${out} pipe:3`,
-      "ignore",
-      1,
-    );
-    decoded = ended(decoder, what);
-    decoded.catch(() => undefined);
-    return decoder.stdio[3] as Readable;
-  };
+  const rangeTag = info.tags.range ? ff`-color_range ${word(info.tags.range)}` : ff``;
+  const late = sound.late ? ff`setpts=PTS+${sound.late}/TB` : null;
+  // pictures are counted instead of timed, and their own tags are left behind: the encoder is told all that goes on
+  const laid = ff`[0:v:0]trim=start_frame=${skip}:end_frame=${skip + total},format=${layout},setsar=0,setfield=prog,setparams=range=${word(info.tags.range ?? "unknown")}:color_primaries=unknown:color_trc=unknown:colorspace=unknown,settb=${info.rate[1]}/${info.rate[0]},setpts=N,split[early][whole];[early]setpts=N-${AHEAD},crop=${w}:${h}:${rect.x0}:${rect.y0}:exact=1[window];[1:v]trim=start_frame=1,setpts=PTS-STARTPTS[mended];[whole][mended]overlay=${rect.x0}:${rect.y0}:format=${word(format)}:eof_action=endall`;
+  const graph = chain([laid, ...(late ? [late] : []), ...(enc.filters.length ? [enc.filters] : [])], word("out"));
   const work = composer(spec.recipe, spec.takes, store, spec.pictures);
-  const ready = work.need(range.in); // while both programs start
+  const ready = work.need(range.in); // while ffmpeg starts
   ready.catch(() => undefined);
-  try {
-    await writeVideo(
-      spec.out,
-      (part) =>
-        ff`${sound.offset} ${raw(w, h)} -i pipe:0 ${raw(info.width, info.height)} -i pipe:3 ${sound.input}
-           -filter_complex ${graph} -map [out] ${enc.output} ${sound.output} ${part}`,
-      hooks,
-      async ({ child, write }) => {
-        const picture = createFrame(info.width, info.height, info.format);
-        let n = range.in;
-        // a blank window, cut off again, opens the encoder's first input: it must be free to read whole pictures before the first window is mended
-        await write(child.stdin!, new Uint8Array(bytes), AHEAD * bytes);
-        await ready;
-        for await (const piece of pieces(steady(decoder!, what, decoder!.stdout as AsyncIterable<Buffer>, 4), bytes)) {
-          if (hooks.signal?.aborted) throw stoppedRender();
-          putWindow(picture, rect, piece);
-          await work.frame(n, picture);
-          takeWindow(picture, rect, piece);
-          n++;
-          hooks.progress?.(n - range.in, total);
-          if (!(await write(child.stdin!, piece, AHEAD * bytes))) return;
+  const what = `Rendering “${basename(take.path)}”`;
+  await writeVideo(
+    spec.out,
+    (part) =>
+      ff`-noautorotate ${begin}
+         -probesize 32 -thread_queue_size 4 -f rawvideo -pix_fmt ${layout} -s ${pair([w, h], "x")} -r ${pair(info.rate)} ${rangeTag} -i pipe:0 ${sound.input}
+         -filter_complex ${graph} -map [window] -threads 1 -fps_mode passthrough -avioflags direct -flush_packets 1 -f rawvideo pipe:1
+         -map [out] ${enc.output} ${sound.output} ${part}`,
+    hooks,
+    async ({ child, write }) => {
+      const picture = createFrame(info.width, info.height, info.format);
+      const other = new Uint8Array(bytes);
+      let n = range.in;
+      await write(child.stdin!, new Uint8Array(bytes), Infinity);
+      await ready;
+      for await (const piece of pieces(steady(child, what, child.stdout as AsyncIterable<Buffer>, 4), bytes)) {
+        if (hooks.signal?.aborted) throw stoppedRender();
+        const was = work.sought.get(n);
+        if (was) {
+          takeWindow(was, rect, other);
+          if (Buffer.compare(other, piece)) throw changed(take);
         }
-        await decoded;
-        if (n <= range.out) throw changed(take);
-      },
-      decode,
-    );
-  } finally {
-    decoder?.kill("SIGKILL");
-  }
+        putWindow(picture, rect, piece);
+        await work.frame(n, picture);
+        takeWindow(picture, rect, piece);
+        n++;
+        hooks.progress?.(n - range.in, total);
+        // how many windows can be under way is up to ffmpeg, which waits for them: waiting for it here as well would be one too many
+        if (!(await write(child.stdin!, piece, Infinity))) return;
+        if (n > range.out) child.stdin!.end(); // its own pictures may go on: it ends with ours
+      }
+      if (n <= range.out) throw changed(take);
+    },
+  );
   return [...enc.notes, ...sound.notes];
 }

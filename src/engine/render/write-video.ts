@@ -1,7 +1,7 @@
 import type { ChildProcess } from "node:child_process";
 import { mkdir, open, rename, rm } from "node:fs/promises";
 import { basename, dirname, join } from "node:path";
-import type { Readable, Writable } from "node:stream";
+import type { Writable } from "node:stream";
 import { type Arguments, ff, file, type Path } from "../media/arguments";
 import { ended, patiently, start } from "../media/ffmpeg";
 import { diskIsFull } from "../media/index-file";
@@ -17,18 +17,11 @@ export interface Writing {
 
 /**
  * Starts ffmpeg on a part file beside `out`, lets `feed` give it pictures, and gives the file its name when it is whole.
- * `also` starts another process in the same moment, whose output becomes this one's pipe:3: nothing may pass between the two.
  */
-export async function writeVideo(
-  out: string,
-  args: (part: Path) => Arguments,
-  hooks: Watch,
-  feed: (w: Writing) => Promise<void>,
-  also?: () => Readable,
-): Promise<void> {
+export async function writeVideo(out: string, args: (part: Path) => Arguments, hooks: Watch, feed: (w: Writing) => Promise<void>): Promise<void> {
   await mkdir(dirname(out), { recursive: true });
   const part = join(dirname(out), `.${process.pid}.part.${basename(out)}`);
-  const child = start(ff`-y ${args(file(part))}`, "pipe", also?.());
+  const child = start(ff`-y ${args(file(part))}`, "pipe");
   const what = `Writing “${basename(out)}”`;
   const done = ended(child, what);
   let over = false;
@@ -37,6 +30,9 @@ export async function writeVideo(
     () => (over = true),
   );
   child.stdin!.on("error", () => undefined); // its reason comes with ffmpeg's end
+  // at once, also where nothing comes any more that could be asked between two pictures
+  const stop = () => child.kill("SIGKILL");
+  hooks.signal?.addEventListener("abort", stop);
   try {
     await feed({
       child,
@@ -54,7 +50,7 @@ export async function writeVideo(
     await written.sync().finally(() => written.close());
     await rename(part, out);
   } catch (e) {
-    child.kill("SIGKILL");
+    stop();
     // when ffmpeg ended first, its reason is the one that counts
     const reason = await done.then(
       () => e,
@@ -62,6 +58,8 @@ export async function writeVideo(
     );
     const full = reason instanceof Error && /No space left on device/.test(reason.message);
     await rm(part, { force: true });
-    throw full ? diskIsFull() : reason;
+    throw hooks.signal?.aborted ? stoppedRender() : full ? diskIsFull() : reason;
+  } finally {
+    hooks.signal?.removeEventListener("abort", stop);
   }
 }

@@ -1,7 +1,7 @@
 "use client";
 import { useMemo } from "react";
 import { takeOf } from "@/client/editor/state/select";
-import { sentences } from "@/core/survey/sentences";
+import { cutWords, lightWords, sentences } from "@/core/survey/sentences";
 import type { SurveyAnswer } from "@/wire/plate";
 import { useEditor, useEditorPick } from "../editor/context";
 import { CurveChart } from "./CurveChart";
@@ -16,14 +16,45 @@ export function Measured() {
   const reading = takeOf(s).state === "reading";
   if (reading) return <Line text="Measuring begins when all of the take is read." />;
   if (!s.survey) return <Line text="Asking for what was measured …" />;
-  const { survey, state } = s.survey;
+  const { survey, first, state } = s.survey;
   if (survey) return <Curves survey={survey} frame={s.frame} />;
+  return (
+    <>
+      {first && <LightSection survey={first} frame={s.frame} />}
+      {first && (
+        <Section title="Cuts">
+          <p>{cutWords(first)}</p>
+        </Section>
+      )}
+      <Progress state={state} known={first !== null} />
+    </>
+  );
+}
+
+/** How far measuring is, or why it failed. */
+function Progress({ state, known }: { state: SurveyAnswer["state"]; known: boolean }) {
   if (state && "error" in state) return <Line text={`Measuring failed: ${state.error}`} fault />;
+  const what = known ? "Camera, grain and edges are" : "It is";
   return (
     <Line
-      text={state?.total ? `Being measured: ${state.done} of ${state.total} frames` : "Waits to be measured …"}
+      text={state?.total ? `${what} being measured: ${state.done} of ${state.total} frames` : "Waits to be measured …"}
       share={state?.total ? state.done / state.total : 0}
     />
+  );
+}
+
+/** What is known of the light, and its course. */
+function LightSection({ survey, frame }: { survey: NonNullable<SurveyAnswer["first"]>; frame: number }) {
+  const editor = useEditor();
+  const curves = useMemo(
+    () => [{ name: "luma, × the first frame", values: survey.light.perFrame.map(([y]) => y[0] + y[1] / 110), colour: OCHRE }],
+    [survey],
+  );
+  return (
+    <Section title="Light">
+      <p>{lightWords(survey)}</p>
+      <CurveChart label="Light" curves={curves} least={0.04} digits={2} first={0} frame={frame} goTo={editor.transport.goTo} />
+    </Section>
   );
 }
 
@@ -52,10 +83,6 @@ function Curves({ survey, frame }: { survey: NonNullable<SurveyAnswer["survey"]>
     ],
     [survey],
   );
-  const light = useMemo(
-    () => [{ name: "luma, × the first frame", values: survey.light.perFrame.map(([y]) => y[0] + y[1] / 110), colour: OCHRE }],
-    [survey],
-  );
   const chart = { first: 0, frame, goTo: editor.transport.goTo };
   return (
     <>
@@ -63,10 +90,7 @@ function Curves({ survey, frame }: { survey: NonNullable<SurveyAnswer["survey"]>
         <p>{words.stillness}</p>
         <CurveChart label="Camera" curves={camera} least={0.5} digits={1} {...chart} />
       </Section>
-      <Section title="Light">
-        <p>{words.light}</p>
-        <CurveChart label="Light" curves={light} least={0.04} digits={2} {...chart} />
-      </Section>
+      <LightSection survey={survey} frame={frame} />
       <Section title="Grain, cuts, frames, edges">
         <div className="space-y-1.5">
           <p>{words.grain}</p>
