@@ -1,5 +1,5 @@
 import { copyFrame, type Frame, type Plane } from "../pixels/frame";
-import type { MovedPlane } from "../pixels/resample";
+import { type MovedPlane, toCode } from "../pixels/resample";
 import type { PlaneAlpha } from "../shape/chroma";
 
 const FULL = 65535;
@@ -69,6 +69,49 @@ export function layOver(below: Plane, source: MovedPlane, alpha: PlaneAlpha, opa
     if (solid >= first && end <= last) out.set(data.subarray(line + solid, line + end), row + solid);
     else mix(solid, end);
     mix(end, to);
+  }
+}
+
+/** Noise that is laid with a picture: `unit` has mean 0 and variance 1 at each sample. */
+export interface LaidNoise {
+  unit: (x: number, y: number) => number;
+  /** Variance that noise has to have at a sample whose value is `value`, squared codes. */
+  wanted: (value: number) => number;
+  /** Variance of the noise the source has left itself, squared codes. */
+  left: (x: number, y: number) => number;
+}
+
+/**
+ * Lays values between codes over `below`, in place, and rounds once: out = round(clip(a·P + (1 − a)·below + g)), a as in `layOver`. With
+ * `noise`, g = unit·√max(0, σ² − (1 − a)²σ² − a²σ_s²): what is missing of the noise σ once that of the picture below and that of the
+ * source, which are independent, are mixed by a. Samples with a = 0 are not written.
+ * @param value P at a sample of the plane, in codes @param top the largest code
+ */
+export function layUnrounded(
+  below: Plane,
+  value: (x: number, y: number) => number,
+  alpha: PlaneAlpha,
+  opacity: number,
+  top: number,
+  noise?: LaidNoise,
+): void {
+  const { a: steps, rows } = stepsOf(alpha, opacity);
+  const w = alpha.x1 - alpha.x0;
+  for (let y = alpha.y0; y < alpha.y1; y++) {
+    const r = 4 * (y - alpha.y0);
+    for (let x = alpha.x0 + rows[r], to = alpha.x0 + rows[r + 3]; x < to; x++) {
+      const step = steps[(y - alpha.y0) * w + x - alpha.x0];
+      if (step === 0) continue;
+      const a = step / FULL;
+      const at = y * below.width + x;
+      const p = value(x, y);
+      let v = a * p + (1 - a) * below.data[at];
+      if (noise) {
+        const wanted = noise.wanted(v);
+        v += noise.unit(x, y) * Math.sqrt(Math.max(0, wanted - (1 - a) ** 2 * wanted - a * a * noise.left(x, y)));
+      }
+      below.data[at] = toCode(v, top);
+    }
   }
 }
 

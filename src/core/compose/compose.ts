@@ -1,9 +1,9 @@
 import { isPaint, isPatch, type PaintLayer, type PatchLayer } from "../document/layer";
 import { maskOf, NotSupportedYet, type Recipe } from "../document/recipe";
 import type { Touch } from "../document/touch";
-import { dissolved, layOver } from "../blend/over";
+import { dissolved, layOver, layUnrounded } from "../blend/over";
 import type { SitingName } from "../pixels/colour";
-import { copyFrame, type Frame } from "../pixels/frame";
+import { copyFrame, type Frame, maxCode } from "../pixels/frame";
 import { paintPictures, scaledTouch, touchesAt } from "../retouch/paint";
 import { evaluatePlate, type Loaded, type PictureRef, platePictures, sameRef, touchSourceRef } from "../retouch/plate";
 import type { TouchPictures } from "../retouch/source";
@@ -40,6 +40,9 @@ const LATER = [
   ["seam", "Matching the seam of a patch"],
   ["grain", "Grain laid over a patch"],
 ] as const;
+
+/** Whether a patch is laid in values between codes, since something changes its picture after it was read: rounded once, at the end. */
+const laysUnrounded = (l: PatchLayer): boolean => LATER.some(([field]) => l[field] !== undefined);
 
 /** @throws NotSupportedYet, by name, for what a patch has and the composer does not do yet; so that it is never left out in silence */
 function assertPatchRuns(recipe: Recipe, l: PatchLayer): void {
@@ -135,7 +138,11 @@ export function* layLayer(
   }
   assertPatchRuns(recipe, l);
   const patch = preparePatch(recipe, l, n, sourcePicture(recipe, l, n, pictures), out.format, canvas, cache);
-  patch.sources.forEach((plane, p) => layOver(out.planes[p], plane, patch.alphas[p], patch.opacity));
+  const top = maxCode(out.format);
+  patch.sources.forEach((plane, p) => {
+    if (laysUnrounded(l)) layUnrounded(out.planes[p], plane.value, patch.alphas[p], patch.opacity, top);
+    else layOver(out.planes[p], plane, patch.alphas[p], patch.opacity);
+  });
 }
 
 /** The pictures a touch on frame `n` reads. */

@@ -4,7 +4,7 @@ import { maskOf, NotSupportedYet, type Recipe } from "../document/recipe";
 import type { PatchLayer } from "../document/layer";
 import type { SitingName } from "../pixels/colour";
 import { type Frame, maxCode, type Plane, planeShift, type PixelFormat, sameFormat } from "../pixels/frame";
-import { movedPlane, type MovedPlane, placedPlane, type Placing } from "../pixels/resample";
+import { movedPlane, placedPlane, type Placing, type ResampledPlane } from "../pixels/resample";
 import { sitedPlane } from "../pixels/siting";
 import { boundaryOf } from "../shape/boundary";
 import { coverage } from "../shape/coverage";
@@ -112,7 +112,7 @@ export function changesInTime(value: unknown): boolean {
 /** A patch at one frame, ready to be laid. */
 export interface PreparedPatch {
   /** The planes of its picture, as they come to lie. */
-  sources: MovedPlane[];
+  sources: ResampledPlane[];
   /** α of its mask, a plane each. */
   alphas: PlaneAlpha[];
   /** 0 … 1, with its fades. */

@@ -11,15 +11,28 @@ export function catmullRom(t: number): [number, number, number, number] {
 export interface MovedPlane extends Plane {
   /** Sample (x, y) of the moved picture. */
   read: (x: number, y: number) => number;
+
   /** For shifts by whole samples: sample (x, y) is the plane's own (x + whole.x, y + whole.y). */
   whole: { x: number; y: number } | null;
+}
+
+/** A moved plane that is also known between codes. */
+export interface ResampledPlane extends MovedPlane {
+  /** Sample (x, y) before it is rounded and clipped to a code. */
+  value: (x: number, y: number) => number;
+}
+
+/** A value as a code: rounded, halves up, and clipped to 0 … top. */
+export function toCode(value: number, top: number): number {
+  const v = Math.floor(value + 0.5);
+  return v < 0 ? 0 : v > top ? top : v;
 }
 
 /**
  * `plane` moved by (dx, dy) of its own samples. Whole shifts copy; others interpolate with Catmull–Rom, edges
  * clamped, the result rounded and clipped to 0 … top.
  */
-export function movedPlane(plane: Plane, dx: number, dy: number, top: number): MovedPlane {
+export function movedPlane(plane: Plane, dx: number, dy: number, top: number): ResampledPlane {
   const { width, height, data } = plane;
   const clampX = (x: number) => (x < 0 ? 0 : x >= width ? width - 1 : x);
   const clampY = (y: number) => (y < 0 ? 0 : y >= height ? height - 1 : y);
@@ -27,10 +40,13 @@ export function movedPlane(plane: Plane, dx: number, dy: number, top: number): M
   const iy = Math.floor(-dy);
   const fx = -dx - ix;
   const fy = -dy - iy;
-  if (fx === 0 && fy === 0) return { ...plane, whole: { x: ix, y: iy }, read: (x, y) => data[clampY(y + iy) * width + clampX(x + ix)] };
+  if (fx === 0 && fy === 0) {
+    const read = (x: number, y: number) => data[clampY(y + iy) * width + clampX(x + ix)];
+    return { ...plane, whole: { x: ix, y: iy }, read, value: read };
+  }
   const wx = catmullRom(fx);
   const wy = catmullRom(fy);
-  const read = (x: number, y: number) => {
+  const value = (x: number, y: number) => {
     let sum = 0;
     for (let j = 0; j < 4; j++) {
       const row = clampY(y + iy + j - 1) * width;
@@ -38,10 +54,9 @@ export function movedPlane(plane: Plane, dx: number, dy: number, top: number): M
       for (let i = 0; i < 4; i++) line += wx[i] * data[row + clampX(x + ix + i - 1)];
       sum += wy[j] * line;
     }
-    const v = Math.floor(sum + 0.5);
-    return v < 0 ? 0 : v > top ? top : v;
+    return sum;
   };
-  return { ...plane, whole: null, read };
+  return { ...plane, whole: null, value, read: (x, y) => toCode(value(x, y), top) };
 }
 
 /** Reads `out.length` samples of a moved plane from (x, y) to the right. */
@@ -85,7 +100,7 @@ function kernel(t: number): number {
  * `plane` scaled and turned: point p of the picture reads source point c + R(−angle)·(p − c − (x, y)) / scale, each plane
  * at its own sited positions; the kernel is widened by 1/scale when shrinking, edges clamped, the result rounded and clipped.
  */
-export function placedPlane(plane: Plane, at: Sited, place: Placing, top: number): MovedPlane {
+export function placedPlane(plane: Plane, at: Sited, place: Placing, top: number): ResampledPlane {
   const { width, height, data } = plane;
   const { x, y, scale, angle, cx, cy } = place;
   const cos = Math.cos((angle * Math.PI) / 180);
@@ -99,7 +114,7 @@ export function placedPlane(plane: Plane, at: Sited, place: Placing, top: number
     for (let i = 0; i < out.length; i++) sum += out[i] = kernel((pos - base - (i - reach)) / wide);
     for (let i = 0; i < out.length; i++) out[i] /= sum;
   };
-  const read = (px: number, py: number) => {
+  const value = (px: number, py: number) => {
     const flat = px * (1 << at.sx) + at.x0 - cx - x;
     const dx = place.mirror ? -flat : flat;
     const dy = py * (1 << at.sy) + at.y0 - cy - y;
@@ -117,8 +132,7 @@ export function placedPlane(plane: Plane, at: Sited, place: Placing, top: number
       for (let i = 0; i < wx.length; i++) line += wx[i] * data[row + Math.min(width - 1, Math.max(0, bx + i - reach))];
       sum += wy[j] * line;
     }
-    const v = Math.floor(sum + 0.5);
-    return v < 0 ? 0 : v > top ? top : v;
+    return sum;
   };
-  return { ...plane, whole: null, read };
+  return { ...plane, whole: null, value, read: (x, y) => toCode(value(x, y), top) };
 }

@@ -56,7 +56,7 @@ function laneHere({ bits, full }: LaneSetup): Lane {
 
 function laneInThread(setup: LaneSetup): Lane {
   const worker = new Worker(SCRIPT, { workerData: setup });
-  const waiting = new Map<number, { done: (v: never) => void; failed: (e: Error) => void }>();
+  const waiting = new Map<number, { done: (v: LaneAnswer["value"]) => void; failed: (e: Error) => void }>();
   let calls = 0;
   const fail = (e: Error) => {
     for (const w of waiting.values()) w.failed(e);
@@ -65,7 +65,7 @@ function laneInThread(setup: LaneSetup): Lane {
   worker.on("message", ({ id, value, error }: LaneAnswer) => {
     const w = waiting.get(id);
     waiting.delete(id);
-    if (error === undefined) w?.done(value as never);
+    if (error === undefined) w?.done(value);
     else w?.failed(new Error(error));
   });
   worker.on("error", fail);
@@ -73,7 +73,7 @@ function laneInThread(setup: LaneSetup): Lane {
   const call = <T>(c: LaneCall) =>
     new Promise<T>((done, failed) => {
       const id = calls++;
-      waiting.set(id, { done, failed });
+      waiting.set(id, { done: (v) => done(v as T), failed });
       worker.postMessage({ ...c, id });
     });
   return {
