@@ -1,4 +1,5 @@
 import { type Frame, frameFromBytes } from "../../core/pixels/frame";
+import { halfFrame } from "../../core/pixels/half";
 import { QUICK_FORMAT } from "../../core/pixels/quick";
 import type { Take } from "../../wire/take";
 import { PICTURE_HEADER } from "../../wire/layout";
@@ -41,6 +42,8 @@ export class NotYet extends Error {}
 export class Frames {
   private readonly exact = new Recent<Frame>(24);
   private readonly quick = new Recent<Frame>(140);
+  /** Quick ones at half their size. */
+  private readonly small = new Recent<Frame>(140);
   /** Pictures that are no frames: built, brought in, plain. */
   private readonly pictures = new Recent<Frame>(6);
   /** Values of pictures that are used as masks. */
@@ -126,6 +129,16 @@ export class Frames {
       this.quick.set(`${take}/${n}`, f);
       return f;
     });
+  }
+
+  /** A quick frame at half its size. */
+  async loadSmall(take: string, n: number): Promise<Frame> {
+    const key = `${take}/${n}`;
+    const have = this.small.get(key);
+    if (have) return have;
+    const f = halfFrame(await this.loadQuick(take, n));
+    this.small.set(key, f);
+    return f;
   }
 
   private load(key: string, have: Frame | undefined, get: () => Promise<Frame>): Promise<Frame> {

@@ -23,6 +23,8 @@ export class Painter {
   /** The last wish and the recipe it was made of. */
   private last: { frame: number; view: View; recipe: Recipe } | null = null;
   private now: Recipe;
+  /** Device pixels the picture is wide on the screen; the viewer says so. */
+  shownWidth = Infinity;
   onPicture: (p: Shown) => void = () => undefined;
   /** A rectangle of the shown picture has changed. */
   onPart: (rect: Rect, part: Uint8ClampedArray<ArrayBuffer>) => void = () => undefined;
@@ -105,7 +107,7 @@ export class Painter {
     this.post({ type: "drag", patches });
   }
   show(frame: number, view: View, moving: boolean): number {
-    this.post({ type: "show", seq: ++this.seq, frame, view, moving, within: moving ? null : this.within(frame, view) });
+    this.post({ type: "show", seq: ++this.seq, frame, view, moving, within: moving ? null : this.within(frame, view), shownWidth: this.shownWidth });
     this.last = { frame, view, recipe: this.now };
     return this.seq;
   }

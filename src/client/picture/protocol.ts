@@ -42,8 +42,8 @@ export type ToWorker =
   | { type: "edit"; patches: Patch[] }
   /** Something is being dragged: patches of the settled recipe, which stays as it is. */
   | { type: "drag"; patches: Patch[] }
-  /** `within`: where the picture can differ from that of the wish before; null for anywhere. */
-  | { type: "show"; seq: number; frame: number; view: View; moving: boolean; within: Rect | null }
+  /** `within`: where the picture can differ from that of the wish before; null for anywhere. `shownWidth`: device pixels the picture is wide on the screen. */
+  | { type: "show"; seq: number; frame: number; view: View; moving: boolean; within: Rect | null; shownWidth: number }
   | { type: "ahead"; frames: number[] }
   | { type: "thumb"; plate: string; width: number; id: number }
   /** The picture a touch takes from, as it is. */

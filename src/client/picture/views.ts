@@ -14,7 +14,8 @@ import type { Plates } from "./plates";
 import type { Veil, View } from "./protocol";
 import { stepped, UNWATCHED, type Watch } from "./steps";
 
-export type Quality = "exact" | "quick";
+/** From the take's own samples; from its quick frames; from those at half their size, for pictures that move. */
+export type Quality = "exact" | "quick" | "small";
 /** A picture as RGBA. */
 export interface Rgba {
   width: number;
@@ -47,8 +48,9 @@ const all = (f: Frame, colour: Colour, fine: boolean): Rgba => ({ width: f.width
 
 /** Makes what the viewer shows out of frames, plates and a recipe. */
 export class Views {
-  private readonly mattes: Record<Quality, MatteCache> = { exact: new WeakMap(), quick: new WeakMap() };
-  private readonly quickPlates = new WeakMap<Frame, Frame>();
+  private readonly mattes: Record<Quality, MatteCache> = { exact: new WeakMap(), quick: new WeakMap(), small: new WeakMap() };
+  /** Plates as quick frames, by their width. */
+  private readonly quickPlates = new WeakMap<Frame, Map<number, Frame>>();
   /** Where rectangles of a frame are composed. */
   private scratch: Frame | null = null;
 
@@ -138,10 +140,11 @@ export class Views {
   }
   private colourAt(r: Recipe, quality: Quality): Colour {
     const info = this.info(r.shot.take);
-    return quality === "quick" ? quickColour(info.format, info.colour) : info.colour;
+    return quality === "exact" ? info.colour : quickColour(info.format, info.colour);
   }
   private load(quality: Quality, take: string, n: number): Promise<Frame> {
-    return quality === "quick" ? this.frames.loadQuick(take, n) : this.frames.loadExact(take, n);
+    const { frames } = this;
+    return quality === "exact" ? frames.loadExact(take, n) : quality === "quick" ? frames.loadQuick(take, n) : frames.loadSmall(take, n);
   }
 
   /** A plate; a quick one is as large as the quick frame it is laid over. */
@@ -150,13 +153,15 @@ export class Views {
     const plate = r.plates[id];
     const base = plateBase(plate);
     if ("take" in base && !plate.from.line && !plate.returned && !plate.touches.some((t) => t.on !== false))
-      return this.load("quick", base.take, base.frame);
+      return this.load(quality, base.take, base.frame);
     const exact = await this.plates.get(r, id, watch);
-    const like = await this.load("quick", r.shot.take, n);
-    const have = this.quickPlates.get(exact);
-    if (have?.width === like.width) return have;
+    const like = await this.load(quality, r.shot.take, n);
+    const kept = this.quickPlates.get(exact) ?? new Map<number, Frame>();
+    this.quickPlates.set(exact, kept);
+    const have = kept.get(like.width);
+    if (have) return have;
     const q = toQuick(exact, this.info(r.shot.take).colour, like.width, like.height);
-    this.quickPlates.set(exact, q);
+    kept.set(like.width, q);
     return q;
   }
 
@@ -179,7 +184,7 @@ export class Views {
         scale: below.width / info.width,
         siting: info.colour.siting,
         masks: this.frames.masks,
-        quick: quality === "quick",
+        quick: quality !== "exact",
       },
       pictures: { take: (t, f) => got.get(`${t}/${f}`)!, plate: (id) => got.get(`p/${id}`)! },
     };

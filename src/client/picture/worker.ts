@@ -6,6 +6,7 @@ import { shrinkFrame } from "../../core/pixels/shrink";
 import { apply } from "../../recipe/edits";
 import { Ahead } from "./ahead";
 import { Frames, NotYet } from "./frames";
+import { Pace } from "./pace";
 import { Plates } from "./plates";
 import type { FromWorker, ToWorker } from "./protocol";
 import { Retouching } from "./retouching";
@@ -100,7 +101,7 @@ async function serve(): Promise<void> {
           watch(() => current() || w.moving),
         ));
       if (current() || w.moving)
-        post({ type: "picture", seq: w.seq, frame: w.frame, view: w.view, quality, ...p }, [p.data, ...(p.original ? [p.original] : [])]);
+        post({ type: "picture", seq: w.seq, frame: w.frame, view: w.view, quality: quality === "exact" ? "exact" : "quick", ...p }, [p.data, ...(p.original ? [p.original] : [])]);
       stale = quality === "exact" && current() ? NOTHING : null;
     };
     try {
@@ -111,7 +112,10 @@ async function serve(): Promise<void> {
         continue;
       }
       if (w.moving) {
-        await send("quick");
+        const quality = await movingQuality(r, w);
+        const began = performance.now();
+        await send(quality);
+        pace.took(quality, performance.now() - began);
         continue;
       }
       // a plate that is on the screen stays there while a touch more is worked out, so that painting can go on
@@ -128,6 +132,13 @@ async function serve(): Promise<void> {
     }
   }
   working = false;
+}
+
+const pace = new Pace();
+/** At which size a moving picture is made: half where nobody would see the difference, or where the whole cannot keep up. */
+async function movingQuality(r: Recipe, w: Show): Promise<"quick" | "small"> {
+  const { width } = await frames.loadQuick(r.shot.take, w.frame);
+  return pace.choose(width, w.shownWidth, infoOf(r.shot.take).rate);
 }
 
 let strokes: Promise<void> = Promise.resolve();
@@ -165,7 +176,7 @@ self.onmessage = ({ data: m }: MessageEvent<ToWorker>) => {
       void serve();
       break;
     case "ahead":
-      for (const n of m.frames) if (recipe) void frames.loadQuick(recipe.shot.take, n).catch(() => undefined);
+      for (const n of m.frames) if (recipe) void frames.loadSmall(recipe.shot.take, n).catch(() => undefined);
       break;
     case "thumb": {
       if (!recipe?.plates[m.plate]) break;

@@ -63,6 +63,11 @@ export function Viewer() {
     editor.onPart((x, y, part) => canvas.current?.getContext("2d")?.putImageData(part, x, y));
   }, [editor]);
 
+  const shownWidth = info ? viewportOf(s, size.w, size.h).scale * info.width : 0;
+  useEffect(() => {
+    editor.painter.shownWidth = shownWidth * window.devicePixelRatio;
+  }, [editor, shownWidth]);
+
   if (!info) return null;
   const viewport = viewportOf(s, size.w, size.h);
   const turned = quarterOf(s);
