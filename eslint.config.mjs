@@ -8,7 +8,7 @@ const NO_CASTS = [
 ];
 
 export default tseslint.config(
-  { ignores: ["node_modules", ".next", "dist", "data", "coverage", "next-env.d.ts", "drizzle", ".dependency-cruiser.cjs"] },
+  { ignores: ["node_modules", ".next", "dist", "data", "coverage", "next-env.d.ts", "drizzle", ".dependency-cruiser.cjs", "src/core/simd/assembly"] },
   ...tseslint.configs.recommended,
   {
     files: ["src/**/*.{ts,tsx}"],

@@ -4,6 +4,7 @@
  */
 import { existsSync, readFileSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
+import { machineNow } from "./machine";
 import { figureOf, root, type Row } from "./measure";
 import { distance, maskEdit } from "./rows/masks";
 import { memory, render } from "./rows/render";
@@ -44,7 +45,11 @@ const { buildEngine } = (await import(join(root, "scripts/launch/steps.mjs"))) a
 await buildEngine(root);
 makeTake();
 const rows: Row[] = [];
-for (const [name, measure] of Object.entries(parts)) if (!wanted.length || wanted.includes(name)) rows.push(...(await measure()));
+for (const [name, measure] of Object.entries(parts)) {
+  if (wanted.length && !wanted.includes(name)) continue;
+  const before = await machineNow();
+  for (const r of await measure()) rows.push({ ...r, machine: [before, r.machine].filter(Boolean).join(", ") });
+}
 
 // beside each row the best so far on this machine, and what fell by more than 5 %
 const BEST = join(root, "benchmarks", "best.json");

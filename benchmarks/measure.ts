@@ -10,6 +10,8 @@ export interface Row {
   reach: string;
   judge: string;
   ok: boolean;
+  /** How fast the machine was in the same minute. */
+  machine?: string;
 }
 
 /** The first number of a figure, and whether less of it is better: of frames a second, dB and shares more is. */

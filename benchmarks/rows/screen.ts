@@ -4,6 +4,7 @@ import { type App, startApp } from "../../e2e/support/app";
 import { EditorDriver, downloads, Key, openBrowser } from "../../e2e/support/browser";
 import { Session } from "../../e2e/support/session";
 import type { Touch } from "../../src/core/document/touch";
+import { CANVAS_LOOP } from "../machine";
 import { p95, type Row } from "../measure";
 import { TAKE } from "../take";
 
@@ -14,11 +15,14 @@ interface Desk {
   s: Session;
 }
 
-async function atDesk<T>(run: (desk: Desk, app: App) => Promise<T>): Promise<T> {
+async function atDesk(run: (desk: Desk, app: App) => Promise<Row[]>): Promise<Row[]> {
   const app = await startApp("demo");
   const d = await openBrowser(downloads());
   try {
-    return await run({ d, b: new EditorDriver(d), s: new Session(app) }, app);
+    await d.get(app.url);
+    const canvas = await d.executeAsyncScript<number>(CANVAS_LOOP);
+    const rows = await run({ d, b: new EditorDriver(d), s: new Session(app) }, app);
+    return rows.map((r) => ({ ...r, machine: `canvas ${canvas.toFixed(2)} ms` }));
   } finally {
     await d.quit();
     await app.stop();

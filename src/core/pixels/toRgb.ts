@@ -1,5 +1,6 @@
 import { codeRange, LUMA, type Colour, type SitingName } from "./colour";
 import { type Frame, type Plane, type Rect, maxCode } from "./frame";
+import { BAND, YuvRows } from "../simd/yuv-rows";
 import { sitedAt } from "./siting";
 
 /**
@@ -62,16 +63,20 @@ class ChromaRows {
     this.across = !this.linear || !frame.format.subX ? [0, 4, 4, 0] : at.x === "midway" ? [1, 3, 3, 1] : [0, 4, 2, 2];
   }
 
-  /** Makes `u` and `v` those of row `y`. */
-  to(y: number): void {
-    const [, U, V] = this.frame.planes;
+  /** The rows of chroma between which row `y` lies, and how many quarters of the second count. */
+  at(y: number): { above: number; below: number; share: number } {
     const { subY } = this.frame.format;
     const fy = !subY ? y : !this.linear ? y >> 1 : y / 2 - (this.midway ? 0.25 : 0);
     const above = Math.floor(fy);
-    const a = Math.max(0, above) * U.width;
-    const b = Math.min(U.height - 1, above + 1) * U.width;
-    between(U.data, a, b, 4 * (fy - above), this.neutral, this.u);
-    between(V.data, a, b, 4 * (fy - above), this.neutral, this.v);
+    return { above: Math.max(0, above), below: Math.min(this.frame.planes[1].height - 1, above + 1), share: 4 * (fy - above) };
+  }
+
+  /** Makes `u` and `v` those of row `y`. */
+  to(y: number): void {
+    const [, U, V] = this.frame.planes;
+    const { above, below, share } = this.at(y);
+    between(U.data, above * U.width, below * U.width, share, this.neutral, this.u);
+    between(V.data, above * U.width, below * U.width, share, this.neutral, this.v);
   }
 }
 
@@ -94,54 +99,131 @@ function gains(colour: Colour, bits: number, top: number) {
   return { black, luma: top / lumaSpan, neutral, rCr, bCb, gCr: (-kr / (1 - kr - kb)) * rCr, gCb: (-kb / (1 - kr - kb)) * bCb };
 }
 
-/** Y′CbCr rows as packed little-endian RGBA, α 255: a table for luma, and fixed point with 20 bits behind. */
-function yuvRows(frame: Frame, colour: Colour, rect: Rect, out: Uint32Array, chroma: "nearest" | "linear"): void {
-  const { format } = frame;
-  const k = gains(colour, format.bits, 255);
-  const one = 2 ** 20;
-  const luma = Int32Array.from({ length: maxCode(format) + 1 }, (_, v) => Math.round(((v - k.black) * k.luma + 0.5) * one));
-  const gain = Int32Array.from([k.rCr, k.gCr, k.gCb, k.bCb], (v) => Math.round((v * one) / 16));
-  const [Y] = frame.planes;
-  const rows = new ChromaRows(frame, k.neutral, colour.siting, chroma);
-  const w = rect.x1 - rect.x0;
-  // whole chroma columns are packed, and of their pixels those of the rectangle taken
-  const first = rect.x0 >> format.subX;
-  const columns = (((rect.x1 - 1) >> format.subX) + 1 - first) | 0;
-  const line = new Uint32Array(columns << format.subX);
-  const skip = rect.x0 - (first << format.subX);
-  const pack = format.subX ? packPairs : packSingles;
-  for (let y = rect.y0; y < rect.y1; y++) {
+/** What the chroma columns of a row add to R′, G′ and B′, in fixed point; for each column a quarter of what it adds by itself. */
+class ChromaSums {
+  readonly r: Int32Array;
+  readonly g: Int32Array;
+  readonly b: Int32Array;
+  private readonly gain: Int32Array;
+
+  constructor(
+    private readonly rows: ChromaRows,
+    k: ReturnType<typeof gains>,
+  ) {
+    const n = rows.u.length;
+    [this.r, this.g, this.b] = [new Int32Array(n), new Int32Array(n), new Int32Array(n)];
+    this.gain = Int32Array.from(chromaGains(k));
+  }
+
+  /** Makes them those of row `y`. */
+  to(y: number): void {
+    const { rows, r, g, b, gain } = this;
     rows.to(y);
-    pack(Y.data, y * Y.width + rect.x0 - skip, luma, rows, first + 1, gain, line);
-    out.set(line.subarray(skip, skip + w), (y - rect.y0) * w);
+    const { u, v } = rows;
+    const [rCr, gCr, gCb, bCb] = [gain[0], gain[1], gain[2], gain[3]];
+    for (let c = 0; c < r.length; c++) {
+      r[c] = Math.imul(rCr, v[c]);
+      g[c] = Math.imul(gCr, v[c]) + Math.imul(gCb, u[c]);
+      b[c] = Math.imul(bCb, u[c]);
+    }
   }
 }
 
-/** A row whose chroma columns are two pixels wide, from column `c` of the rows on. */
-function packPairs(data: Plane["data"], from: number, luma: Int32Array, rows: ChromaRows, c: number, gain: Int32Array, out: Uint32Array): void {
-  const { u, v } = rows;
-  const [before, own, ownNext, behind] = rows.across;
-  const [rCr, gCr, gCb, bCb] = [gain[0], gain[1], gain[2], gain[3]];
-  for (let x = 0; x < out.length; x += 2, c++) {
-    const u0 = u[c];
-    const v0 = v[c];
-    out[x] = packed(luma[data[from + x]], before * u[c - 1] + own * u0, before * v[c - 1] + own * v0, rCr, gCr, gCb, bCb);
+/** What chroma about neutral, times 16, adds to R′, G′ and B′, in fixed point: Cr to red, Cr and Cb to green, Cb to blue. */
+const chromaGains = (k: ReturnType<typeof gains>) =>
+  [k.rCr, k.gCr, k.gCb, k.bCb].map((v) => Math.round((v * ONE) / 16)) as [number, number, number, number];
+
+/** 1 in fixed point: 20 bits behind. */
+const ONE = 2 ** 20;
+
+/** Y′CbCr rows as packed little-endian RGBA, α 255, in fixed point; by vectors where that is possible, to the same samples. */
+function yuvRows(frame: Frame, colour: Colour, rect: Rect, out: Uint32Array, chroma: "nearest" | "linear", vectors = true): void {
+  const { format } = frame;
+  const k = gains(colour, format.bits, 255);
+  const [Y, U, V] = frame.planes;
+  const rows = new ChromaRows(frame, k.neutral, colour.siting, chroma);
+  const w = rect.x1 - rect.x0;
+  if (w <= 0) return;
+  // whole chroma columns are packed, and of their pixels those of the rectangle taken
+  const first = rect.x0 >> format.subX;
+  const columns = (((rect.x1 - 1) >> format.subX) + 1 - first) | 0;
+  const skip = rect.x0 - (first << format.subX);
+  const gain = [Math.round(k.luma * ONE), Math.round((0.5 - k.black * k.luma) * ONE)] as const;
+  const fast = vectors && format.subX && Y.data instanceof Uint8Array ? YuvRows.open(Y.width, U.width) : null;
+  if (fast) {
+    const bytes = new Uint8Array(out.buffer, out.byteOffset, out.byteLength);
+    const planes = [Y.data, U.data, V.data] as [Uint8Array, Uint8Array, Uint8Array];
+    const wanted = { black: 4 * k.neutral, chroma: chromaGains(k), luma: gain, across: rows.across };
+    for (let y = rect.y0; y < rect.y1; y += BAND) {
+      const end = Math.min(rect.y1, y + BAND);
+      const made = fast.convert(planes, y, end, (n) => rows.at(n), wanted);
+      const line = 8 * U.width;
+      if (4 * w === line) bytes.set(made, 4 * (y - rect.y0) * w);
+      else for (let n = y; n < end; n++) bytes.set(made.subarray((n - y) * line + 4 * rect.x0, (n - y) * line + 4 * rect.x1), 4 * (n - rect.y0) * w);
+    }
+    return;
+  }
+  // a table holds what large codes would lose in fixed point
+  const luma = Int32Array.from({ length: maxCode(format) + 1 }, (_, v) =>
+    format.bits === 8 ? Math.imul(v, gain[0]) + gain[1] : Math.round(((v - k.black) * k.luma + 0.5) * ONE),
+  );
+  const sums = new ChromaSums(rows, k);
+  const line = new Int32Array(columns << format.subX);
+  const bytes = new Uint32Array(line.buffer);
+  // chroma of one column alone is the common case, of moving pictures always
+  const pack = !format.subX ? packSingles : rows.across[0] === 0 && rows.across[3] === 0 ? packDoubles : packPairs;
+  for (let y = rect.y0; y < rect.y1; y++) {
+    sums.to(y);
+    pack(Y.data, y * Y.width + rect.x0 - skip, luma, sums, rows.across, first + 1, line);
+    out.set(bytes.subarray(skip, skip + w), (y - rect.y0) * w);
+  }
+}
+
+/** The same sample by sample: what the vectors are held to. */
+export const yuvRowsOneByOne = (frame: Frame, colour: Colour, rect: Rect, out: Uint32Array, chroma: "nearest" | "linear"): void =>
+  yuvRows(frame, colour, rect, out, chroma, false);
+
+type Across = ChromaRows["across"];
+
+/** A row whose chroma columns are two pixels wide, from column `c` of the sums on. */
+function packPairs(data: Plane["data"], from: number, luma: Int32Array, { r, g, b }: ChromaSums, across: Across, c: number, out: Int32Array): void {
+  const [before, own, ownNext, behind] = across;
+  for (let x = 0, n = out.length, i = from; x < n; x += 2, c++, i += 2) {
+    const [rc, gc, bc] = [r[c], g[c], b[c]];
+    out[x] = packed(
+      luma[data[i]],
+      (Math.imul(before, r[c - 1]) + Math.imul(own, rc)) | 0,
+      (Math.imul(before, g[c - 1]) + Math.imul(own, gc)) | 0,
+      (Math.imul(before, b[c - 1]) + Math.imul(own, bc)) | 0,
+    );
     // the last column of an odd width has one pixel; what is read beyond it is not used
-    out[x + 1] = packed(luma[data[from + x + 1]] | 0, ownNext * u0 + behind * u[c + 1], ownNext * v0 + behind * v[c + 1], rCr, gCr, gCb, bCb);
+    out[x + 1] = packed(
+      luma[data[i + 1]] | 0,
+      (Math.imul(ownNext, rc) + Math.imul(behind, r[c + 1])) | 0,
+      (Math.imul(ownNext, gc) + Math.imul(behind, g[c + 1])) | 0,
+      (Math.imul(ownNext, bc) + Math.imul(behind, b[c + 1])) | 0,
+    );
+  }
+}
+
+/** The same where both pixels have the chroma of their own column. */
+function packDoubles(data: Plane["data"], from: number, luma: Int32Array, { r, g, b }: ChromaSums, _: Across, c: number, out: Int32Array): void {
+  for (let x = 0, n = out.length, i = from; x < n; x += 2, c++, i += 2) {
+    const [rc, gc, bc] = [r[c] << 2, g[c] << 2, b[c] << 2];
+    out[x] = packed(luma[data[i]], rc, gc, bc);
+    out[x + 1] = packed(luma[data[i + 1]] | 0, rc, gc, bc);
   }
 }
 
 /** A row with chroma for every pixel. */
-function packSingles(data: Plane["data"], from: number, luma: Int32Array, rows: ChromaRows, c: number, gain: Int32Array, out: Uint32Array): void {
-  const { u, v } = rows;
-  const [rCr, gCr, gCb, bCb] = [gain[0], gain[1], gain[2], gain[3]];
-  for (let x = 0; x < out.length; x++) out[x] = packed(luma[data[from + x]], 4 * u[c + x], 4 * v[c + x], rCr, gCr, gCb, bCb);
+function packSingles(data: Plane["data"], from: number, luma: Int32Array, { r, g, b }: ChromaSums, _: Across, c: number, out: Int32Array): void {
+  for (let x = 0, n = out.length; x < n; x++) out[x] = packed(luma[data[from + x]], r[c + x] << 2, g[c + x] << 2, b[c + x] << 2);
 }
 
-function packed(l: number, u: number, v: number, rCr: number, gCr: number, gCb: number, bCb: number): number {
-  let r = (l + Math.imul(rCr, v)) >> 20;
-  let g = (l + Math.imul(gCr, v) + Math.imul(gCb, u)) >> 20;
-  let b = (l + Math.imul(bCb, u)) >> 20;
+function packed(l: number, rAdd: number, gAdd: number, bAdd: number): number {
+  let r = (l + rAdd) >> 20;
+  let g = (l + gAdd) >> 20;
+  let b = (l + bAdd) >> 20;
   if ((r | g | b) & -256) {
     r = r < 0 ? 0 : r > 255 ? 255 : r;
     g = g < 0 ? 0 : g > 255 ? 255 : g;
