@@ -101,7 +101,10 @@ async function serve(): Promise<void> {
           watch(() => current() || w.moving),
         ));
       if (current() || w.moving)
-        post({ type: "picture", seq: w.seq, frame: w.frame, view: w.view, quality: quality === "exact" ? "exact" : "quick", ...p }, [p.data, ...(p.original ? [p.original] : [])]);
+        post({ type: "picture", seq: w.seq, frame: w.frame, view: w.view, quality: quality === "exact" ? "exact" : "quick", ...p }, [
+          p.data,
+          ...(p.original ? [p.original] : []),
+        ]);
       stale = quality === "exact" && current() ? NOTHING : null;
     };
     try {
