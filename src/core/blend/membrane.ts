@@ -22,6 +22,8 @@ interface Level extends Grid {
   r: Float64Array;
   /** The free cells: pairs of first and end, row by row. */
   runs: Int32Array;
+  /** Likewise those near the rim. */
+  near: Int32Array;
   /** Whether any cell is absent. */
   open: boolean;
 }
@@ -69,6 +71,7 @@ export function spanMembrane(grid: Grid, rim: Float64Array, residual = 0.01): nu
     const level = levels[k];
     interpolate(levels[k + 1].u, levels[k + 1], level.runs, level.width, level.u, false);
     for (let c = 0; c < (k === 0 ? MOST_CYCLES : 1); c++) {
+      relaxNear(level, level.u, null);
       relax(level, level.u, null);
       left = residualOf(level, level.u, null);
       if (k === 0 && left <= residual) break;
@@ -86,17 +89,36 @@ const isFree = (k: number) => (k & 1) === 1;
 function levelOf(g: Grid, u: Float64Array): Level {
   const n = u.length;
   const open = g.kind.includes(ABSENT);
-  return { ...g, u, e: new Float64Array(n), f: new Float64Array(n), r: new Float64Array(n), runs: runsOf(g), open };
+  const runs = runsOf(g, (i) => isFree(g.kind[i]));
+  return { ...g, u, e: new Float64Array(n), f: new Float64Array(n), r: new Float64Array(n), runs, near: nearRim(g), open };
 }
 
-/** Runs of free cells. */
-function runsOf({ width: w, height: h, kind }: Grid): Int32Array {
+/** How near the rim cells are smoothed by themselves as well: coarser grids hardly reach there. */
+const NEAR = 4;
+/** How often. */
+const NEAR_SWEEPS = 4;
+
+function nearRim(g: Grid): Int32Array {
+  const { width: w, kind } = g;
+  const near = new Uint8Array(kind.length);
+  for (let i = w; i < kind.length - w; i++) {
+    if (!isFree(kind[i])) continue;
+    if (kind[i - 1] !== FIXED && kind[i + 1] !== FIXED && kind[i - w] !== FIXED && kind[i + w] !== FIXED) continue;
+    const [cx, cy] = [i % w, Math.floor(i / w)];
+    for (let y = Math.max(1, cy - NEAR + 1); y <= Math.min(g.height - 2, cy + NEAR - 1); y++)
+      for (let x = Math.max(1, cx - NEAR + 1); x <= Math.min(w - 2, cx + NEAR - 1); x++) if (isFree(kind[y * w + x])) near[y * w + x] = 1;
+  }
+  return runsOf(g, (i) => near[i] === 1);
+}
+
+/** Runs of the cells that `counts`. */
+function runsOf({ width: w, height: h }: Grid, counts: (i: number) => boolean): Int32Array {
   const out: number[] = [];
   for (let y = 1; y < h - 1; y++) {
     const row = y * w;
     let from = -1;
     for (let x = 1; x < w; x++) {
-      const on = x < w - 1 && isFree(kind[row + x]);
+      const on = x < w - 1 && counts(row + x);
       if (on && from < 0) from = row + x;
       else if (!on && from >= 0) {
         out.push(from, row + x);
@@ -168,6 +190,7 @@ function cycle(levels: Level[], at: number): void {
     return;
   }
   relax(here, here.e, here.f);
+  relaxNear(here, here.e, here.f);
   relax(here, here.e, here.f);
   residualOf(here, here.e, here.f);
   restrict(here, levels[at + 1]);
@@ -177,23 +200,26 @@ function cycle(levels: Level[], at: number): void {
   relax(here, here.e, here.f);
 }
 
+/** Sweeps over the cells near the rim alone (partial relaxation; Brandt & Livne 2011, "Multigrid Techniques", 5.3: it costs little and keeps the rate of the inside). */
+function relaxNear({ width, kind, near, open }: Level, u: Float64Array, f: Float64Array | null): void {
+  for (let i = 0; i < NEAR_SWEEPS; i++) relax({ width, kind, runs: near, open }, u, f);
+}
+
 /** One Gauss–Seidel sweep over the cells of either colour of a chessboard; `f` is null for 0. */
-function relax({ width: w, kind, runs }: Level, u: Float64Array, f: Float64Array | null): void {
+function relax({ width: w, kind, runs, open }: Pick<Level, "width" | "kind" | "runs" | "open">, u: Float64Array, f: Float64Array | null): void {
   for (let colour = 0; colour < 2; colour++)
     for (let k = 0; k < runs.length; k += 2) {
       const from = runs[k];
       const end = runs[k + 1];
       const odd = (Math.floor(from / w) + (from % w) + colour) & 1;
-      if (f === null)
+      if (open)
         for (let i = from + odd; i < end; i += 2) {
-          if (kind[i] === FREE) u[i] = 0.25 * (u[i - 1] + u[i + 1] + u[i - w] + u[i + w]);
-          else u[i] = levelAtEdge(kind, u, i, w, 0);
+          const g = f === null ? 0 : f[i];
+          if (kind[i] === FREE) u[i] = 0.25 * (u[i - 1] + u[i + 1] + u[i - w] + u[i + w] - g);
+          else u[i] = levelAtEdge(kind, u, i, w, g);
         }
-      else
-        for (let i = from + odd; i < end; i += 2) {
-          if (kind[i] === FREE) u[i] = 0.25 * (u[i - 1] + u[i + 1] + u[i - w] + u[i + w] - f[i]);
-          else u[i] = levelAtEdge(kind, u, i, w, f[i]);
-        }
+      else if (f === null) for (let i = from + odd; i < end; i += 2) u[i] = 0.25 * (u[i - 1] + u[i + 1] + u[i - w] + u[i + w]);
+      else for (let i = from + odd; i < end; i += 2) u[i] = 0.25 * (u[i - 1] + u[i + 1] + u[i - w] + u[i + w] - f[i]);
     }
 }
 
@@ -209,12 +235,12 @@ function levelAtEdge(kind: Uint8Array, u: Float64Array, i: number, w: number, f:
 }
 
 /** What is left of the equation at each cell; returns the largest of it. */
-function residualOf({ width: w, kind, runs, r }: Level, u: Float64Array, f: Float64Array | null): number {
+function residualOf({ width: w, kind, runs, r, open }: Level, u: Float64Array, f: Float64Array | null): number {
   let most = 0;
   for (let k = 0; k < runs.length; k += 2)
     for (let i = runs[k], end = runs[k + 1]; i < end; i++) {
       let v = f === null ? 0 : f[i];
-      if (kind[i] === FREE) v -= u[i - 1] + u[i + 1] + u[i - w] + u[i + w] - 4 * u[i];
+      if (!open || kind[i] === FREE) v -= u[i - 1] + u[i + 1] + u[i - w] + u[i + w] - 4 * u[i];
       else for (const j of [i - 1, i + 1, i - w, i + w]) if (kind[j] !== ABSENT) v -= u[j] - u[i];
       r[i] = v;
       if (v > most) most = v;

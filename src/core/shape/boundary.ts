@@ -6,7 +6,10 @@ import type { Polygon } from "./path";
  */
 export type Edges = Float64Array;
 
-/** The boundary of a closed polygon under the non-zero winding rule. A polygon that crosses itself is split at its crossings. */
+/**
+ * The boundary of a closed polygon under the non-zero winding rule. A polygon that crosses itself is split at its crossings. Along an
+ * edge the winding numbers are looked for once, and counted on from crossing to crossing: n edges that cross k times take O(n² + k log k).
+ */
 export function boundaryOf(poly: Polygon): Edges {
   const n = poly.length / 2;
   const edges: number[] = [];
@@ -33,24 +36,61 @@ export function boundaryOf(poly: Polygon): Edges {
   };
   for (let i = 0, e = 0; i < all.length; i += 4, e++) {
     const [x0, y0, x1, y1] = all.subarray(i, i + 4);
-    const ts = [0, ...cuts[e].sort((a, b) => a - b), 1];
-    for (let k = 0; k + 1 < ts.length; k++) {
-      if (ts[k + 1] - ts[k] < 1e-12) continue;
-      const at = (t: number) => [x0 + (x1 - x0) * t, y0 + (y1 - y0) * t];
-      const [ax, ay] = at(ts[k]);
-      const [bx, by] = at(ts[k + 1]);
-      const len = Math.hypot(bx - ax, by - ay);
-      if (len < 1e-9) continue;
-      const [mx, my] = at((ts[k] + ts[k + 1]) / 2);
-      const [nx, ny] = [(-(by - ay) / len) * 1e-6, ((bx - ax) / len) * 1e-6];
-      const left = winding(all, mx + nx, my + ny) !== 0;
-      const right = winding(all, mx - nx, my - ny) !== 0;
-      if (left === right) continue;
-      if (left) keep(ax, ay, bx, by);
+    const len = Math.hypot(x1 - x0, y1 - y0);
+    const [nx, ny] = [(-(y1 - y0) / len) * 1e-6, ((x1 - x0) / len) * 1e-6];
+    const at = (t: number): [number, number] => [x0 + (x1 - x0) * t, y0 + (y1 - y0) * t];
+    // winding numbers on either hand, while they are known
+    let [left, right] = [NaN, NaN];
+    const piece = (from: number, to: number) => {
+      if (to - from < 1e-12 || (to - from) * len < 1e-9) return;
+      if (Number.isNaN(left)) {
+        const [mx, my] = at((from + to) / 2);
+        [left, right] = [winding(all, mx + nx, my + ny), winding(all, mx - nx, my - ny)];
+      }
+      if ((left !== 0) === (right !== 0)) return;
+      const [ax, ay] = at(from);
+      const [bx, by] = at(to);
+      if (left !== 0) keep(ax, ay, bx, by);
       else keep(bx, by, ax, ay);
-    }
+    };
+    let from = 0;
+    cuts[e].inOrder((t, step) => {
+      piece(from, t);
+      left += step;
+      right += step;
+      from = t;
+    });
+    piece(from, 1);
   }
   return Float64Array.from(kept);
+}
+
+/**
+ * Where others cross an edge, 0–1 along it, by what the winding numbers beside it do there: rise or fall by one, or what only looking
+ * tells, since somebody else's end lies there.
+ */
+class Cuts {
+  private readonly up: number[] = [];
+  private readonly down: number[] = [];
+  private readonly open: number[] = [];
+
+  /** @param step of the winding numbers: 1, −1, or NaN for unknown */
+  add(t: number, step: number): void {
+    (step > 0 ? this.up : step < 0 ? this.down : this.open).push(t);
+  }
+
+  /** Calls `each` for every cut, from the edge's beginning on. */
+  inOrder(each: (t: number, step: number) => void): void {
+    const lists = [this.up, this.down, this.open].map((l) => Float64Array.from(l).sort());
+    const steps = [1, -1, NaN];
+    const next = [0, 0, 0];
+    for (;;) {
+      let least = -1;
+      for (let k = 0; k < 3; k++) if (next[k] < lists[k].length && (least < 0 || lists[k][next[k]] < lists[least][next[least]])) least = k;
+      if (least < 0) return;
+      each(lists[least][next[least]++], steps[least]);
+    }
+  }
 }
 
 function reversed(e: Edges): Edges {
@@ -70,25 +110,31 @@ export function winding(e: Edges, x: number, y: number): number {
   return w;
 }
 
-/** Per edge, where (0–1) others cross it; null when none do. Edges are swept by their upper ends. */
-function crossings(e: Edges): number[][] | null {
+/** Per edge, where others cross it; null when none do. Edges are swept by their upper ends. */
+function crossings(e: Edges): Cuts[] | null {
   const n = e.length / 4;
   const order = Array.from({ length: n }, (_, i) => i);
   const top = (i: number) => Math.min(e[4 * i + 1], e[4 * i + 3]);
   const bottom = (i: number) => Math.max(e[4 * i + 1], e[4 * i + 3]);
   order.sort((a, b) => top(a) - top(b));
-  const cuts: number[][] = Array.from({ length: n }, () => []);
+  const cuts = Array.from({ length: n }, () => new Cuts());
   let found = false;
   let active: number[] = [];
   for (const i of order) {
     const y = top(i);
     active = active.filter((j) => bottom(j) >= y);
-    const [ax, ay, bx, by] = [e[4 * i], e[4 * i + 1], e[4 * i + 2], e[4 * i + 3]];
+    const ax = e[4 * i];
+    const ay = e[4 * i + 1];
+    const bx = e[4 * i + 2];
+    const by = e[4 * i + 3];
     const lo = Math.min(ax, bx);
     const hi = Math.max(ax, bx);
     for (const j of active) {
-      const [cx, cy, dx, dy] = [e[4 * j], e[4 * j + 1], e[4 * j + 2], e[4 * j + 3]];
-      if (Math.max(cx, dx) < lo || Math.min(cx, dx) > hi) continue;
+      const cx = e[4 * j];
+      const cy = e[4 * j + 1];
+      const dx = e[4 * j + 2];
+      const dy = e[4 * j + 3];
+      if ((cx > dx ? cx : dx) < lo || (cx < dx ? cx : dx) > hi) continue;
       const den = (bx - ax) * (dy - cy) - (by - ay) * (dx - cx);
       if (Math.abs(den) < 1e-14) {
         found = overlap(e, i, j, cuts) || found;
@@ -103,8 +149,10 @@ function crossings(e: Edges): number[][] | null {
         found ||= !follows(i, j, n);
         continue;
       }
-      cuts[i].push(t);
-      cuts[j].push(u);
+      // across an edge that runs down the picture the winding number falls to the right; at somebody's end it is looked for
+      const step = ends(t) || ends(u) ? NaN : den > 0 ? -1 : 1;
+      cuts[i].add(t, step);
+      cuts[j].add(u, -step);
       found = true;
     }
     active.push(i);
@@ -116,7 +164,7 @@ function crossings(e: Edges): number[][] | null {
 const follows = (i: number, j: number, n: number) => Math.abs(i - j) === 1 || Math.abs(i - j) === n - 1;
 
 /** Edges that lie on one line and run over each other are cut at each other's ends. */
-function overlap(e: Edges, i: number, j: number, cuts: number[][]): boolean {
+function overlap(e: Edges, i: number, j: number, cuts: Cuts[]): boolean {
   let found = false;
   for (const [a, b] of [
     [i, j],
@@ -129,7 +177,7 @@ function overlap(e: Edges, i: number, j: number, cuts: number[][]): boolean {
       if (Math.abs((bx - ax) * (py - ay) - (by - ay) * (px - ax)) > 1e-9 * Math.sqrt(l2)) return found;
       const t = ((px - ax) * (bx - ax) + (py - ay) * (by - ay)) / l2;
       if (t > 1e-12 && t < 1 - 1e-12) {
-        cuts[a].push(t);
+        cuts[a].add(t, NaN);
         found = true;
       }
     }
