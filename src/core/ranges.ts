@@ -13,5 +13,9 @@ export const FINITE: Range = { min: -1e6, max: 1e6 };
 export const UNIT: Range = { min: 0, max: 1 };
 /** Lengths in pixels: feather, radii, sides. */
 export const PX: Range = { min: 0, max: 10_000 };
+/** By how much an outline grows, in pixels; less than 0 shrinks it. */
+export const GROW: Range = { min: -10_000, max: 10_000 };
 /** Scale of a placed picture. */
 export const SCALE: Range = { min: 0.01, max: 100 };
+/** Most dabs of one stroke: what is drawn by hand in minutes with the finest spacing. */
+export const MOST_DABS = 200_000;

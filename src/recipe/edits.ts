@@ -25,6 +25,37 @@ export function edit(recipe: Recipe, change: (draft: Draft<Recipe>) => void): { 
 /** What takes patches back from the recipe they are put on, here and now. @throws when they do not fit it */
 export const inverseOn = (recipe: Recipe, patches: Patch[]): Patch[] => produceWithPatches(recipe, (d) => void applyPatches(d, patches))[2];
 
+/**
+ * Puts patches on a recipe that may come from anywhere: each is checked before it is applied, so that no list gets longer than what is
+ * put into it. (A list's `length` may be named to cut it, which is how an edit says so.)
+ * @throws when one does not fit where the ones before have led
+ */
+export const applyChecked = (recipe: Recipe, patches: Patch[]): Recipe =>
+  produceWithPatches(recipe, (d) => {
+    for (const p of patches) {
+      assertFits(d, p);
+      applyPatches(d, [p]);
+    }
+  })[0];
+
+/** @throws RangeError where a patch leads nowhere, or beyond a list */
+function assertFits(root: unknown, { op, path, value }: Patch): void {
+  let at: unknown = root;
+  path.forEach((key, i) => {
+    const last = i === path.length - 1;
+    if (typeof at !== "object" || at === null) throw new RangeError("There is no such part.");
+    if (Array.isArray(at)) {
+      const count = at.length;
+      const most = last && op === "add" ? count : count - 1;
+      const place = typeof key === "number" || /^\d+$/.test(key) ? Number(key) : NaN;
+      const cut =
+        last && key === "length" && op === "replace" && typeof value === "number" && Number.isInteger(value) && value >= 0 && value <= count;
+      if (!cut && !(place >= 0 && place <= most)) throw new RangeError("There is no such place in the list.");
+    } else if (!last && !Object.hasOwn(at, key)) throw new RangeError("There is no such part.");
+    at = (at as Record<string | number, unknown>)[key];
+  });
+}
+
 export const apply = (recipe: Recipe, patches: Patch[]): Recipe => applyPatches(recipe, patches) as Recipe;
 
 /** Whether two changes leave each other alone: no path of one begins with a path of the other. */

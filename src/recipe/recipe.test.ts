@@ -4,7 +4,7 @@ import { describe, expect, it } from "vitest";
 import { z } from "zod";
 import { recipeWith } from "../../testkit/pictures";
 import type { Recipe } from "../core/document/recipe";
-import { apply, disjoint, edit, type Revision, stacks } from "./edits";
+import { apply, applyChecked, disjoint, edit, type Revision, stacks } from "./edits";
 import { parseRecipe, recipeSchema } from "./schema";
 import { measuredOf } from "./assets";
 import type { PatchLayer } from "../core/document/layer";
@@ -233,6 +233,20 @@ describe("the recipe's schema", () => {
   });
 });
 
+describe("a stroke", () => {
+  it("of more dabs than a hand makes is refused by the limit's name; one of as many as there may be is not", () => {
+    const stroke = (length: number) => {
+      const r = structuredClone(good());
+      const plate = Object.keys(r.plates)[0];
+      const brush = { size: 10, hardness: 1, opacity: 1, flow: 1, spacing: 0.1 };
+      const touches = [{ id: "t", kind: "clone", brush, path: [[0, 0], [length, 0]], offset: [5, 5] }]; // prettier-ignore
+      return { ...r, plates: { ...r.plates, [plate]: { ...r.plates[plate], touches } } };
+    };
+    expect(() => parseRecipe(stroke(199_990))).not.toThrow();
+    expect(() => parseRecipe(stroke(200_010))).toThrow(/at most 200000 dabs/);
+  });
+});
+
 describe("edits", () => {
   it("an edit and its inverse bring back the same recipe", () => {
     fc.assert(
@@ -248,10 +262,31 @@ describe("edits", () => {
           });
           expect(apply(e.recipe, e.inverse)).toEqual(r);
           expect(apply(r, e.patches)).toEqual(e.recipe);
+          expect(applyChecked(r, e.patches)).toEqual(e.recipe);
+          expect(applyChecked(e.recipe, e.inverse)).toEqual(r);
           r = e.recipe;
         }
       }),
     );
+  });
+  it("that reach beyond a list, or make it longer than what is in it, are refused", () => {
+    const r = good();
+    const intruder = { id: "new", name: "x", layers: [] };
+    const n = r.intruders.length;
+    expect(applyChecked(r, [{ op: "add", path: ["intruders", n], value: intruder }]).intruders).toHaveLength(n + 1);
+    expect(applyChecked(r, [{ op: "replace", path: ["intruders", "length"], value: 0 }]).intruders).toHaveLength(0);
+    for (const patch of [
+      { op: "add" as const, path: ["intruders", n + 1], value: intruder },
+      { op: "replace" as const, path: ["intruders", n], value: intruder },
+      { op: "remove" as const, path: ["intruders", n] },
+      { op: "replace" as const, path: ["intruders", "length"], value: n + 1 },
+      { op: "replace" as const, path: ["intruders", "length"], value: 4294967295 },
+      { op: "replace" as const, path: ["intruders", "length"], value: -1 },
+      { op: "add" as const, path: ["intruders", "length"], value: 0 },
+      { op: "add" as const, path: ["intruders", "first"], value: intruder },
+      { op: "replace" as const, path: ["nothing", "there"], value: 1 },
+    ])
+      expect(() => applyChecked(r, [patch]), JSON.stringify(patch)).toThrow(RangeError);
   });
   it("knows which changes leave each other alone", () => {
     const p = (path: (string | number)[], op: "replace" | "add" = "replace") => [{ op, path, value: 1 }];

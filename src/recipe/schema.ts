@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { PRIMARIES, TRANSFERS } from "../core/pixels/colour";
-import { FINITE, PX, type Range, SCALE, UNIT } from "../core/ranges";
+import { FINITE, GROW, MOST_DABS, PX, type Range, SCALE, UNIT } from "../core/ranges";
 import type { Recipe } from "../core/document/recipe";
 import { UserError } from "../core/user-error";
 
@@ -62,33 +62,45 @@ const strokePath = z
   .min(1)
   .max(200_000);
 
-const area = z.union([z.strictObject({ outline }), z.strictObject({ brush, path: strokePath })]).describe("an outline, or a brush with its path");
-const touch = z.strictObject({
-  id,
-  kind: z.enum(["uncover", "clone", "heal", "graft", "fill", "flat", "restore"]),
-  name: name.optional(),
-  on: z.boolean().optional(),
-  frames: stretch.optional(),
-  brush: brush.optional(),
-  path: strokePath.optional(),
-  outline: outline.optional(),
-  feather: px.optional(),
-  source: z.strictObject({ plate: id.optional(), take: id.optional(), frame: frame.optional(), slip: finite.optional() }).optional(),
-  offset: pair.optional(),
-  scale: scale.optional(),
-  angle: finite.optional(),
-  mirror: z.boolean().optional(),
-  light: z.boolean().optional(),
-  fence: z.array(outline).max(100).optional(),
-  seed: z.number().int().min(0).max(0xffffffff).optional(),
-  avoid: z.array(area).max(500).optional(),
-  only: z.array(area).max(500).optional(),
-  guides: z
-    .array(z.tuple([pair, pair]))
-    .max(100)
-    .optional(),
-  plain: z.boolean().optional(),
-});
+/** A brush and its path: the dabs that lie on it must not be more than a hand makes. */
+const fewDabs = ({ brush: b, path }: { brush?: { size: number; spacing: number }; path?: number[][] }) => {
+  if (!b || !path) return true;
+  let dabs = path.length ? 1 : 0;
+  for (let i = 1; i < path.length; i++) dabs += Math.hypot(path[i][0] - path[i - 1][0], path[i][1] - path[i - 1][1]) / (b.spacing * b.size);
+  return dabs <= MOST_DABS;
+};
+const DABS = `a path of at most ${MOST_DABS} dabs at its brush's size and spacing`;
+const stroke = z.strictObject({ brush, path: strokePath }).refine(fewDabs, DABS);
+
+const area = z.union([z.strictObject({ outline }), stroke]).describe("an outline, or a brush with its path");
+const touch = z
+  .strictObject({
+    id,
+    kind: z.enum(["uncover", "clone", "heal", "graft", "fill", "flat", "restore"]),
+    name: name.optional(),
+    on: z.boolean().optional(),
+    frames: stretch.optional(),
+    brush: brush.optional(),
+    path: strokePath.optional(),
+    outline: outline.optional(),
+    feather: px.optional(),
+    source: z.strictObject({ plate: id.optional(), take: id.optional(), frame: frame.optional(), slip: finite.optional() }).optional(),
+    offset: pair.optional(),
+    scale: scale.optional(),
+    angle: finite.optional(),
+    mirror: z.boolean().optional(),
+    light: z.boolean().optional(),
+    fence: z.array(outline).max(100).optional(),
+    seed: z.number().int().min(0).max(0xffffffff).optional(),
+    avoid: z.array(area).max(500).optional(),
+    only: z.array(area).max(500).optional(),
+    guides: z
+      .array(z.tuple([pair, pair]))
+      .max(100)
+      .optional(),
+    plain: z.boolean().optional(),
+  })
+  .refine(fewDabs, DABS);
 
 const brought = [z.strictObject({ path: z.string().min(1) }), z.strictObject({ asset })] as const;
 
@@ -164,7 +176,7 @@ const edge = {
   op: op.default("add"),
   still: z.boolean().optional(),
   feather: keyed(px).optional(),
-  grow: keyed(finite).optional(),
+  grow: keyed(within(GROW)).optional(),
 };
 const shape = z.discriminatedUnion("kind", [
   z.strictObject({ kind: z.literal("path"), ...edge, points: keyed(outline).superRefine(alike) }),
@@ -181,14 +193,14 @@ const shape = z.discriminatedUnion("kind", [
   z.strictObject({
     kind: z.literal("painted"),
     ...edge,
-    strokes: z.array(z.strictObject({ brush, path: strokePath, erase: z.boolean().optional(), frames: stretch.optional() })),
+    strokes: z.array(z.strictObject({ brush, path: strokePath, erase: z.boolean().optional(), frames: stretch.optional() }).refine(fewDabs, DABS)),
   }),
   z.strictObject({
     kind: z.literal("cutout"),
     ...edge,
     data: measured,
     strokes: z
-      .array(z.strictObject({ f: frame, brush, path: strokePath, erase: z.boolean().optional() }))
+      .array(z.strictObject({ f: frame, brush, path: strokePath, erase: z.boolean().optional() }).refine(fewDabs, DABS))
       .max(20_000)
       .optional(),
   }),
@@ -197,7 +209,7 @@ const mask = z.strictObject({
   name: name.optional(),
   shapes: z.array(shape).max(1000),
   feather: keyed(px).optional(),
-  grow: keyed(finite).optional(),
+  grow: keyed(within(GROW)).optional(),
   invert: z.boolean().optional(),
 });
 

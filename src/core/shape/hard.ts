@@ -1,6 +1,6 @@
 import type { BoxShape, EllipseShape, PathShape, Shape } from "../document/mask";
 import { isEmpty, type Rect, union } from "../pixels/frame";
-import { PX } from "../ranges";
+import { GROW, PX } from "../ranges";
 import { valueAt } from "../time/keyed";
 import { boundaryOf, type Edges } from "./boundary";
 import { signedDistance } from "./distance";
@@ -34,7 +34,7 @@ export function hardMatte(shapes: readonly HardShape[], n: number, feather: numb
   const placed = shapes.map((shape): Placed => ({
     shape,
     edges: boundaryOf(shapePolygon(shape, n, scale)),
-    grow: valueAt(shape.grow ?? 0, n) * scale,
+    grow: valueAt(shape.grow ?? 0, n, GROW) * scale,
   }));
   const rect = placed
     .filter((p) => p.shape.op === "add" && p.edges.length)

@@ -1,4 +1,4 @@
-import { PX } from "../ranges";
+import { GROW, PX } from "../ranges";
 import { NotSupportedYet } from "../document/recipe";
 import type { Mask, PaintedShape, PictureShape, Shape } from "../document/mask";
 import { type Rect, union } from "../pixels/frame";
@@ -20,7 +20,7 @@ import { shapePolygon } from "./polygon";
  */
 export function maskMatte(mask: Mask, n: number, width: number, height: number, scale = 1, pictures?: MaskPictures): Matte {
   const feather = valueAt(mask.feather ?? 0, n, PX) * scale;
-  const grow = valueAt(mask.grow ?? 0, n) * scale;
+  const grow = valueAt(mask.grow ?? 0, n, GROW) * scale;
   const soft = feather !== 0 || grow !== 0;
   const pad = soft ? Math.ceil(Math.abs(grow) + Math.max(feather, 1) / 2) + 1 : 0;
   const field: Rect = { x0: -pad, y0: -pad, x1: width + pad, y1: height + pad };
@@ -70,7 +70,7 @@ let under: { size: string; strokes: readonly object[]; matte: Matte }[] = [];
 function shapeMatte(shape: Shape, n: number, field: Rect, scale: number, pictures?: MaskPictures): Matte {
   if (shape.kind === "cutout") throw new NotSupportedYet("A cut-out in a mask");
   const feather = valueAt(shape.feather ?? 0, n, PX) * scale;
-  const grow = valueAt(shape.grow ?? 0, n) * scale;
+  const grow = valueAt(shape.grow ?? 0, n, GROW) * scale;
   if (shape.kind === "painted" || shape.kind === "picture") {
     // both go on beyond the border, which is no edge: their contour is followed as far as the edge reaches
     const beyond = grown(field, Math.ceil(Math.abs(grow) + Math.max(feather, 1) / 2) + 1, EVERYWHERE);
@@ -120,7 +120,7 @@ export function maskBounds(mask: Mask, n: number, width: number, height: number)
   const whole = { x0: 0, y0: 0, x1: width, y1: height };
   if (mask.invert) return whole;
   const reach = (v: Mask | Shape) => {
-    const [feather, grow] = [valueAt(v.feather ?? 0, n, PX), valueAt(v.grow ?? 0, n)];
+    const [feather, grow] = [valueAt(v.feather ?? 0, n, PX), valueAt(v.grow ?? 0, n, GROW)];
     return feather === 0 && grow === 0 ? 0 : Math.max(0, grow + Math.max(feather, 1) / 2);
   };
   let all = NOWHERE;

@@ -207,6 +207,16 @@ describe("edits from anywhere", () => {
       [{ op: "replace" as const, path: ["plates", "no", "name"], value: "x" }],
       [{ op: "replace" as const, path: ["name"], value: "y" }],
     ],
+    [
+      "a list that is made longer than what is in it",
+      [{ op: "replace" as const, path: ["intruders", "length"], value: 4_000_000_000 }],
+      [{ op: "replace" as const, path: ["intruders", "length"], value: 0 }],
+    ],
+    [
+      "a place far beyond a list",
+      [{ op: "add" as const, path: ["intruders", 1_000_000_000], value: { id: "x", name: "x", layers: [] } }],
+      [{ op: "remove" as const, path: ["intruders", 1_000_000_000] }],
+    ],
     ["a reserved name", [{ op: "add" as const, path: ["__proto__", "x"], value: 1 }], [{ op: "remove" as const, path: ["__proto__", "x"] }]],
   ])("%s is refused in a sentence", async (_, patches, inverse) => {
     const docs = new Documents(await open());

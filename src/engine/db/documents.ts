@@ -2,7 +2,7 @@ import { isDeepStrictEqual } from "node:util";
 import { and, asc, eq, gt } from "drizzle-orm";
 import type { Recipe } from "../../core/document/recipe";
 import { UserError } from "../../core/user-error";
-import { apply, type Patch, type Revision, stacks } from "../../recipe/edits";
+import { applyChecked, type Patch, type Revision, stacks } from "../../recipe/edits";
 import { assetsOf, measuredOf } from "../../recipe/assets";
 import { parseRecipe, RecipeError } from "../../recipe/schema";
 import type { EditAnswer, EditRequest, HistoryEntry, StepRequest } from "../../wire/shot";
@@ -49,7 +49,7 @@ function patched(recipe: Recipe, patches: Patch[]): Recipe {
     throw new RecipeError("The change names a part that no recipe can have: its name is reserved.");
   let next: Recipe;
   try {
-    next = apply(recipe, patches);
+    next = applyChecked(recipe, patches);
   } catch {
     throw new RecipeError("The change does not fit the shot as it stands: what it changes is not there (any more).");
   }
