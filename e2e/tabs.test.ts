@@ -113,3 +113,30 @@ it("undo in one window undoes the newest step, and the other follows", async () 
   await to(1);
   await until("the other to follow", async () => (await shown("First frame")) === "0");
 });
+
+it("eight windows at once are all answered, and hear what happens, also after the one that listens has closed", async () => {
+  while (tabs.length < 8) {
+    await d.switchTo().newWindow("tab");
+    tabs.push(await d.getWindowHandle());
+    await b.open(app.url, "Ticket hall");
+  }
+  const openPatch = () =>
+    until("the patch", () => d.findElement(By.xpath("//aside[@aria-label='Ledger']//button[contains(., 'Boom')]"))).then((entry) => entry.click());
+  const follows = async (value: string) => {
+    await d.switchTo().window(tabs.at(-1)!);
+    await b.field("First frame", value);
+    await b.saved();
+    await d.switchTo().window(tabs.at(-2)!);
+    await until("the other to follow", async () => (await shown("First frame")) === value);
+  };
+  for (const t of tabs.slice(-2)) {
+    await d.switchTo().window(t);
+    await openPatch();
+  }
+  await follows("7");
+  // the first one opened is the one that listens for all
+  await d.switchTo().window(tabs[0]);
+  await d.close();
+  tabs.shift();
+  await follows("9");
+});

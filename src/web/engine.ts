@@ -1,3 +1,5 @@
+import { Agent, request } from "node:http";
+import { Readable } from "node:stream";
 import { UserError, type ErrorCode } from "@/core/user-error";
 import { addressOf, type AnswerOf, type Endpoint, type Params } from "@/wire/endpoint";
 import { errorSchema } from "@/wire/errors";
@@ -11,8 +13,7 @@ export class EngineAway extends UserError {
 }
 
 /** Whether a connection that was kept open had been closed by the other side, before it heard the request. */
-const wasClosed = (e: unknown) =>
-  e instanceof Error && /UND_ERR_SOCKET|ECONNRESET|EPIPE/.test(String((e.cause as NodeJS.ErrnoException | undefined)?.code));
+const wasClosed = (e: unknown) => e instanceof Error && /ECONNRESET|EPIPE/.test(String((e as NodeJS.ErrnoException).code));
 
 interface Asked {
   query?: Record<string, string | number | undefined>;
@@ -34,14 +35,25 @@ export async function engine<P extends string>(e: { method: Endpoint["method"]; 
   }
 }
 
+const agent = new Agent({ keepAlive: true });
+
+/** One request. It may take as long as it takes: whoever waits can leave off by its signal. */
 function ask(method: Endpoint["method"], path: string, { body, signal }: Asked): Promise<Response> {
   const sent = method === "POST" ? JSON.stringify(body ?? {}) : undefined;
-  return fetch(`http://127.0.0.1:${process.env.UMBER_ENGINE_PORT}${path}`, {
-    method,
-    headers: { [SECRET_HEADER]: process.env.UMBER_ENGINE_SECRET ?? "", ...(sent === undefined ? {} : { "content-type": "application/json" }) },
-    body: sent,
-    signal,
-    cache: "no-store",
+  const headers = {
+    [SECRET_HEADER]: process.env.UMBER_ENGINE_SECRET ?? "",
+    ...(sent === undefined ? {} : { "content-type": "application/json", "content-length": Buffer.byteLength(sent) }),
+  };
+  return new Promise((done, failed) => {
+    const r = request({ host: "127.0.0.1", port: process.env.UMBER_ENGINE_PORT, path, method, headers, agent, signal }, (answer) => {
+      const status = answer.statusCode ?? 500;
+      const kept = Object.entries(answer.headers).flatMap(([k, v]) => (typeof v === "string" ? [[k, v] as [string, string]] : []));
+      const empty = status === 204 || status === 304;
+      if (empty) answer.resume();
+      done(new Response(empty ? null : (Readable.toWeb(answer) as ReadableStream<Uint8Array>), { status, headers: kept }));
+    });
+    r.on("error", failed);
+    r.end(sent);
   });
 }
 

@@ -4,12 +4,22 @@ import type { Answers } from "./answer";
 const text = new TextEncoder();
 type Listener = ReadableStreamDefaultController<Uint8Array>;
 
+/** How often somebody who listens is told that there is nothing new, in milliseconds: what lies between gives up on a silent stream. */
+const HEARTBEAT = 20_000;
+
 /** Who listens to what happens: one open answer each. */
 export class Listeners {
   private readonly all = new Set<Listener>();
 
+  constructor() {
+    setInterval(() => this.send(text.encode(": still here\n\n")), HEARTBEAT).unref();
+  }
+
   tell(e: Event): void {
-    const line = text.encode(`data: ${JSON.stringify(e)}\n\n`);
+    this.send(text.encode(`data: ${JSON.stringify(e)}\n\n`));
+  }
+
+  private send(line: Uint8Array): void {
     for (const l of this.all) {
       try {
         l.enqueue(line);
