@@ -39,6 +39,10 @@ describe("one program per data folder", () => {
     const s = new Session(app);
     await s.upload("pier.mp4", readFileSync(film));
     await s.shot("pier");
+    // what is kept is its owner's alone
+    const kept = ["", ...readdirSync(app.data, { recursive: true, encoding: "utf8" })];
+    expect(kept.filter((f) => statSync(join(app.data, f)).mode & 0o077)).toEqual([]);
+    expect(kept.length).toBeGreaterThan(8);
     writeFileSync(join(app.data, "incoming", "under-way"), "an upload of the first one");
     for (const port of [new URL(app.url).port, "4879"]) {
       const second = again(app.data, port);

@@ -1,5 +1,5 @@
 import { randomBytes } from "node:crypto";
-import { readFileSync } from "node:fs";
+import { chmodSync, mkdirSync, readFileSync } from "node:fs";
 import { createServer } from "node:net";
 import { join, resolve } from "node:path";
 import { pathToFileURL } from "node:url";
@@ -45,6 +45,14 @@ export async function serve(root, demo) {
   await needFfmpeg();
   await buildEngine(root);
   await buildWeb(root);
+  // what is kept is the user's own: nobody else of this machine reads it
+  process.umask(0o077);
+  try {
+    mkdirSync(data, { recursive: true });
+    chmodSync(data, 0o700);
+  } catch {
+    // what is in its place is looked at by the engine, which says what to do
+  }
   const shown = host === "::1" ? "[::1]" : host === "0.0.0.0" || host === "::" ? "127.0.0.1" : host;
   const address = `http://${shown}:${port}`;
   await free(port, host).catch(() => {

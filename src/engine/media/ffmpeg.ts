@@ -1,7 +1,7 @@
 import { execa } from "execa";
 import { type ChildProcess, spawn } from "node:child_process";
 import type { Readable } from "node:stream";
-import { type Arguments, ff, file, spelled } from "./arguments";
+import { type Arguments, ff, file, joined, spelled } from "./arguments";
 import { MediaError } from "./media-error";
 import { type Sequence, sequenceInput } from "./sequence";
 
@@ -10,6 +10,17 @@ const NAMES = { ffmpeg: "FFMPEG_PATH", ffprobe: "FFPROBE_PATH" } as const;
 type Program = keyof typeof NAMES;
 
 const pathOf = (p: Program) => process.env[NAMES[p]] || p;
+
+/** What of our environment the programs get: where programs, libraries and temporary files are, and nothing that is secret. */
+const PASSED = ["PATH", "HOME", "TMPDIR", "LANG", "LC_ALL", "LD_LIBRARY_PATH", "SystemRoot"];
+const bare = (): NodeJS.ProcessEnv => ({
+  NODE_ENV: process.env.NODE_ENV,
+  ...Object.fromEntries(PASSED.flatMap((k) => (process.env[k] === undefined ? [] : [[k, process.env[k]]]))),
+});
+
+/** The largest block of memory either program may ask for at once, in bytes: four pictures of the largest size we take, whatever a file claims. */
+const BLOCK = 1 << 30;
+const LIMITS = ff`-max_alloc ${BLOCK}`;
 
 /** Containers that hold pictures themselves. Playlists, concat lists and scripts, which could open other files, are not among them. */
 const CONTAINERS = ff`-format_whitelist mov,matroska,webm,avi,mxf,mpegts,mpeg,mpegvideo,ogg,nut,yuv4mpegpipe,flv,asf,h264,hevc,m4v,dv,gif,ivf,obu,wav,mp3,aac,flac`;
@@ -24,7 +35,7 @@ export function missing(p: Program): MediaError {
 
 /** Runs to the end and returns what was printed. */
 export async function run(p: Program, args: Arguments, timeoutMs = 60_000): Promise<string> {
-  const r = await execa(pathOf(p), spelled(args), { reject: false, timeout: timeoutMs, stdin: "ignore", maxBuffer: 256 * 1024 * 1024 });
+  const r = await execa(pathOf(p), spelled(joined(LIMITS, args)), { reject: false, env: bare(), extendEnv: false, timeout: timeoutMs, stdin: "ignore", maxBuffer: 256 * 1024 * 1024 });
   if (r.exitCode === 0) return r.stdout;
   if (r.code === "ENOENT" || r.code === "EACCES") throw missing(p);
   if (r.timedOut) throw new MediaError(`${p} did not finish within ${timeoutMs / 1000} s and was stopped; the file may be damaged.`);
@@ -41,7 +52,7 @@ export const lastLine = (text: string) =>
 /** Starts ffmpeg with pipes. From file descriptor 3 follow `extra` more readable pipes. */
 export function start(args: Arguments, stdin: "pipe" | "ignore", extra = 0): ChildProcess {
   const more = Array<"pipe">(extra).fill("pipe");
-  const child = spawn(pathOf("ffmpeg"), ["-v", "error", "-nostdin", ...spelled(args)], { stdio: [stdin, "pipe", "pipe", ...more] });
+  const child = spawn(pathOf("ffmpeg"), spelled(joined(ff`-v error -nostdin`, LIMITS, args)), { stdio: [stdin, "pipe", "pipe", ...more], env: bare() });
   keep(child.stdout!);
   return child;
 }

@@ -63,6 +63,12 @@ export interface Listed {
   start: number;
 }
 
+/** Largest picture that is taken: 8K film with room to spare. A survey or a render holds some dozens of them. */
+const MOST_PIXELS = 80e6;
+const MOST_SIDE = 16_384;
+/** Frames a second beyond which a file's own word is no rate. */
+const MOST_RATE = 1000;
+
 /** Longest time for reading what a file says; of a long film with all its packets. */
 const PATIENCE = 60_000;
 const PATIENCE_LISTED = 600_000;
@@ -114,6 +120,10 @@ async function probeAll(path: string, sequence: Sequence | undefined, packets: b
   const layout = formatOf(v.pix_fmt ?? "");
   if (!v.width || !v.height || !v.pix_fmt)
     throw new MediaError(`“${name}” is cut off or damaged (its picture size cannot be read): copy or export the file again.`);
+  if (v.width > MOST_SIDE || v.height > MOST_SIDE || v.width * v.height > MOST_PIXELS)
+    throw new MediaError(
+      `“${name}” measures ${v.width}×${v.height}; pictures of up to ${MOST_PIXELS / 1e6} megapixels and ${MOST_SIDE} pixels a side can be worked on: export it smaller.`,
+    );
   if (!layout)
     throw new MediaError(`“${name}” has the sample layout ${v.pix_fmt}, which is not supported yet: export it as 4:2:0, 4:2:2, 4:4:4, RGB or grey.`);
   const assumed = assumedColour(v.height);
@@ -194,7 +204,9 @@ function claimed(v: ProbeStream, rate: [number, number], duration: string | unde
 
 function rational(s: string | undefined): [number, number] | null {
   const m = /^(\d+)\/(\d+)$/.exec(s ?? "");
-  return m && Number(m[1]) > 0 && Number(m[2]) > 0 ? [Number(m[1]), Number(m[2])] : null;
+  if (!m) return null;
+  const [num, den] = [Number(m[1]), Number(m[2])];
+  return num > 0 && den > 0 && num / den <= MOST_RATE && num / den >= 1 / MOST_RATE ? [num, den] : null;
 }
 
 /** Whether a file begins like an MP4 or MOV, so that what is wrong with it is its end. */
