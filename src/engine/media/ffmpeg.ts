@@ -35,7 +35,14 @@ export function missing(p: Program): MediaError {
 
 /** Runs to the end and returns what was printed. */
 export async function run(p: Program, args: Arguments, timeoutMs = 60_000): Promise<string> {
-  const r = await execa(pathOf(p), spelled(joined(LIMITS, args)), { reject: false, env: bare(), extendEnv: false, timeout: timeoutMs, stdin: "ignore", maxBuffer: 256 * 1024 * 1024 });
+  const r = await execa(pathOf(p), spelled(joined(LIMITS, args)), {
+    reject: false,
+    env: bare(),
+    extendEnv: false,
+    timeout: timeoutMs,
+    stdin: "ignore",
+    maxBuffer: 256 * 1024 * 1024,
+  });
   if (r.exitCode === 0) return r.stdout;
   if (r.code === "ENOENT" || r.code === "EACCES") throw missing(p);
   if (r.timedOut) throw new MediaError(`${p} did not finish within ${timeoutMs / 1000} s and was stopped; the file may be damaged.`);
@@ -52,7 +59,10 @@ export const lastLine = (text: string) =>
 /** Starts ffmpeg with pipes. From file descriptor 3 follow `extra` more readable pipes. */
 export function start(args: Arguments, stdin: "pipe" | "ignore", extra = 0): ChildProcess {
   const more = Array<"pipe">(extra).fill("pipe");
-  const child = spawn(pathOf("ffmpeg"), spelled(joined(ff`-v error -nostdin`, LIMITS, args)), { stdio: [stdin, "pipe", "pipe", ...more], env: bare() });
+  const child = spawn(pathOf("ffmpeg"), spelled(joined(ff`-v error -nostdin`, LIMITS, args)), {
+    stdio: [stdin, "pipe", "pipe", ...more],
+    env: bare(),
+  });
   keep(child.stdout!);
   return child;
 }
