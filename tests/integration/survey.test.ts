@@ -37,6 +37,12 @@ function opened(name: string): Promise<TakeIndex> {
   }
   return read.get(name)!;
 }
+/** What is measured of it, once for all tests. */
+const surveys = new Map<string, Promise<Survey>>();
+function measured(name: string): Promise<Survey> {
+  if (!surveys.has(name)) surveys.set(name, opened(name).then((t) => surveyTake(t)));
+  return surveys.get(name)!;
+}
 const quantile = (v: number[], q: number) => v.toSorted((a, b) => a - b)[Math.min(v.length - 1, Math.floor(q * v.length))];
 
 describe("a survey of a demo take", () => {
@@ -51,7 +57,7 @@ describe("a survey of a demo take", () => {
   });
 
   it("says that the quay's camera stands still while its clouds pass", async () => {
-    const s = await surveyTake(await opened("quay"));
+    const s = await measured("quay");
     expect(s.stillness.verdict).toBe("locked");
     const { gain } = truth("quay").light as { gain: number[] };
     const off = s.light.perFrame.map(([y], n) => Math.abs(y[0] + y[1] / 110 - gain[n] / gain[0]));
@@ -61,7 +67,7 @@ describe("a survey of a demo take", () => {
   });
 
   it("tells the letter's flicker from a drift, and its last, empty frame from a cut", async () => {
-    const s = await surveyTake(await opened("letter"));
+    const s = await measured("letter");
     expect(s.light.flicker).toBeGreaterThan(0.03);
     expect(s.cuts).toEqual([]);
   });
@@ -69,7 +75,7 @@ describe("a survey of a demo take", () => {
 
 describe("a survey by threads, of a take that was only listed", () => {
   it("finds what one lane finds on the take that was read", async () => {
-    const here = await surveyTake(await opened("office"));
+    const here = await measured("office");
     const threads = survey(take("office"));
     expect({ ...threads.stillness, perFrame: 0 }).toEqual({ ...here.stillness, perFrame: 0, maxShift: expect.closeTo(here.stillness.maxShift, 2) });
     threads.stillness.perFrame.forEach((p, n) => p.forEach((v, i) => expect(v).toBeCloseTo(here.stillness.perFrame[n][i], 1)));
@@ -78,7 +84,7 @@ describe("a survey by threads, of a take that was only listed", () => {
 
   it("is known in part as soon as the take was read: cuts and light, the same", async () => {
     const first = await surveyFirst(await opened("office"), file("office"));
-    const whole = await surveyTake(await opened("office"));
+    const whole = await measured("office");
     expect(first).toEqual({ cuts: whole.cuts, light: whole.light });
   });
 });
