@@ -40,7 +40,11 @@ function opened(name: string): Promise<TakeIndex> {
 /** What is measured of it, once for all tests. */
 const surveys = new Map<string, Promise<Survey>>();
 function measured(name: string): Promise<Survey> {
-  if (!surveys.has(name)) surveys.set(name, opened(name).then((t) => surveyTake(t)));
+  if (!surveys.has(name))
+    surveys.set(
+      name,
+      opened(name).then((t) => surveyTake(t)),
+    );
   return surveys.get(name)!;
 }
 const quantile = (v: number[], q: number) => v.toSorted((a, b) => a - b)[Math.min(v.length - 1, Math.floor(q * v.length))];
