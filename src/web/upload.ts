@@ -2,7 +2,7 @@ import { UserError } from "@/core/user-error";
 import { randomUUID } from "node:crypto";
 import { createWriteStream } from "node:fs";
 import { mkdir, rm } from "node:fs/promises";
-import { join, resolve } from "node:path";
+import { dirname, join, resolve } from "node:path";
 import { Readable, Transform } from "node:stream";
 import { pipeline } from "node:stream/promises";
 import { z } from "zod";
@@ -11,6 +11,7 @@ import { addStillsSchema } from "@/wire/media";
 import type { Endpoint, Params } from "@/wire/endpoint";
 import { ENDPOINTS } from "@/wire/endpoints";
 import { engine, passOn } from "./engine";
+import { assertRoom } from "./room";
 import { jsonBody } from "./route";
 
 /** Largest file that is taken in over the page, in bytes. */
@@ -26,6 +27,8 @@ const incoming = () => join(resolve(process.env.UMBER_DATA || "./data"), "incomi
 /** Streams a body to a file. What does not arrive whole leaves nothing. */
 async function receive(req: Request, name: string, path: string): Promise<void> {
   if (!req.body) throw new UserError("invalid", `“${name}” is empty (0 bytes): copy the file again from where it came.`);
+  const said = req.headers.get("content-length");
+  await assertRoom(name, said === null ? null : Number(said), dirname(path));
   let size = 0;
   const count = new Transform({
     transform(chunk: Buffer, _, done) {

@@ -196,6 +196,22 @@ describe("edits from anywhere", () => {
     expect((await docs.read(shot)).recipe.plates.q).toBeUndefined();
   });
 
+  it("more steps back than there are go back to the beginning, and say so; none at all is refused", async () => {
+    const docs = new Documents(await open());
+    const start = await docs.read(shot);
+    let { rev } = start;
+    const all = await docs.steps(shot, { editId: "undo-everything", base: rev, step: "undo", times: 500 });
+    expect(all.undo).toBeNull();
+    expect(all.patches.length).toBeGreaterThan(0);
+    const taken = all.rev - rev;
+    expect(taken).toBeLessThan(500);
+    rev = all.rev;
+    expect((await docs.read(shot)).rev).toBe(rev);
+    await expect(docs.steps(shot, { editId: "undo-nothing-1", base: rev, step: "undo", times: 3 })).rejects.toThrow(/nothing to undo/);
+    await docs.steps(shot, { editId: "redo-everything", base: rev, step: "redo", times: taken });
+    expect((await docs.read(shot)).recipe).toEqual(start.recipe);
+  });
+
   it.each([
     [
       "an inverse that does not lead back",

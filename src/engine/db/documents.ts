@@ -165,12 +165,19 @@ export class Documents {
     );
   }
 
-  /** Undo and redo, several steps of them where that is asked: each is a new revision. */
+  /**
+   * Undo and redo, several steps of them where that is asked: each is a new revision. Beyond the end of the history there is nothing to
+   * do: the answer is that of the steps that were there. @throws NotFound where there was none at all
+   */
   steps(shotId: string, s: StepRequest): Promise<EditAnswer> {
     return this.inTurn(shotId, async () => {
       let all = await this.step(shotId, s);
       for (let k = 1; k < s.times; k++) {
-        const one = await this.step(shotId, { ...s, editId: `${s.editId}.${k}`, base: all.rev });
+        const one = await this.step(shotId, { ...s, editId: `${s.editId}.${k}`, base: all.rev }).catch((e: unknown) => {
+          if (e instanceof NotFound) return null;
+          throw e;
+        });
+        if (!one) break;
         all = { ...one, patches: [...all.patches, ...one.patches] };
       }
       return all;
