@@ -1,7 +1,9 @@
+import type { PatchLayer } from "../../../core/document/layer";
 import type { Mask } from "../../../core/document/mask";
 import type { Recipe } from "../../../core/document/recipe";
 import type { Rect } from "../../../core/pixels/frame";
 import type { Draft } from "../../../recipe/edits";
+import type { Dragging } from "../state/document";
 import type { EditorState } from "../state/editor";
 
 /** Where to say that something went wrong, or was done. */
@@ -11,6 +13,9 @@ export interface Notices {
   /** What was offered beside the last edit is offered no more: another edit has come. */
   ended?(): void;
 }
+
+/** Changes a patch; while it is dragged nothing is stored. */
+export type ChangeLayer = (id: string, name: string, change: (l: Draft<PatchLayer>) => void, dragging?: Dragging) => void;
 
 /** What the parts of the editor work with. */
 export interface EditorCore {

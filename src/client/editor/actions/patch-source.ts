@@ -5,8 +5,7 @@ import { maskOf } from "../../../core/document/recipe";
 import type { Take } from "../../../wire/take";
 import { lastPlateUsed, type SourceKind } from "../source-kind";
 import { takeOf } from "../state/select";
-import type { EditorCore } from "./core";
-import type { ChangeLayer } from "./patches";
+import type { ChangeLayer, EditorCore } from "./core";
 
 /** What a patch shows: another kind of picture, or one of another take. */
 export function createPatchSource(core: EditorCore, keyOfTake: (take: Take) => string, changeLayer: ChangeLayer) {

@@ -18,8 +18,6 @@ import { createClipboard } from "./clipboard";
 import { createPatchSource } from "./patch-source";
 import { createCovering } from "./covering";
 
-/** Changes a patch; while it is dragged nothing is stored. */
-export type ChangeLayer = (id: string, name: string, change: Change, dragging?: Dragging) => void;
 type Change = (l: Draft<PatchLayer>) => void;
 
 /** Everything that is done to intruders and to their layers as a whole. */
