@@ -79,16 +79,16 @@ describe("a survey of a demo take", () => {
 
 describe("a survey by threads, of a take that was only listed", () => {
   it("finds what one lane finds on the take that was read", async () => {
-    const here = await measured("office");
-    const threads = survey(take("office"));
+    const here = await measured("letter");
+    const threads = survey(take("letter"));
     expect({ ...threads.stillness, perFrame: 0 }).toEqual({ ...here.stillness, perFrame: 0, maxShift: expect.closeTo(here.stillness.maxShift, 2) });
     threads.stillness.perFrame.forEach((p, n) => p.forEach((v, i) => expect(v).toBeCloseTo(here.stillness.perFrame[n][i], 1)));
     for (const k of ["cuts", "light", "grain", "bars", "duplicates", "interlaced"] as const) expect(threads[k]).toEqual(here[k]);
   });
 
   it("is known in part as soon as the take was read: cuts and light, the same", async () => {
-    const first = await surveyFirst(await opened("office"), file("office"));
-    const whole = await measured("office");
+    const first = await surveyFirst(await opened("letter"), file("letter"));
+    const whole = await measured("letter");
     expect(first).toEqual({ cuts: whole.cuts, light: whole.light });
   });
 });

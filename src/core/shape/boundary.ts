@@ -39,28 +39,20 @@ export function boundaryOf(poly: Polygon): Edges {
     const len = Math.hypot(x1 - x0, y1 - y0);
     const [nx, ny] = [(-(y1 - y0) / len) * 1e-6, ((x1 - x0) / len) * 1e-6];
     const at = (t: number): [number, number] => [x0 + (x1 - x0) * t, y0 + (y1 - y0) * t];
-    // winding numbers on either hand, while they are known
-    let [left, right] = [NaN, NaN];
-    const piece = (from: number, to: number) => {
-      if (to - from < 1e-12 || (to - from) * len < 1e-9) return;
-      if (Number.isNaN(left)) {
-        const [mx, my] = at((from + to) / 2);
-        [left, right] = [winding(all, mx + nx, my + ny), winding(all, mx - nx, my - ny)];
-      }
+    const look = (from: number, to: number): [number, number] => {
+      const [mx, my] = at((from + to) / 2);
+      return [winding(all, mx + nx, my + ny), winding(all, mx - nx, my - ny)];
+    };
+    const lie = (from: number, to: number, left: number, right: number) => {
       if ((left !== 0) === (right !== 0)) return;
       const [ax, ay] = at(from);
       const [bx, by] = at(to);
       if (left !== 0) keep(ax, ay, bx, by);
       else keep(bx, by, ax, ay);
     };
-    let from = 0;
-    cuts[e].inOrder((t, step) => {
-      piece(from, t);
-      left += step;
-      right += step;
-      from = t;
-    });
-    piece(from, 1);
+    const pieces = cuts[e].pieces(len);
+    const counted = countedAlong(pieces, look);
+    pieces.forEach((p, k) => lie(p.from, p.to, ...(counted ? counted[k] : look(p.from, p.to))));
   }
   return Float64Array.from(kept);
 }
@@ -79,18 +71,55 @@ class Cuts {
     (step > 0 ? this.up : step < 0 ? this.down : this.open).push(t);
   }
 
-  /** Calls `each` for every cut, from the edge's beginning on. */
-  inOrder(each: (t: number, step: number) => void): void {
+  /** The pieces between the cuts of an edge of length `len`, in order; `step` of the winding numbers at their beginning. Specks are left out. */
+  pieces(len: number): Piece[] {
     const lists = [this.up, this.down, this.open].map((l) => Float64Array.from(l).sort());
     const steps = [1, -1, NaN];
     const next = [0, 0, 0];
+    const out: Piece[] = [];
+    let [from, step] = [0, NaN];
+    const end = (t: number) => {
+      if (t - from < 1e-12 || (t - from) * len < 1e-9) return false;
+      out.push({ from, to: t, step });
+      return true;
+    };
     for (;;) {
       let least = -1;
       for (let k = 0; k < 3; k++) if (next[k] < lists[k].length && (least < 0 || lists[k][next[k]] < lists[least][next[least]])) least = k;
-      if (least < 0) return;
-      each(lists[least][next[least]++], steps[least]);
+      if (least < 0) break;
+      const t = lists[least][next[least]++];
+      step = end(t) ? steps[least] : step + steps[least];
+      from = t;
     }
+    end(1);
+    return out;
   }
+}
+
+interface Piece {
+  from: number;
+  to: number;
+  step: number;
+}
+
+/**
+ * The winding numbers on either hand of each piece of an edge: looked for once, and counted on. Null where that cannot be trusted: other
+ * edges lie so near that the two hands do not differ by this edge alone, or what was counted is not what is seen at the end.
+ */
+function countedAlong(pieces: readonly Piece[], look: (from: number, to: number) => [number, number]): [number, number][] | null {
+  if (pieces.length < 3) return null;
+  const out: [number, number][] = [];
+  let [left, right] = [NaN, NaN];
+  for (const { from, to, step } of pieces) {
+    left += step;
+    right += step;
+    if (Number.isNaN(left)) [left, right] = look(from, to);
+    if (Math.abs(left - right) !== 1) return null;
+    out.push([left, right]);
+  }
+  const last = pieces[pieces.length - 1];
+  const [l, r] = look(last.from, last.to);
+  return l === left && r === right ? out : null;
 }
 
 function reversed(e: Edges): Edges {
