@@ -1,18 +1,23 @@
 import { spawn } from "node:child_process";
 import { mkdtemp, rm } from "node:fs/promises";
-import { createServer, type AddressInfo } from "node:net";
+import { createServer } from "node:net";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 
 export const ROOT = new URL("../..", import.meta.url).pathname;
 
-const freePort = () =>
-  new Promise<number>((resolve) => {
-    const s = createServer().listen(0, "127.0.0.1", () => {
-      const { port } = s.address() as AddressInfo;
-      s.close(() => resolve(port));
+/** A port nobody has, below those that the system gives to connections on their way out: one of these would be gone again before it is used. */
+async function freePort(): Promise<number> {
+  for (;;) {
+    const port = 20_000 + Math.floor(12_000 * Math.random());
+    const free = await new Promise<boolean>((resolve) => {
+      const s = createServer()
+        .once("error", () => resolve(false))
+        .listen(port, "127.0.0.1", () => s.close(() => resolve(true)));
     });
-  });
+    if (free) return port;
+  }
+}
 
 export interface App {
   url: string;

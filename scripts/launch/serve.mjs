@@ -17,6 +17,15 @@ const free = (port, host) =>
   });
 
 /** Where a program that is alive says it answers for this data folder; its lock decides, this is for the words. */
+/** A port for ourselves, below those that the system gives to connections on their way out, which come and go. */
+async function ownPort() {
+  for (let tries = 0; tries < 100; tries++) {
+    const port = await free(20_000 + Math.floor(12_000 * Math.random()), "127.0.0.1").catch(() => null);
+    if (port !== null) return port;
+  }
+  return free(0, "127.0.0.1");
+}
+
 function runningAt(data) {
   try {
     const { address, pid } = JSON.parse(readFileSync(join(data, "running.json"), "utf8"));
@@ -73,7 +82,7 @@ export async function serve(root, demo) {
     UMBER_DEMO: demo ? process.env.UMBER_DEMO || "1" : "",
     UMBER_DATA: data,
     UMBER_ADDRESS: address,
-    UMBER_ENGINE_PORT: String(await free(0, "127.0.0.1")),
+    UMBER_ENGINE_PORT: String(await ownPort()),
     UMBER_ENGINE_SECRET: randomBytes(24).toString("hex"),
   };
   const next = join(root, "node_modules", "next", "dist", "bin", "next");
