@@ -16,7 +16,6 @@ const free = (port, host) =>
       });
   });
 
-/** Where a program that is alive says it answers for this data folder; its lock decides, this is for the words. */
 /** A port for ourselves, below those that the system gives to connections on their way out, which come and go. */
 async function ownPort() {
   for (let tries = 0; tries < 100; tries++) {
@@ -26,6 +25,7 @@ async function ownPort() {
   return free(0, "127.0.0.1");
 }
 
+/** Where a program that is alive says it answers for this data folder; its lock decides, this is for the words. */
 function runningAt(data) {
   try {
     const { address, pid } = JSON.parse(readFileSync(join(data, "running.json"), "utf8"));
