@@ -13,10 +13,9 @@ export interface Tile {
   gy: Float32Array;
   /** The inverse of the structure tensor: xx, xy, yy. */
   inverse: [number, number, number];
-  /** Mean of the values, and the sum of their squared distances from it. */
-  mean: number;
+  /** The sum of their squares. */
   spread: number;
-  /** Sums of the gradients, and of their products with the values' distances from the mean: x, y each. */
+  /** Sums of the gradients, and of their products with the values: x, y each. */
   slopes: [number, number];
   moments: [number, number];
   /** The tensor's smaller eigenvalue: how well the tile holds. */
@@ -75,7 +74,7 @@ export function tileAt(g: Gray, x: number, y: number, size: number): Tile | null
     moments[0] += gx[i] * v;
     moments[1] += gy[i] * v;
   }
-  return { x, y, size, values, gx, gy, inverse: [yy / det, -xy / det, xx / det], mean, spread, slopes, moments, hold };
+  return { x, y, size, values, gx, gy, inverse: [yy / det, -xy / det, xx / det], spread, slopes, moments, hold };
 }
 
 /** The best-holding tile of each cell of a grid, at most `most` of them. */

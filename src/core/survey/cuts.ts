@@ -42,12 +42,9 @@ export class CutFinder {
   private readonly steps: number[] = [];
   private readonly hists: Float64Array[] = [];
 
-  get count(): number {
-    return this.thumbs.length;
-  }
-
   add(t: Thumb): void {
-    this.steps.push(this.count ? apart(t, this.thumbs[this.count - 1]) : 0);
+    const before = this.thumbs.at(-1);
+    this.steps.push(before ? apart(t, before) : 0);
     this.hists.push(histogram(t.values));
     this.thumbs.push(t);
   }

@@ -1,9 +1,8 @@
 import { basename } from "node:path";
 import type { Readable } from "node:stream";
-import { gridSize } from "../../core/plate/cells";
 import type { Plane } from "../../core/pixels/frame";
 import { ff } from "../media/arguments";
-import { toCells } from "../media/cells";
+import { cellBytes, toCells } from "../media/cells";
 import { opened, pieces } from "../media/decode";
 import { ended, keep, start, steady } from "../media/ffmpeg";
 import type { TakeIndex } from "../media/index-file";
@@ -30,7 +29,6 @@ export function surveyFrames(t: TakeIndex, signal?: AbortSignal): { frames: Asyn
   const bytes = width * height * (format.bits > 8 ? 2 : 1);
   const free: SharedArrayBuffer[] = [];
   const room = () => new Uint8Array(free.pop() ?? new SharedArrayBuffer(bytes));
-  const grid = gridSize(width, height);
   async function* frames(): AsyncGenerator<DecodedFrame> {
     // raw pictures by one thread each: more would hold some back, and the three would no longer come together
     const raw = ff`-fps_mode passthrough -threads 1 -flush_packets 1 -f rawvideo`;
@@ -48,7 +46,7 @@ export function surveyFrames(t: TakeIndex, signal?: AbortSignal): { frames: Asyn
     const from = (stream: Readable, size: number, space?: () => Uint8Array) => pieces(steady(child, what, keep(stream)), size, space);
     const [luma, cells, thumbs] = [
       from(child.stdout!, bytes, room),
-      from(child.stdio[3] as Readable, grid.width * grid.height * 6),
+      from(child.stdio[3] as Readable, cellBytes(t.info)),
       from(child.stdio[4] as Readable, THUMB.width * THUMB.height),
     ];
     try {

@@ -21,6 +21,9 @@ const AHEAD = 2;
 /** Cells across by which light is compared. */
 const LIGHT_CELLS = 40;
 
+/** Whether samples fill the whole code range. */
+const isFull = ({ colour, format }: TakeIndex["info"]) => colour.range === "full" || format.model === "rgb";
+
 /** The cells light is compared by, from the finer ones that are decoded. */
 function lightCells(planes: Uint16Array, t: TakeIndex): CellPlanes {
   const { width, height } = gridSize(t.info.width, t.info.height);
@@ -37,11 +40,10 @@ function lightCells(planes: Uint16Array, t: TakeIndex): CellPlanes {
  * @param folder the take's own
  */
 export async function surveyFirst(t: TakeIndex, folder: string): Promise<FirstSurvey | null> {
-  const { frames, colour, format } = t.info;
   if (!(await keptCells(t, folder))) return null;
   const cells: CellPlanes[] = [];
-  for await (const planes of cellPlanes(t, 0, frames - 1, folder)) cells.push(lightCells(planes, t));
-  return firstSurvey(cells, t.cuts, colour.range === "full" || format.model === "rgb");
+  for await (const planes of cellPlanes(t, 0, t.info.frames - 1, folder)) cells.push(lightCells(planes, t));
+  return firstSurvey(cells, t.cuts, isFull(t.info));
 }
 
 interface Held {
@@ -55,8 +57,8 @@ interface Held {
  * @throws NotAsListed where it has another count of pictures than was listed
  */
 export async function surveyTake(t: TakeIndex, watch: Watch = {}): Promise<Survey> {
-  const { width, height, format, frames, colour } = t.info;
-  const full = colour.range === "full" || format.model === "rgb";
+  const { width, height, format, frames } = t.info;
+  const full = isFull(t.info);
   const assembly = new SurveyAssembly(width, height);
   const bars = new BarMeter();
   const cuts = isReadThrough(t) ? null : new CutFinder();

@@ -24,15 +24,19 @@ export function toCells(t: Look): Arguments {
 
 /** Whether the cells of all frames of a take were kept in `folder`. */
 export async function keptCells(t: TakeIndex, folder: string): Promise<boolean> {
-  const { width, height } = gridSize(t.info.width, t.info.height);
   const kept = await stat(join(folder, CELL_FILE)).catch(() => null);
-  return kept !== null && kept.size >= t.info.frames * width * height * 6;
+  return kept !== null && kept.size >= t.info.frames * cellBytes(t.info);
+}
+
+/** Bytes of one frame's cells: three planes of 16 bits. */
+export function cellBytes(t: Pick<Look, "width" | "height">): number {
+  const { width, height } = gridSize(t.width, t.height);
+  return width * height * 6;
 }
 
 /** Frames `from` … `to` as cells, from what was kept in `folder` or else decoded. */
 export async function* cellPlanes(t: TakeIndex, from: number, to: number, folder: string | null): AsyncGenerator<Uint16Array> {
-  const { width, height } = gridSize(t.info.width, t.info.height);
-  const size = width * height * 6;
+  const size = cellBytes(t.info);
   const kept = folder && to < CELL_FRAMES ? await open(join(folder, CELL_FILE)).catch(() => null) : null;
   if (kept)
     try {

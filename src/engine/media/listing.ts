@@ -15,7 +15,7 @@ export class NotAsListed extends MediaError {}
 export const isReadThrough = (t: TakeIndex) => t.hashes.length > 0;
 
 /** Whether steps between pictures differ by more than rounding to the time base can explain. */
-export function isVariable(times: readonly number[], [num, den]: readonly [number, number]): boolean {
+function isVariable(times: readonly number[], [num, den]: readonly [number, number]): boolean {
   let [least, most] = [Infinity, -Infinity];
   for (let i = 1; i < times.length; i++) {
     const step = times[i] - times[i - 1];

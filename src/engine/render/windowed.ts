@@ -97,11 +97,13 @@ export async function windowedVideo(
          -filter_complex ${graph} -map [window] -threads 1 -fps_mode passthrough -avioflags direct -flush_packets 1 -f rawvideo pipe:1
          -map [out] ${enc.output} ${sound.output} ${part}`,
     hooks,
-    async ({ child, write }) => {
+    async ({ child }) => {
       const picture = createFrame(info.width, info.height, info.format);
       const other = new Uint8Array(bytes);
       let n = range.in;
-      await write(child.stdin!, new Uint8Array(bytes), Infinity);
+      // how many windows can be under way is up to ffmpeg, which waits for them: waiting for it here as well would be one too many
+      const give = (window: Uint8Array) => child.stdin!.write(window);
+      give(new Uint8Array(bytes));
       await ready;
       for await (const piece of pieces(steady(child, what, child.stdout as AsyncIterable<Buffer>, 4), bytes)) {
         if (hooks.signal?.aborted) throw stoppedRender();
@@ -115,8 +117,7 @@ export async function windowedVideo(
         takeWindow(picture, rect, piece);
         n++;
         hooks.progress?.(n - range.in, total);
-        // how many windows can be under way is up to ffmpeg, which waits for them: waiting for it here as well would be one too many
-        if (!(await write(child.stdin!, piece, Infinity))) return;
+        give(piece);
         if (n > range.out) child.stdin!.end(); // its own pictures may go on: it ends with ours
       }
       if (n <= range.out) throw changed(take);

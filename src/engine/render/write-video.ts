@@ -11,8 +11,8 @@ import type { Watch } from "../watch";
 /** ffmpeg under way, writing a part file: what feeds it its pictures. */
 export interface Writing {
   child: ChildProcess;
-  /** Waits while more than `ahead` bytes wait for ffmpeg. False when it has ended. */
-  write: (to: Writable, bytes: Uint8Array, ahead?: number) => Promise<boolean>;
+  /** Waits until ffmpeg has taken what waits for it. False when it has ended. */
+  write: (to: Writable, bytes: Uint8Array) => Promise<boolean>;
 }
 
 /**
@@ -36,9 +36,9 @@ export async function writeVideo(out: string, args: (part: Path) => Arguments, h
   try {
     await feed({
       child,
-      async write(to, bytes, ahead = 0) {
+      async write(to, bytes) {
         if (over) return false;
-        if (!to.write(bytes) && to.writableLength > ahead)
+        if (!to.write(bytes) && to.writableLength > 0)
           await patiently(child, what, Promise.race([new Promise((r) => to.once("drain", () => r(null))), end]), 4);
         return !over;
       },
