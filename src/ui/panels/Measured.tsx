@@ -20,13 +20,14 @@ export function Measured() {
   if (survey) return <Curves survey={survey} frame={s.frame} />;
   return (
     <>
+      {/* where the camera's section will stand: what is shown already keeps its order */}
+      <Progress state={state} known={first !== null} />
       {first && <LightSection survey={first} frame={s.frame} />}
       {first && (
         <Section title="Cuts">
           <p>{cutWords(first)}</p>
         </Section>
       )}
-      <Progress state={state} known={first !== null} />
     </>
   );
 }
