@@ -6,6 +6,7 @@ import { existsSync, readFileSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
 import { machineNow } from "./machine";
 import { figureOf, root, type Row } from "./measure";
+import { history } from "./rows/history";
 import { distance, maskEdit } from "./rows/masks";
 import { memory, render } from "./rows/render";
 import { fill, seam, touches } from "./rows/retouch";
@@ -32,6 +33,7 @@ const parts: Record<string, () => Promise<Row[]>> = {
   touches,
   seam,
   fill,
+  history,
   truth,
 };
 

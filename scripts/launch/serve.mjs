@@ -1,8 +1,10 @@
 import { randomBytes } from "node:crypto";
-import { chmodSync, mkdirSync, readFileSync } from "node:fs";
+import { chmodSync, mkdirSync, mkdtempSync, readFileSync, rmSync } from "node:fs";
 import { createServer } from "node:net";
+import { tmpdir } from "node:os";
 import { join, resolve } from "node:path";
 import { pathToFileURL } from "node:url";
+import { openLog } from "./log.mjs";
 import { buildEngine, buildWeb, installPackages, needFfmpeg } from "./steps.mjs";
 import { keepRunning } from "./watch.mjs";
 
@@ -15,15 +17,6 @@ const free = (port, host) =>
         s.close(() => ok(got));
       });
   });
-
-/** A port for ourselves, below those that the system gives to connections on their way out, which come and go. */
-async function ownPort() {
-  for (let tries = 0; tries < 100; tries++) {
-    const port = await free(20_000 + Math.floor(12_000 * Math.random()), "127.0.0.1").catch(() => null);
-    if (port !== null) return port;
-  }
-  return free(0, "127.0.0.1");
-}
 
 /** Where a program that is alive says it answers for this data folder; its lock decides, this is for the words. */
 function runningAt(data) {
@@ -71,6 +64,7 @@ export async function serve(root, demo) {
       );
     throw new Error(`Port ${port} is taken by another program: stop it, or choose another with PORT=4871 ./umber ${demo ? "demo" : "start"}.`);
   });
+  const sockets = mkdtempSync(join(tmpdir(), "umber-"));
   const env = {
     ...process.env,
     NODE_ENV: "production",
@@ -82,10 +76,13 @@ export async function serve(root, demo) {
     UMBER_DEMO: demo ? process.env.UMBER_DEMO || "1" : "",
     UMBER_DATA: data,
     UMBER_ADDRESS: address,
-    UMBER_ENGINE_PORT: String(await ownPort()),
+    // in a folder of its own that nobody else can open; the data folder's path may be too long for a socket
+    UMBER_ENGINE_SOCKET: join(sockets, "engine"),
     UMBER_ENGINE_SECRET: randomBytes(24).toString("hex"),
   };
   const next = join(root, "node_modules", "next", "dist", "bin", "next");
+  process.on("exit", () => rmSync(sockets, { recursive: true, force: true }));
+  const heard = await openLog(data);
   const parts = [];
   let over;
   const finished = new Promise((done) => (over = done));
@@ -105,8 +102,9 @@ export async function serve(root, demo) {
       args: ["--enable-source-maps", join(root, "dist", "engine.mjs")],
       cwd: root,
       env,
-      stdout: "inherit",
+      stdout: "pipe",
       watched: true,
+      heard,
       gone: () => void leave(1),
     }),
     patience: 6000,
@@ -119,6 +117,7 @@ export async function serve(root, demo) {
       env,
       stdout: "ignore",
       watched: false,
+      heard,
       gone: () => void leave(1),
     }),
     patience: 1500,

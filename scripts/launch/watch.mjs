@@ -9,8 +9,12 @@ const CANNOT_RUN = 4;
 const SILENCE = Number(process.env.UMBER_SILENCE ?? 30);
 const ASK_EVERY = Math.min(2, SILENCE / 4);
 
-/** A program that is kept running: started again when it ends by itself, and at most so often. */
-export function keepRunning({ name, args, cwd, env, stdout, watched, gone }) {
+/** A program that is kept running: started again when it ends by itself, and at most so often. What it says goes to the terminal and is `heard`. */
+export function keepRunning({ name, args, cwd, env, stdout, watched, gone, heard }) {
+  const say = (words) => {
+    console.error(words);
+    heard(`${new Date().toISOString()} ${words}\n`);
+  };
   let leaving = false;
   let child;
   /** What the engine hung on: it leaves that alone from then on. */
@@ -26,8 +30,15 @@ export function keepRunning({ name, args, cwd, env, stdout, watched, gone }) {
     child = spawn(process.execPath, args, {
       cwd,
       env: { ...env, UMBER_SET_ASIDE: JSON.stringify(aside) },
-      stdio: ["ignore", stdout, "inherit", "ipc"],
+      stdio: ["ignore", stdout, "pipe", "ipc"],
     });
+    const pass = (from, to) =>
+      from?.on("data", (d) => {
+        to.write(d);
+        heard(d);
+      });
+    pass(child.stdout, process.stdout);
+    pass(child.stderr, process.stderr);
     if (process.env.UMBER_PIDS) console.log(`${name} ${child.pid}`);
     let asked = 0;
     child.on("message", (m) => {
@@ -46,7 +57,7 @@ export function keepRunning({ name, args, cwd, env, stdout, watched, gone }) {
           clearInterval(watch);
           const hung = under.at(-1);
           if (hung) aside.push(hung);
-          console.error(
+          say(
             `The engine was silent for ${SILENCE} s${hung ? ` while it was ${hung.words}; it is started again, and that is set aside` : "; it is started again"}.`,
           );
           child.kill("SIGKILL");
@@ -63,10 +74,10 @@ export function keepRunning({ name, args, cwd, env, stdout, watched, gone }) {
       // one that was killed is no failure of its own
       early = Date.now() - started < 10_000 && code ? early + 1 : 0;
       if (early > 5) {
-        console.error(`The ${name} process ended ${early} times within seconds of its start and is not started again: see the messages above.`);
+        say(`The ${name} process ended ${early} times within seconds of its start and is not started again: see the messages above.`);
         return gone(CANNOT_RUN);
       }
-      if (code !== 0) console.error(`The ${name} process ended (${code ?? "killed"}); it is started again.`);
+      if (code !== 0) say(`The ${name} process ended (${code ?? "killed"}); it is started again.`);
       setTimeout(() => !leaving && begin(), early > 1 ? 1000 * early : 100);
     });
   };

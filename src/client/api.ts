@@ -6,11 +6,9 @@ import { addressOf, type AnswerOf, type BodyOf, type Endpoint, type Params } fro
 import { ENDPOINTS } from "../wire/endpoints";
 import { errorSchema } from "../wire/errors";
 import type { RenderWish } from "../wire/job";
-import { pictureAnswerSchema } from "../wire/plate";
 import type { Preferences } from "../wire/preferences";
 import { type EditRequest, staleAnswerSchema, type StepRequest } from "../wire/shot";
-import { takeSchema, type Take, type TakeInfo } from "../wire/take";
-import { uuid } from "./uuid";
+import type { TakeInfo } from "../wire/take";
 
 export type Rate = [number, number];
 /** What shots belong to, and can be removed with them. */
@@ -41,7 +39,7 @@ async function ask<P extends string, E extends Endpoint<P>>(
   return read(endpoint.answer as z.ZodType<AnswerOf<E>>, endpoint.method, addressOf(endpoint, params, query), body);
 }
 
-async function read<T>(schema: z.ZodType<T>, method: "GET" | "POST", path: string, body?: unknown): Promise<T> {
+export async function read<T>(schema: z.ZodType<T>, method: "GET" | "POST", path: string, body?: unknown): Promise<T> {
   let r: Response;
   try {
     r = await fetch(
@@ -73,6 +71,9 @@ export const noteTake = (id: string, note: string) => ask(E.noteTake, { id }, { 
 export const orderStills = (id: string, reversed: boolean, rate: Rate) => ask(E.orderStills, { id }, { body: { reversed, rate } });
 export const fetchCache = () => ask(E.cache, {});
 export const changeCache = (body: { limit?: number; empty?: boolean }) => ask(E.changeCache, {}, { body });
+export const fetchUnnamed = () => ask(E.unnamed, {});
+export const clearUnnamed = () => ask(E.clearUnnamed, {});
+export const fetchLog = () => ask(E.log, {});
 export const fetchCopies = () => ask(E.copies, {});
 export const goBackToCopy = (name: string) => ask(E.goBack, {}, { body: { name } });
 export const putNoticeAway = (id: string) => ask(E.putNoticeAway, { id });
@@ -103,54 +104,6 @@ export const stopJob = (id: string) => ask(E.stopJob, { id });
 export const runAgain = (id: string) => ask(E.jobAgain, { id });
 
 export const parseStale = (e: ApiError) => (e.status === 409 ? (staleAnswerSchema.safeParse(e.body).data ?? null) : null);
-
-/** Sends a file; `progress` gets the bytes sent. */
-function sendFile(path: string, file: File, progress: (bytes: number) => void): Promise<unknown> {
-  return new Promise((resolve, reject) => {
-    const x = new XMLHttpRequest();
-    x.open("POST", path);
-    x.upload.onprogress = (e) => progress(e.loaded);
-    x.onerror = () => reject(new ApiError(0, `“${file.name}” could not be sent: Umber Moth is not answering.`));
-    x.onload = () => {
-      try {
-        const value = JSON.parse(x.responseText) as unknown;
-        if (x.status < 300) resolve(value);
-        else reject(new ApiError(x.status, (value as { error?: string }).error ?? "Something failed."));
-      } catch {
-        reject(new ApiError(x.status, `“${file.name}” could not be taken in.`));
-      }
-    };
-    x.send(file);
-  });
-}
-
-/** Sends a film as a new take; `progress` gets the share sent, 0–1. */
-export async function uploadTake(file: File, productionId: string | null, progress: (share: number) => void): Promise<Take> {
-  const q = new URLSearchParams({ name: file.name, ...(productionId ? { production: productionId } : {}) });
-  return takeSchema.parse(await sendFile(`/api/takes?${q}`, file, (n) => progress(n / file.size)));
-}
-
-/** Sends a picture to be used as a plate. */
-export const uploadPicture = async (file: File) =>
-  pictureAnswerSchema.parse(await sendFile(`/api/pictures?${new URLSearchParams({ name: file.name })}`, file, () => undefined));
-
-/** Sends numbered stills, one after another, as one new take. */
-export async function uploadStills(
-  files: File[],
-  name: string,
-  rate: Rate,
-  productionId: string | null,
-  progress: (share: number) => void,
-): Promise<Take> {
-  const id = uuid();
-  const total = files.reduce((n, f) => n + f.size, 0);
-  let sent = 0;
-  for (const f of files) {
-    await sendFile(`/api/stills/${id}?${new URLSearchParams({ name: f.name })}`, f, (n) => progress((sent + n) / total));
-    sent += f.size;
-  }
-  return read(takeSchema, "POST", "/stills", { id, productionId, name, rate });
-}
 
 /** The address of a file or picture that an endpoint answers. */
 const url = <P extends string>(e: { path: P }, params: Params<P>, query?: Record<string, string | number | undefined>) => `/api${addressOf(e, params, query)}`; // prettier-ignore

@@ -1,7 +1,8 @@
-import { mkdir, readdir, rm } from "node:fs/promises";
+import { mkdir, readdir, rm, stat } from "node:fs/promises";
 import { join } from "node:path";
 import type { Logger } from "pino";
 import type { Event } from "../wire/shot";
+import { UPLOAD_PREFIX } from "../wire/layout";
 import type { Config } from "./config";
 import { Documents } from "./db/documents";
 import type { Db } from "./db/open";
@@ -9,6 +10,7 @@ import { Listeners } from "./http/events";
 import { Renders } from "./jobs/renders";
 import { Runner } from "./jobs/runner";
 import { Tasks } from "./jobs/tasks";
+import { Unnamed } from "./keeping/unnamed";
 import { Cutting } from "./library/cutting";
 import { Library } from "./library/library";
 import { Measured } from "./library/measured";
@@ -28,8 +30,11 @@ import { Notices } from "./usecases/notices";
 import { Shots } from "./usecases/shots";
 import { setLastFrame } from "./usecases/true-length";
 
+/** How long what has arrived of a film waits for the rest, in ms: a week. */
+const UPLOAD_WAITS = 7 * 86_400_000;
+
 /** Makes every part of the engine and ties them to each other; nothing of what was left undone is begun yet. */
-export async function compose({ paths, root, cache, aside, exposed }: Config, db: Db, log: Logger) {
+export async function compose({ paths, root, cache, aside, exposed, version }: Config, db: Db, log: Logger) {
   const settings = await SettingsFile.read(paths.settings);
   const cacheLimit = settings.now.cache ?? cache;
   const listeners = new Listeners();
@@ -48,14 +53,22 @@ export async function compose({ paths, root, cache, aside, exposed }: Config, db
   const plates = new Plates(paths, runner);
   const tasks = new Tasks(tell);
   const cutting = new Cutting(db, library, documents, tell);
-  const outside = new Outside(paths, plates, documents, tell);
+  const outside = new Outside(paths, plates, runner, documents, tell);
   const measured = new Measured(db);
-  const shots = new Shots(library, documents, takes, store, plates);
+  const shots = new Shots(library, documents, takes, store, plates, runner);
   const filling = new Filling(takes, store);
+  const unnamed = new Unnamed(
+    db,
+    paths,
+    async () =>
+      (await Promise.all((await library.shotIds()).map((id) => documents.read(id).catch(() => null)))).flatMap((d) => (d ? [d.recipe] : [])),
+    async (recipe) => plates.folders(recipe, await shots.takeFiles(recipe)),
+  );
 
   documents.rebuilt = (name) =>
     notices.add(`What was stored of “${name}” was damaged; it was put together again from its history, up to its last change.`);
   documents.known = async (assets, data) => {
+    await unnamed.calm();
     if ((await measured.missing(data)).length)
       throw new MediaError("The change names something that was measured and is not there (any more): measure it again.");
     for (const a of assets)
@@ -66,17 +79,26 @@ export async function compose({ paths, root, cache, aside, exposed }: Config, db
     for (const { id } of await library.shotsOf(takeId)) await setLastFrame(documents, tell, id, claimed - 1, frames - 1);
   };
   takes.read = (id) => void surveys.begin(id);
-  const parts = { cutting, documents, exposed, filling, folders, library, listeners, log, measured, notices, originals, outside, paths, plates, removal, renders, runner, settings, shots, store, surveys, takes, tasks, tell }; // prettier-ignore
+  const parts = { cutting, documents, exposed, filling, folders, library, listeners, log, measured, notices, originals, outside, paths, plates, removal, renders, runner, settings, shots, store, surveys, takes, tasks, tell, unnamed, version }; // prettier-ignore
   return parts;
 }
 export type Parts = Awaited<ReturnType<typeof compose>>;
 
 /** Goes on with what was left undone when the engine ended the last time, and says what was found. */
-export async function takeUp({ notices, removal, renders, takes, outside, library, paths }: Parts, { aside, demo, root }: Config): Promise<void> {
+export async function takeUp(
+  { notices, removal, renders, takes, outside, library, paths, unnamed }: Parts,
+  { aside, demo, root }: Config,
+): Promise<void> {
   await mkdir(paths.incoming, { recursive: true });
-  for (const f of await readdir(paths.incoming)) await rm(join(paths.incoming, f), { force: true, recursive: true });
+  for (const f of await readdir(paths.incoming)) {
+    const file = join(paths.incoming, f);
+    // the rest of a film may still be sent
+    if (f.startsWith(UPLOAD_PREFIX) && Date.now() - ((await stat(file).catch(() => null))?.mtimeMs ?? 0) < UPLOAD_WAITS) continue;
+    await rm(file, { force: true, recursive: true });
+  }
   for (const a of aside) notices.add(`The program stopped answering while it was ${a.words}, and was started again; that was set aside.`);
   await removal.finish();
+  await unnamed.clearRows();
   const strange = await renders.recover();
   if (strange.length)
     notices.add(

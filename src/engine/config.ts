@@ -1,3 +1,5 @@
+import { readFileSync } from "node:fs";
+import { join } from "node:path";
 import { type DataPaths, dataPaths } from "./paths";
 import { type Doing, setAside } from "./life";
 
@@ -8,7 +10,8 @@ export interface Config {
   paths: DataPaths;
   /** Shared with the web process alone, 16 bytes or more. */
   secret: Buffer;
-  port: number;
+  /** Where it listens: a socket in a folder that only the user can open. */
+  socket: string;
   /** Where the page answers, as a second start says it. */
   address: string;
   logLevel: string;
@@ -20,22 +23,26 @@ export interface Config {
   demo: string | undefined;
   /** What the engine hung on before. */
   aside: Doing[];
+  /** The program's own. */
+  version: string;
 }
 
 /** @throws where it was not started by the launcher */
 export function readConfig(env: NodeJS.ProcessEnv = process.env): Config {
   const secret = Buffer.from(env.UMBER_ENGINE_SECRET ?? "");
   if (secret.length < 16) throw new Error("UMBER_ENGINE_SECRET is missing: start the program with ./umber.");
+  const root = env.UMBER_ROOT ?? process.cwd();
   return {
-    root: env.UMBER_ROOT ?? process.cwd(),
+    root,
     paths: dataPaths(),
     secret,
-    port: Number(env.UMBER_ENGINE_PORT),
+    socket: env.UMBER_ENGINE_SOCKET ?? "",
     address: env.UMBER_ADDRESS ?? "",
     logLevel: env.UMBER_LOG ?? "info",
     cache: Number(env.UMBER_CACHE ?? 8e9),
     exposed: env.UMBER_EXPOSED === "1",
     demo: env.UMBER_DEMO,
     aside: setAside(env.UMBER_SET_ASIDE),
+    version: (JSON.parse(readFileSync(join(root, "package.json"), "utf8")) as { version: string }).version,
   };
 }

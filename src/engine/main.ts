@@ -6,19 +6,23 @@ import { appOf, serve } from "./http/app";
 import { beginLife, end } from "./life";
 import { openFolder } from "./usecases/opening";
 
-/** How often it is looked whether the day's copy is due, in milliseconds. */
-const COPY_ROUND = 3_600_000;
+/** How often it is looked whether the day's copy is due, and what nothing uses any more, in milliseconds. */
+const ROUND = 3_600_000;
 
 beginLife();
 const config = readConfig();
 const log = pino({ level: config.logLevel });
 const { db, daily } = await openFolder(config, log);
-setInterval(() => void daily(Date.now()).catch((e: unknown) => log.warn(e)), COPY_ROUND).unref();
 const parts = await compose(config, db, log);
 await takeUp(parts, config);
-await serve(appOf({ answers: answersOf(parts), secret: config.secret, log, aside: config.aside }), config.port)
+const round = async () => {
+  await daily(Date.now());
+  await parts.unnamed.clear();
+};
+setInterval(() => void round().catch((e: unknown) => log.warn(e)), ROUND).unref();
+await serve(appOf({ answers: answersOf(parts), secret: config.secret, log, aside: config.aside }), config.socket)
   .then(() => log.info("engine ready"))
   .catch((e: NodeJS.ErrnoException) => {
-    log.fatal(e.code === "EADDRINUSE" ? "The engine's port is taken." : e.message);
+    log.fatal(e.message);
     return end(1);
   });

@@ -41,6 +41,8 @@ export function dataPaths(root = process.env.UMBER_DATA || "./data") {
     /** What is on its way out: it goes for good once the database has forgotten it. */
     removed: join(data, "removed"),
     incoming: join(data, "incoming"),
+    /** A file on its way in, or from a job to whoever waits for it; what is left over goes at the next start. */
+    arriving: (name: string) => within(join(data, "incoming"), name),
     cache: join(data, "cache"),
     /** Demo footage that is delivered as stills. */
     demo: join(data, "demo"),
@@ -60,6 +62,8 @@ export function dataPaths(root = process.env.UMBER_DATA || "./data") {
     /** Where plates are written out to be retouched elsewhere. */
     outside: join(data, "outside"),
     settings: join(data, "settings.json"),
+    /** What the program says; the launcher writes it. */
+    log: join(data, "log", "umber.log"),
   };
 }
 export type DataPaths = ReturnType<typeof dataPaths>;

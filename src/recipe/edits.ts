@@ -79,22 +79,30 @@ export interface Revision {
   of: number | null;
 }
 
-/** What can be undone and redone, newest last, from the history alone; so both survive a restart. */
-export function stacks(history: readonly Revision[]): { undo: Revision[]; redo: Revision[] } {
-  let undo: Revision[] = [];
-  let redo: Revision[] = [];
-  for (const r of history) {
-    if (r.kind === "fact") continue; // nobody's gesture
+/** What can be undone and redone, newest last, from the history alone; so both survive a restart. A step more costs the same however many went before. */
+export class Stacks {
+  readonly undo: Revision[] = [];
+  redo: Revision[] = [];
+
+  /** The next line of the history. */
+  add(r: Revision): void {
+    if (r.kind === "fact") return; // nobody's gesture
     if (r.kind === "edit") {
-      undo = [...undo, r];
-      redo = [];
-    } else {
-      const [from, to] = r.kind === "undo" ? [undo, redo] : [redo, undo];
-      const at = from.findLastIndex((x) => x.rev === r.of);
-      if (at >= 0) to.push(...from.splice(at, 1));
+      this.undo.push(r);
+      this.redo = [];
+      return;
     }
+    const [from, to] = r.kind === "undo" ? [this.undo, this.redo] : [this.redo, this.undo];
+    const at = from.findLastIndex((x) => x.rev === r.of);
+    if (at >= 0) to.push(...from.splice(at, 1));
   }
-  return { undo, redo };
+}
+
+/** The stacks of a whole history, oldest line first. */
+export function stacks(history: readonly Revision[]): Stacks {
+  const all = new Stacks();
+  history.forEach((r) => all.add(r));
+  return all;
 }
 
 /** An immutable value as it is put into a draft: the draft takes it over, and nobody changes it in place before it is put. */

@@ -3,6 +3,7 @@ import { PRIMARIES, TRANSFERS } from "../core/pixels/colour";
 import { FINITE, GROW, MOST_DABS, PX, type Range, SCALE, UNIT } from "../core/ranges";
 import type { Recipe } from "../core/document/recipe";
 import { UserError } from "../core/user-error";
+import { remembered } from "./remembered";
 
 const within = ({ min, max }: Range) => z.number().min(min).max(max);
 const finite = within(FINITE);
@@ -73,34 +74,36 @@ const DABS = `a path of at most ${MOST_DABS} dabs at its brush's size and spacin
 const stroke = z.strictObject({ brush, path: strokePath }).refine(fewDabs, DABS);
 
 const area = z.union([z.strictObject({ outline }), stroke]).describe("an outline, or a brush with its path");
-const touch = z
-  .strictObject({
-    id,
-    kind: z.enum(["uncover", "clone", "heal", "graft", "fill", "flat", "restore"]),
-    name: name.optional(),
-    on: z.boolean().optional(),
-    frames: stretch.optional(),
-    brush: brush.optional(),
-    path: strokePath.optional(),
-    outline: outline.optional(),
-    feather: px.optional(),
-    source: z.strictObject({ plate: id.optional(), take: id.optional(), frame: frame.optional(), slip: finite.optional() }).optional(),
-    offset: pair.optional(),
-    scale: scale.optional(),
-    angle: finite.optional(),
-    mirror: z.boolean().optional(),
-    light: z.boolean().optional(),
-    fence: z.array(outline).max(100).optional(),
-    seed: z.number().int().min(0).max(0xffffffff).optional(),
-    avoid: z.array(area).max(500).optional(),
-    only: z.array(area).max(500).optional(),
-    guides: z
-      .array(z.tuple([pair, pair]))
-      .max(100)
-      .optional(),
-    plain: z.boolean().optional(),
-  })
-  .refine(fewDabs, DABS);
+const touch = remembered(
+  z
+    .strictObject({
+      id,
+      kind: z.enum(["uncover", "clone", "heal", "graft", "fill", "flat", "restore"]),
+      name: name.optional(),
+      on: z.boolean().optional(),
+      frames: stretch.optional(),
+      brush: brush.optional(),
+      path: strokePath.optional(),
+      outline: outline.optional(),
+      feather: px.optional(),
+      source: z.strictObject({ plate: id.optional(), take: id.optional(), frame: frame.optional(), slip: finite.optional() }).optional(),
+      offset: pair.optional(),
+      scale: scale.optional(),
+      angle: finite.optional(),
+      mirror: z.boolean().optional(),
+      light: z.boolean().optional(),
+      fence: z.array(outline).max(100).optional(),
+      seed: z.number().int().min(0).max(0xffffffff).optional(),
+      avoid: z.array(area).max(500).optional(),
+      only: z.array(area).max(500).optional(),
+      guides: z
+        .array(z.tuple([pair, pair]))
+        .max(100)
+        .optional(),
+      plain: z.boolean().optional(),
+    })
+    .refine(fewDabs, DABS),
+);
 
 const brought = [z.strictObject({ path: z.string().min(1) }), z.strictObject({ asset })] as const;
 
@@ -138,17 +141,19 @@ export const colourSchema = z.strictObject({
     .max(3),
 });
 
-const plate = z.strictObject({
-  name: name.optional(),
-  from: z.union([
-    z.strictObject({ take: id, frame, line: line.optional() }),
-    z.strictObject({ take: id, built: builtSchema }),
-    z.strictObject({ colour: colourSchema }),
-    ...brought,
-  ]),
-  touches: z.array(touch).max(20_000).default([]),
-  returned: z.union(brought).optional(),
-});
+const plate = remembered(
+  z.strictObject({
+    name: name.optional(),
+    from: z.union([
+      z.strictObject({ take: id, frame, line: line.optional() }),
+      z.strictObject({ take: id, built: builtSchema }),
+      z.strictObject({ colour: colourSchema }),
+      ...brought,
+    ]),
+    touches: z.array(touch).max(20_000).default([]),
+    returned: z.union(brought).optional(),
+  }),
+);
 
 /** Outlines that turn into each other need a point for each point; said of the first key that has another number than the one before. */
 function alike(v: z.infer<ReturnType<typeof keyed<typeof outline>>>, ctx: z.RefinementCtx): void {
@@ -178,40 +183,52 @@ const edge = {
   feather: keyed(px).optional(),
   grow: keyed(within(GROW)).optional(),
 };
-const shape = z.discriminatedUnion("kind", [
-  z.strictObject({ kind: z.literal("path"), ...edge, points: keyed(outline).superRefine(alike) }),
-  z.strictObject({ kind: z.literal("ellipse"), ...edge, center: keyed(pair), radii: keyed(z.tuple([px, px])), angle: keyed(finite).optional() }),
+const shape = remembered(
+  z.discriminatedUnion("kind", [
+    z.strictObject({ kind: z.literal("path"), ...edge, points: keyed(outline).superRefine(alike) }),
+    z.strictObject({ kind: z.literal("ellipse"), ...edge, center: keyed(pair), radii: keyed(z.tuple([px, px])), angle: keyed(finite).optional() }),
+    z.strictObject({
+      kind: z.literal("box"),
+      ...edge,
+      center: keyed(pair),
+      size: keyed(z.tuple([px, px])),
+      angle: keyed(finite).optional(),
+      round: keyed(unit).optional(),
+    }),
+    z.strictObject({
+      kind: z.literal("picture"),
+      ...edge,
+      path: z.string().optional(),
+      asset: asset.optional(),
+      use: z.enum(["alpha", "brightness"]),
+    }),
+    z.strictObject({
+      kind: z.literal("painted"),
+      ...edge,
+      strokes: z.array(
+        remembered(z.strictObject({ brush, path: strokePath, erase: z.boolean().optional(), frames: stretch.optional() }).refine(fewDabs, DABS)),
+      ),
+    }),
+    z.strictObject({
+      kind: z.literal("cutout"),
+      ...edge,
+      data: measured,
+      strokes: z
+        .array(remembered(z.strictObject({ f: frame, brush, path: strokePath, erase: z.boolean().optional() }).refine(fewDabs, DABS)))
+        .max(20_000)
+        .optional(),
+    }),
+  ]),
+);
+const mask = remembered(
   z.strictObject({
-    kind: z.literal("box"),
-    ...edge,
-    center: keyed(pair),
-    size: keyed(z.tuple([px, px])),
-    angle: keyed(finite).optional(),
-    round: keyed(unit).optional(),
+    name: name.optional(),
+    shapes: z.array(shape).max(1000),
+    feather: keyed(px).optional(),
+    grow: keyed(within(GROW)).optional(),
+    invert: z.boolean().optional(),
   }),
-  z.strictObject({ kind: z.literal("picture"), ...edge, path: z.string().optional(), asset: asset.optional(), use: z.enum(["alpha", "brightness"]) }),
-  z.strictObject({
-    kind: z.literal("painted"),
-    ...edge,
-    strokes: z.array(z.strictObject({ brush, path: strokePath, erase: z.boolean().optional(), frames: stretch.optional() }).refine(fewDabs, DABS)),
-  }),
-  z.strictObject({
-    kind: z.literal("cutout"),
-    ...edge,
-    data: measured,
-    strokes: z
-      .array(z.strictObject({ f: frame, brush, path: strokePath, erase: z.boolean().optional() }).refine(fewDabs, DABS))
-      .max(20_000)
-      .optional(),
-  }),
-]);
-const mask = z.strictObject({
-  name: name.optional(),
-  shapes: z.array(shape).max(1000),
-  feather: keyed(px).optional(),
-  grow: keyed(within(GROW)).optional(),
-  invert: z.boolean().optional(),
-});
+);
 
 const alpha = z.enum(["use", "ignore"]).optional();
 const source = z.union([
@@ -245,63 +262,69 @@ const seam = z.strictObject({
 });
 const grain = z.strictObject({ profile: id, strength: keyed(within({ min: 0, max: 2 })).optional() });
 
-const track = z.strictObject({
-  name: name.optional(),
-  take: id,
-  at: frame,
-  region: outline,
-  model: z.enum(["shift", "similarity", "affine", "perspective"]),
-  in: frame,
-  out: frame,
-  data: measured,
-  set: z
-    .array(z.strictObject({ f: frame, points: outline }))
-    .max(100_000)
-    .optional(),
-});
+const track = remembered(
+  z.strictObject({
+    name: name.optional(),
+    take: id,
+    at: frame,
+    region: outline,
+    model: z.enum(["shift", "similarity", "affine", "perspective"]),
+    in: frame,
+    out: frame,
+    data: measured,
+    set: z
+      .array(z.strictObject({ f: frame, points: outline }))
+      .max(100_000)
+      .optional(),
+  }),
+);
 const profile = z.strictObject({ name: name.optional(), data: measured });
 const accepted = z.strictObject({ finding: z.string().min(1).max(400), value: finite, why: z.string().max(2000) });
 
 const layerCommon = { id, name: name.optional(), on: z.boolean().optional(), locked: z.boolean().optional(), in: frame, out: frame };
-const layer = z.discriminatedUnion("kind", [
-  z.strictObject({
-    ...layerCommon,
-    kind: z.literal("patch"),
-    source,
-    place: place.optional(),
-    tied: tied.optional(),
-    light: light.optional(),
-    seam: seam.optional(),
-    grain: grain.optional(),
-    mask: z.union([mask, z.strictObject({ use: id })]),
-    opacity: keyed(unit).optional(),
-    fadeIn: z.number().int().min(0).max(100_000).optional(),
-    fadeOut: z.number().int().min(0).max(100_000).optional(),
-  }),
-  z.strictObject({ ...layerCommon, kind: z.literal("paint"), touches: z.array(touch).default([]) }),
-  z.strictObject({
-    ...layerCommon,
-    kind: z.literal("reframe"),
-    place: place.omit({ pivot: true }).optional(),
-  }),
-  z.strictObject({
-    ...layerCommon,
-    kind: z.literal("evenlight"),
-    way: z.enum(["steady", "lively"]).optional(),
-    amount: keyed(unit).optional(),
-    seed: seed.optional(),
-    data: measured.optional(),
-  }),
-]);
+const layer = remembered(
+  z.discriminatedUnion("kind", [
+    z.strictObject({
+      ...layerCommon,
+      kind: z.literal("patch"),
+      source,
+      place: place.optional(),
+      tied: tied.optional(),
+      light: light.optional(),
+      seam: seam.optional(),
+      grain: grain.optional(),
+      mask: z.union([mask, z.strictObject({ use: id })]),
+      opacity: keyed(unit).optional(),
+      fadeIn: z.number().int().min(0).max(100_000).optional(),
+      fadeOut: z.number().int().min(0).max(100_000).optional(),
+    }),
+    z.strictObject({ ...layerCommon, kind: z.literal("paint"), touches: z.array(touch).default([]) }),
+    z.strictObject({
+      ...layerCommon,
+      kind: z.literal("reframe"),
+      place: place.omit({ pivot: true }).optional(),
+    }),
+    z.strictObject({
+      ...layerCommon,
+      kind: z.literal("evenlight"),
+      way: z.enum(["steady", "lively"]).optional(),
+      amount: keyed(unit).optional(),
+      seed: seed.optional(),
+      data: measured.optional(),
+    }),
+  ]),
+);
 
-const seen = z.strictObject({
-  at: frame,
-  outline,
-  measured: z.strictObject({ in: frame, out: frame, worst: frame, never: z.boolean().optional() }).optional(),
-  in: frame.optional(),
-  out: frame.optional(),
-  worst: frame.optional(),
-});
+const seen = remembered(
+  z.strictObject({
+    at: frame,
+    outline,
+    measured: z.strictObject({ in: frame, out: frame, worst: frame, never: z.boolean().optional() }).optional(),
+    in: frame.optional(),
+    out: frame.optional(),
+    worst: frame.optional(),
+  }),
+);
 
 const colour = z.strictObject({
   matrix: z.enum(["bt601", "bt709", "bt2020"]).optional(),
@@ -350,8 +373,9 @@ export const recipeSchema = z
     };
     const touchesAt = (path: (string | number)[], list: readonly z.infer<typeof touch>[]) =>
       list.forEach((t, i) => {
-        takeAt([...path, i, "source", "take"], t.source?.take);
-        plateAt([...path, i, "source", "plate"], t.source?.plate);
+        if (!t.source) return; // there may be thousands
+        takeAt([...path, i, "source", "take"], t.source.take);
+        plateAt([...path, i, "source", "plate"], t.source.plate);
       });
     takeAt(["shot", "take"], r.shot.take);
     order(["shot"], r.shot);

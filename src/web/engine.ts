@@ -45,7 +45,7 @@ function ask(method: Endpoint["method"], path: string, { body, signal }: Asked):
     ...(sent === undefined ? {} : { "content-type": "application/json", "content-length": Buffer.byteLength(sent) }),
   };
   return new Promise((done, failed) => {
-    const r = request({ host: "127.0.0.1", port: process.env.UMBER_ENGINE_PORT, path, method, headers, agent, signal }, (answer) => {
+    const r = request({ socketPath: process.env.UMBER_ENGINE_SOCKET, path, method, headers, agent, signal }, (answer) => {
       const status = answer.statusCode ?? 500;
       const kept = Object.entries(answer.headers).flatMap(([k, v]) => (typeof v === "string" ? [[k, v] as [string, string]] : []));
       const empty = status === 204 || status === 304;

@@ -1,6 +1,7 @@
 import { z } from "zod";
 import { get, post } from "./endpoint";
 import { jobSchema, renderRequestSchema, renderedSchema } from "./job";
+import { logSchema, unnamedSchema } from "./keeping";
 import { addStillsSchema, cacheRequestSchema, cacheSchema, dependentsSchema, mediaFolderSchema, mediaQuerySchema, mediaRootsSchema, placeTakeSchema, useMediaSchema } from "./media"; // prettier-ignore
 import { addPictureSchema, alignedSchema, alignRequestSchema, buildRequestSchema, builtInfoSchema, colourAnswerSchema, colourRequestSchema, findRequestSchema, maskQuerySchema, outsideAnswerSchema, outsideEndSchema, outsideRequestSchema, pictureAnswerSchema, pictureQuerySchema, seenSchema, surveyAnswerSchema } from "./plate"; // prettier-ignore
 import { preferencesSchema } from "./preferences";
@@ -22,6 +23,9 @@ export const ENDPOINTS = {
   removeProduction: post("/productions/:id/remove", { answer: done }),
   cache: get("/cache", { answer: cacheSchema }),
   changeCache: post("/cache", { body: cacheRequestSchema, answer: cacheSchema }),
+  unnamed: get("/unnamed", { answer: unnamedSchema }),
+  clearUnnamed: post("/unnamed/clear", { answer: unnamedSchema }),
+  log: get("/log", { answer: logSchema }),
   copies: get("/copies", { answer: copiesSchema }),
   goBack: post("/copies/back", { body: goBackSchema, answer: done }),
   events: get("/events", { answer: null, asker: "web" }),

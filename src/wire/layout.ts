@@ -14,3 +14,6 @@ export const NAME_HEADER = "x-file-name";
 export const MEASURED_HEADER = "x-measured";
 /** Size and layout of a picture's planes. */
 export const PICTURE_HEADER = "x-picture";
+
+/** Films that are sent part by part begin so among what is coming in, followed by the upload's id. */
+export const UPLOAD_PREFIX = "upload-";

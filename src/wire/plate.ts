@@ -253,11 +253,14 @@ export const maskHeadSchema = z.object({
   height: z.number(),
 });
 
+const plateFileSchema = z.enum(["png8", "png16", "tiff16", "ora"]);
+/** How a plate is written to be retouched elsewhere. */
+export type PlateFile = z.infer<typeof plateFileSchema>;
 export const outsideRequestSchema = z.strictObject({
   /** The plate, by its name in the recipe. */
   plate: z.string().min(1).max(100),
   /** The file it is written as. */
-  kind: z.enum(["png8", "png16", "tiff16", "ora"]),
+  kind: plateFileSchema,
   frame,
 });
 export const outsideEndSchema = z.strictObject({

@@ -2,15 +2,19 @@ import { isDeepStrictEqual } from "node:util";
 import { and, asc, eq, gt } from "drizzle-orm";
 import type { Recipe } from "../../core/document/recipe";
 import { UserError } from "../../core/user-error";
-import { applyChecked, type Patch, type Revision, stacks } from "../../recipe/edits";
+import { applyChecked, type Patch, type Revision, type Stacks, stacks } from "../../recipe/edits";
 import { assetsOf, measuredOf } from "../../recipe/assets";
 import { parseRecipe, RecipeError } from "../../recipe/schema";
 import type { EditAnswer, EditRequest, HistoryEntry, StepRequest } from "../../wire/shot";
-import { parseWithBlobs, withoutBlobs } from "./blobs";
+import { parseWithBlobs, type Slimmed, withoutBlobs } from "./blobs";
 import type { Db } from "./open";
 import { blobs, revisions, shots } from "./schema";
+import { summaryOf } from "./summary";
 
+/** A recipe is stored whole every so many revisions; between them the history leads on. */
 const SNAPSHOT_EVERY = 50;
+/** Of what was stored whole so many revisions ago and before, only every so manyth is kept. */
+const SNAPSHOTS_OLD = { after: 400, every: 1000 };
 
 /** The base of a request is not the newest revision. */
 export class Stale extends UserError {
@@ -36,13 +40,30 @@ export class Broken extends UserError {
   }
 }
 
-type Stored = { rev: number; recipe: Recipe };
+interface Stored {
+  rev: number;
+  /** Frozen through and through: an edit leaves what it does not touch the very same objects. */
+  recipe: Recipe;
+}
+/** A shot that is open, with what its next edit needs. */
+interface Open extends Stored {
+  stacks: Stacks;
+}
+/** What becomes of a shot: the line of its history, and where it leads. */
+interface Next {
+  recipe: Recipe;
+  name: string;
+  kind: Revision["kind"];
+  of: number | null;
+  patches: Patch[];
+  inverse: Patch[];
+}
 type ShotRow = typeof shots.$inferSelect;
 
 /** As it is stored: without fields that hold nothing. */
-const plain = (r: Recipe): Recipe => JSON.parse(JSON.stringify(r)) as Recipe;
+const plain = <T>(r: T): T => JSON.parse(JSON.stringify(r)) as T;
 
-/** What patches make of a recipe, checked and with its defaults. @throws RecipeError in one sentence */
+/** What patches make of a recipe, checked and with its defaults. Only what they touch is read. @throws RecipeError in one sentence */
 function patched(recipe: Recipe, patches: Patch[]): Recipe {
   // names that every object has by itself are no parts of a recipe, and patches on them do not come back as they went
   if (patches.some((p) => p.path.some((k) => typeof k === "string" && k in Object.prototype)))
@@ -53,12 +74,13 @@ function patched(recipe: Recipe, patches: Patch[]): Recipe {
   } catch {
     throw new RecipeError("The change does not fit the shot as it stands: what it changes is not there (any more).");
   }
-  return plain(parseRecipe(next));
+  return parseRecipe(next);
 }
 
 /** The recipes of all shots with their histories. Edits of one shot follow each other. */
 export class Documents {
-  private readonly open = new Map<string, Stored>();
+  private readonly open = new Map<string, Open>();
+  private slimmed: Slimmed = new WeakMap();
   private readonly turns = new Map<string, Promise<unknown>>();
   /** What is wrong with shots that could not be opened. */
   readonly broken = new Map<string, string>();
@@ -71,18 +93,36 @@ export class Documents {
 
   /** The recipe as it stands. */
   async read(shotId: string): Promise<Stored> {
+    return this.opened(shotId);
+  }
+
+  private async opened(shotId: string): Promise<Open> {
     const kept = this.open.get(shotId);
     if (kept) return kept;
     const [row] = await this.db.select().from(shots).where(eq(shots.id, shotId));
     if (!row) throw new NotFound("This shot does not exist (any more).");
     const doc = await this.stored(row).catch(() => this.rebuild(row));
     this.broken.delete(shotId);
-    this.open.set(shotId, doc);
-    return doc;
+    const open = { ...doc, stacks: stacks(await this.history(shotId)) };
+    this.open.set(shotId, open);
+    return open;
   }
 
   private async stored(row: ShotRow): Promise<Stored> {
-    return { rev: row.rev, recipe: plain(parseRecipe(await parseWithBlobs(this.db, row.recipe))) };
+    const after = await this.db
+      .select()
+      .from(revisions)
+      .where(and(eq(revisions.shotId, row.id), gt(revisions.rev, row.recipeRev)))
+      .orderBy(asc(revisions.rev));
+    return this.led(row, row.recipeRev, row.recipe, after);
+  }
+
+  /** The recipe stored at a revision, and where the ones after it lead. @throws when one is missing or damaged */
+  private async led(row: ShotRow, from: number, stored: string, after: (typeof revisions.$inferSelect)[]): Promise<Stored> {
+    if (after.some((r, i) => r.rev !== from + 1 + i) || from + after.length !== row.rev) throw new Error("A revision is missing.");
+    let recipe = parseRecipe(plain(await parseWithBlobs(this.db, stored)));
+    for (const r of after) recipe = patched(recipe, (await parseWithBlobs(this.db, r.patches)) as Patch[]);
+    return { rev: row.rev, recipe };
   }
 
   /** Puts a damaged shot together again: from its newest sound snapshot, and what was done after it. @throws Broken when that does not lead to where it stood */
@@ -90,14 +130,16 @@ export class Documents {
     const history = await this.db.select().from(revisions).where(eq(revisions.shotId, row.id)).orderBy(asc(revisions.rev));
     for (const from of history.filter((r) => r.snapshot !== null).toReversed())
       try {
-        let recipe = plain(parseRecipe(await parseWithBlobs(this.db, from.snapshot!)));
-        const after = history.filter((r) => r.rev > from.rev);
-        if (after.some((r, i) => r.rev !== from.rev + 1 + i) || from.rev + after.length !== row.rev) continue;
-        for (const r of after) recipe = patched(recipe, (await parseWithBlobs(this.db, r.patches)) as Patch[]);
+        const { recipe } = await this.led(
+          row,
+          from.rev,
+          from.snapshot!,
+          history.filter((r) => r.rev > from.rev),
+        );
         const found = new Map<string, string>();
         const json = JSON.stringify(withoutBlobs(recipe, found));
         await this.db.batch([
-          this.db.update(shots).set({ recipe: json }).where(eq(shots.id, row.id)),
+          this.db.update(shots).set({ recipe: json, recipeRev: row.rev }).where(eq(shots.id, row.id)),
           ...[...found].map(([hash, data]) => this.db.insert(blobs).values({ hash, data }).onConflictDoNothing()),
         ]);
         this.rebuilt(row.name);
@@ -117,7 +159,7 @@ export class Documents {
 
   /** Names of what undo and redo would do. */
   async next(shotId: string): Promise<{ undo: string | null; redo: string | null }> {
-    const s = stacks(await this.history(shotId));
+    const { stacks: s } = await this.opened(shotId);
     return { undo: s.undo.at(-1)?.name ?? null, redo: s.redo.at(-1)?.name ?? null };
   }
 
@@ -142,8 +184,7 @@ export class Documents {
   edit(shotId: string, e: EditRequest): Promise<EditAnswer> {
     return this.inTurn(shotId, () =>
       this.once(shotId, e.editId, e.base, async (doc) => {
-        const patches = e.patches as Patch[];
-        const inverse = e.inverse as Patch[];
+        const [patches, inverse] = plain([e.patches, e.inverse]) as Patch[][];
         const recipe = patched(doc.recipe, patches);
         const back = patched(recipe, inverse);
         if (!isDeepStrictEqual(back, doc.recipe))
@@ -159,7 +200,7 @@ export class Documents {
   fact(shotId: string, e: Pick<EditRequest, "editId" | "base" | "name" | "patches">): Promise<EditAnswer> {
     return this.inTurn(shotId, () =>
       this.once(shotId, e.editId, e.base, (doc) => {
-        const patches = e.patches as Patch[];
+        const patches = plain(e.patches) as Patch[];
         return Promise.resolve({ recipe: patched(doc.recipe, patches), name: e.name, kind: "fact" as const, of: null, patches, inverse: [] });
       }),
     );
@@ -186,8 +227,7 @@ export class Documents {
 
   private step(shotId: string, s: StepRequest): Promise<EditAnswer> {
     return this.once(shotId, s.editId, s.base, async (doc) => {
-      const list = stacks(await this.history(shotId))[s.step];
-      const target = list.at(-1);
+      const target = doc.stacks[s.step].at(-1);
       if (!target) throw new NotFound(`There is nothing to ${s.step}.`);
       const [row] = await this.db
         .select()
@@ -200,16 +240,8 @@ export class Documents {
     });
   }
 
-  private async once(
-    shotId: string,
-    editId: string,
-    base: number,
-    make: (doc: {
-      rev: number;
-      recipe: Recipe;
-    }) => Promise<{ recipe: Recipe; name: string; kind: Revision["kind"]; of: number | null; patches: Patch[]; inverse: Patch[] }>,
-  ): Promise<EditAnswer> {
-    const doc = await this.read(shotId);
+  private async once(shotId: string, editId: string, base: number, make: (doc: Open) => Promise<Next>): Promise<EditAnswer> {
+    const doc = await this.opened(shotId);
     const [again] = await this.db
       .select()
       .from(revisions)
@@ -229,8 +261,8 @@ export class Documents {
     const next = await make(doc);
     const rev = doc.rev + 1;
     const found = new Map<string, string>();
-    const slim = (v: unknown) => JSON.stringify(withoutBlobs(v, found));
-    const recipeJson = slim(next.recipe);
+    const slim = (v: unknown) => JSON.stringify(withoutBlobs(v, found, this.slimmed));
+    const whole = rev === 1 || rev % SNAPSHOT_EVERY === 0 ? slim(next.recipe) : null;
     const row = {
       shotId,
       rev,
@@ -240,15 +272,32 @@ export class Documents {
       of: next.of,
       patches: slim(next.patches),
       inverse: slim(next.inverse),
-      snapshot: rev === 1 || rev % SNAPSHOT_EVERY === 0 ? recipeJson : null,
+      snapshot: whole,
       createdAt: Date.now(),
     };
-    await this.db.batch([
+    const old = rev - SNAPSHOTS_OLD.after;
+    const stored = this.db.batch([
       this.db.insert(revisions).values(row),
-      this.db.update(shots).set({ rev, recipe: recipeJson }).where(eq(shots.id, shotId)),
+      this.db
+        .update(shots)
+        .set({ rev, summary: JSON.stringify(summaryOf(next.recipe)), ...(whole && { recipe: whole, recipeRev: rev }) })
+        .where(eq(shots.id, shotId)),
+      ...(whole && old > 0 && old % SNAPSHOTS_OLD.every
+        ? [
+            this.db
+              .update(revisions)
+              .set({ snapshot: null })
+              .where(and(eq(revisions.shotId, shotId), eq(revisions.rev, old))),
+          ]
+        : []),
       ...[...found].map(([hash, data]) => this.db.insert(blobs).values({ hash, data }).onConflictDoNothing()),
     ]);
-    this.open.set(shotId, { rev, recipe: next.recipe });
+    await stored.catch((e: unknown) => {
+      this.slimmed = new WeakMap();
+      throw e;
+    });
+    doc.stacks.add({ rev, name: next.name, kind: next.kind, of: next.of });
+    this.open.set(shotId, { rev, recipe: next.recipe, stacks: doc.stacks });
     return { rev, patches: next.patches, ...(await this.next(shotId)) };
   }
 

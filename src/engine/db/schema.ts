@@ -38,9 +38,13 @@ export const shots = sqliteTable("shots", {
     .notNull()
     .references(() => takes.id),
   name: text("name").notNull(),
+  /** Its newest revision. */
   rev: integer("rev").notNull(),
-  /** The recipe at `rev`, JSON, long point lists as blobs. */
+  /** The recipe at `recipeRev`, JSON, long point lists as blobs; from there the history leads on to `rev`. */
   recipe: text("recipe").notNull(),
+  recipeRev: integer("recipe_rev").notNull().default(0),
+  /** What the first page tells of it at `rev`, JSON; null: as the recipe has it. */
+  summary: text("summary"),
   createdAt: created(),
 });
 
@@ -59,7 +63,7 @@ export const revisions = sqliteTable(
     of: integer("of"),
     patches: text("patches").notNull(),
     inverse: text("inverse").notNull(),
-    /** The whole recipe, every 50 revisions. */
+    /** The whole recipe, every 50 revisions; of long ago every 1000. */
     snapshot: text("snapshot"),
     createdAt: created(),
   },

@@ -1,7 +1,8 @@
-import { serve as listen } from "@hono/node-server";
+import { createAdaptorServer } from "@hono/node-server";
 import { Hono } from "hono";
 import { bodyLimit } from "hono/body-limit";
 import { createHash, timingSafeEqual } from "node:crypto";
+import { rm } from "node:fs/promises";
 import type { Logger } from "pino";
 import { UserError } from "../../core/user-error";
 import type { Endpoint } from "../../wire/endpoint";
@@ -81,10 +82,12 @@ export function appOf({ answers, secret, log, aside = [], trouble }: Serving): H
   return app;
 }
 
-/** Listens for the web process of this machine. @throws Error with the system's code where the port is taken */
-export function serve(app: Hono, port: number): Promise<void> {
-  return new Promise((resolve, reject) => {
-    const server = listen({ fetch: app.fetch, port, hostname: "127.0.0.1" }, () => resolve());
+/** Listens for the web process of this machine. @throws Error with the system's code where the socket cannot be opened */
+export async function serve(app: Hono, socket: string): Promise<void> {
+  await rm(socket, { force: true }); // of an engine that was killed
+  const server = createAdaptorServer({ fetch: app.fetch });
+  await new Promise<void>((resolve, reject) => {
     server.once("error", reject);
+    server.listen(socket, resolve);
   });
 }

@@ -6,7 +6,6 @@ import type { Parts } from "../compose";
 import { NotFound, NotYet } from "../db/documents";
 import { MediaError } from "../media/media-error";
 import { pictureKeys } from "../render/pictures";
-import { colourAround } from "../usecases/colour-around";
 import { type Answers, samples } from "./answer";
 
 const sha256 = (text: string) => createHash("sha256").update(text).digest("hex");
@@ -14,7 +13,7 @@ const sha256 = (text: string) => createHash("sha256").update(text).digest("hex")
 type Names = "measured" | "survey" | "stopTask" | "find" | "build" | "align" | "colour" | "picture" | "maskPicture" | "addPicture" | "outside" | "writeOutside" | "endOutside"; // prettier-ignore
 
 /** What is asked about surveys, about where things are seen, and about plates. */
-export function plateAnswers({ documents, shots, takes, plates, surveys, runner, tasks, measured, outside, store }: Parts): Pick<Answers, Names> {
+export function plateAnswers({ documents, shots, takes, plates, surveys, runner, tasks, measured, outside }: Parts): Pick<Answers, Names> {
   /** A shot's recipe with its takes, all read to their ends. */
   const whole = async (id: string) => {
     const { recipe } = await documents.read(id);
@@ -53,7 +52,7 @@ export function plateAnswers({ documents, shots, takes, plates, surveys, runner,
     async colour({ params: { id }, body: q }) {
       const { recipe, files } = await whole(id);
       const shot = files[recipe.shot.take];
-      return colourAround(await store.frame(shot.id, shot.index, q.frame), q.outline);
+      return runner.run("colour", { take: shot.id, n: q.frame, outline: q.outline });
     },
     async picture({ params: { id }, query: { hash } }) {
       // what the shot uses, and nothing else, is worked out for a request
@@ -65,7 +64,7 @@ export function plateAnswers({ documents, shots, takes, plates, surveys, runner,
     },
     async maskPicture({ params: { id }, query: { asset, use } }) {
       const v = await shots.maskValues(id, asset, use);
-      return samples(new Uint8Array(v.data.buffer, v.data.byteOffset, v.data.byteLength), PICTURE_HEADER, { width: v.width, height: v.height });
+      return samples(v.data, PICTURE_HEADER, { width: v.width, height: v.height });
     },
     async measured({ params: { hash } }) {
       const { head, data } = await measured.get(hash);
@@ -75,7 +74,7 @@ export function plateAnswers({ documents, shots, takes, plates, surveys, runner,
     outside: async ({ params: { id }, query }) => ({ path: await outside.path(id, query.plate) }),
     async writeOutside({ params: { id }, body: q }) {
       await whole(id);
-      return { path: await outside.write(id, q.plate, q.kind, () => shots.plateParts(id, q.plate, q.frame)) };
+      return { path: await outside.write(id, q.plate, q.kind, q.frame, () => shots.plateForJob(id, q.plate)) };
     },
     async endOutside({ params: { id }, body }) {
       await outside.end(id, body.plate);

@@ -10,7 +10,7 @@ import { ANSWER_LEAVES } from "./keeping";
  * The program cannot work on its data: the page says why, in the sentence the terminal said it in, and offers the kept copies.
  * Nothing else is answered, and nothing is tried again by itself.
  */
-export async function serveTrouble(why: StartFailure, paths: DataPaths, release: () => void, to: { secret: Buffer; port: number; log: Logger }) {
+export async function serveTrouble(why: StartFailure, paths: DataPaths, release: () => void, to: { secret: Buffer; socket: string; log: Logger }) {
   process.stderr.write(`${why.message}\n`);
   beforeEnd(() => Promise.resolve(release()));
   const app = appOf({
@@ -25,5 +25,5 @@ export async function serveTrouble(why: StartFailure, paths: DataPaths, release:
       },
     },
   });
-  await serve(app, to.port);
+  await serve(app, to.socket);
 }

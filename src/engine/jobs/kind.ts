@@ -19,5 +19,10 @@ export interface Kind<Spec, Result> {
   lane: Lane;
   /** The beginning of a sentence when it fails for no reason that is known. */
   failed: string;
+  /** Seconds after which it is given up: what takes longer than this is not what it was meant for. */
+  limit?: number;
   run: (spec: Spec, place: Place, watch: Watch) => Promise<Result>;
 }
+
+/** One picture that somebody waits for: seconds at most; after a minute and a half something in it is too large to be meant. */
+export const SINGLE_PICTURE = { lane: "now", limit: 90 } as const;

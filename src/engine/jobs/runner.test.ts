@@ -3,6 +3,7 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { describe, expect, it } from "vitest";
 import type { RenderJob } from "./kinds/render";
+import { KINDS } from "./kinds";
 import { readRender } from "./render-spec";
 import { Runner } from "./runner";
 
@@ -51,6 +52,23 @@ describe("the runner of jobs", () => {
     expect(told).toHaveLength(2); // it waits for its turn
     await Promise.all(later);
     expect(told).toEqual([["its turn"], [1, 2], ["its turn"], [1, 2]]);
+  });
+
+  it("gives up what takes longer than its kind may, and says so; what is in time is left alone", async () => {
+    const r = runner();
+    const colour = KINDS.colour as { limit?: number };
+    const { limit } = colour;
+    try {
+      colour.limit = 1;
+      await expect(r.run("colour", { take: "slow", n: 0, outline: [] })).rejects.toThrow(
+        /^The colour could not be taken: it was given up after 1 seconds\. Something in it is too large/,
+      );
+      expect(lines()).toEqual(["begin slow"]);
+      colour.limit = 60;
+      await expect(r.run("colour", { take: "quick", n: 0, outline: [] })).resolves.toMatchObject({ of: "quick" });
+    } finally {
+      colour.limit = limit;
+    }
   });
 
   it("does not begin a second time what is under way, and tells both who wait", async () => {

@@ -83,16 +83,14 @@ export class Runner {
         if (stop.signal.aborted) return;
         waits = false;
         watchers.forEach((w) => w.starts?.());
-        await this.inProcess(name, spec, { progress, signal: stop.signal }).then(resolve, reject);
+        await this.inProcess(name, kind, spec, { progress, signal: stop.signal }).then(resolve, reject);
       };
       void this.lanes[kind.lane].add(turn, { priority });
     });
     return { promise, watchers, stop };
   }
 
-  private inProcess(name: KindName, spec: unknown, { progress, signal }: Required<Watch>): Promise<unknown> {
-    const kind = KINDS[name] as Kind<unknown, unknown>;
-    if (signal.aborted) return Promise.reject(new Stopped());
+  private inProcess(name: KindName, kind: Kind<unknown, unknown>, spec: unknown, { progress, signal }: Required<Watch>): Promise<unknown> {
     return new Promise((resolve, reject) => {
       const child = fork(this.script, { stdio: ["ignore", "ignore", "inherit", "ipc"] });
       if (kind.lane === "later") behind(child);
@@ -103,6 +101,14 @@ export class Runner {
         setTimeout(() => child.kill("SIGKILL"), PATIENCE_MS).unref();
       };
       signal.addEventListener("abort", stop);
+      let late = false;
+      // a loop that computes hears nothing: its process is ended
+      const limit =
+        kind.limit &&
+        setTimeout(() => {
+          late = true;
+          child.kill("SIGKILL");
+        }, kind.limit * 1000);
       let end: (() => void) | null = null;
       child.on("message", (m) => {
         const heard = fromJobSchema.parse(m);
@@ -113,7 +119,14 @@ export class Runner {
       // only once its process has gone is what it wrote left alone
       child.on("close", (code, sig) => {
         signal.removeEventListener("abort", stop);
+        clearTimeout(limit);
         if (end) end();
+        else if (late)
+          reject(
+            new MediaError(
+              `${kind.failed}: it was given up after ${kind.limit} seconds. Something in it is too large: take it away, or make it smaller.`,
+            ),
+          );
         else reject(signal.aborted ? new Stopped() : new MediaError(`${kind.failed}: it ended early (${sig ?? `status ${code}`}). Try it again.`));
       });
     });

@@ -6,6 +6,7 @@ import type { Take, TakeInfo } from "../../wire/take";
 import { NotFound } from "../db/documents";
 import type { Db } from "../db/open";
 import { jobs, productions, shots, takes } from "../db/schema";
+import { type Summary, summaryOf } from "../db/summary";
 import { storedJson } from "../stored-json";
 
 export type TakeRow = typeof takes.$inferSelect;
@@ -16,15 +17,6 @@ export interface StillsOf {
   rate: [number, number];
   /** Put in the other order than their numbers. */
   reversed?: boolean;
-}
-
-/** What the first page tells of a shot; null where the recipe is none. */
-function counted(r: Recipe | null) {
-  try {
-    return { in: r!.shot.in, out: r!.shot.out, intruders: r!.intruders.length, layers: r!.intruders.reduce((n, i) => n + i.layers.length, 0) };
-  } catch {
-    return null;
-  }
 }
 
 /** Productions, takes and shots. */
@@ -43,6 +35,11 @@ export class Library {
   /** Whether there is such a take. */
   async hasTake(id: string): Promise<boolean> {
     return (await this.db.select({ id: takes.id }).from(takes).where(eq(takes.id, id))).length > 0;
+  }
+
+  /** Of all shots. */
+  async shotIds(): Promise<string[]> {
+    return (await this.db.select({ id: shots.id }).from(shots)).map((s) => s.id);
   }
 
   toTake(r: TakeRow): Take {
@@ -95,7 +92,8 @@ export class Library {
               renderedRev: rendered.get(s.id)?.rev ?? null,
             };
             const broken = this.broken(s.id);
-            const counts = broken ? null : counted(storedJson<Recipe>(s.recipe));
+            const found = broken ? null : summaryOf(storedJson<Recipe>(s.recipe));
+            const counts = found && (storedJson<Summary>(s.summary) ?? found);
             if (counts) return { ...own, ...counts, broken: null };
             // said in full once somebody opens it and its history was tried
             return {

@@ -1,55 +1,31 @@
 import { createHash, randomUUID } from "node:crypto";
 import { type FSWatcher, watch } from "node:fs";
-import { mkdir, readdir, readFile, rm, stat } from "node:fs/promises";
-import { basename, join } from "node:path";
-import { sharp } from "../media/sharp";
-import type { Colour } from "../../core/pixels/colour";
-import type { Frame } from "../../core/pixels/frame";
-import { toRgb16 } from "../../core/pixels/toRgb";
-import type { z } from "zod";
-import type { outsideRequestSchema } from "../../wire/plate";
+import { mkdir, readdir, readFile, rename, rm, stat } from "node:fs/promises";
+import { join } from "node:path";
+import type { PlateFile } from "../../wire/plate";
 import type { Event } from "../../wire/shot";
 import { type Documents, Stale } from "../db/documents";
+import type { OnShot } from "../jobs/kinds/on-shot";
+import type { Runner } from "../jobs/runner";
 import { writeWhole } from "../media/index-file";
 import { MediaError, said } from "../media/media-error";
-import { mergedPicture, openRaster } from "../media/openraster";
-import { readPicture } from "../media/picture";
-import { rgbaStill } from "../media/stills";
-import { type DataPaths, within } from "../paths";
+import type { DataPaths } from "../paths";
 import type { Plates } from "./plates";
-import { comparedWith } from "./returned";
+import { outsidePaths } from "./outside-paths";
 import { storedJson } from "../stored-json";
-
-type OutsideKind = z.infer<typeof outsideRequestSchema>["kind"];
-const NAMES: Record<OutsideKind, string> = { png8: "plate.png", png16: "plate.png", tiff16: "plate.tif", ora: "plate.ora" };
 
 /** What lies beside a plate that was written out. */
 interface Note {
   shot: string;
   plate: string;
   name: string;
-  kind: OutsideKind;
+  kind: PlateFile;
   width: number;
   height: number;
   /** Hash of the file as it was last seen. */
   seen: string;
 }
 
-export interface WrittenOut {
-  /** The plate with its touches, without what came back before: what is compared with. */
-  bare: Frame;
-  /** As it is now. */
-  plate: Frame;
-  /** What the touches lie on, and the shot's frame: layers for orientation. */
-  base: Frame;
-  frame: Frame;
-  frameNumber: number;
-  colour: Colour;
-  name: string;
-}
-
-const NOTE = "note.json";
-const BARE = "bare.raw";
 /** Milliseconds in which nothing may happen to a file before it counts as saved. */
 const CALM = 250;
 
@@ -62,114 +38,116 @@ export class Outside {
   constructor(
     private readonly paths: DataPaths,
     private readonly plates: Plates,
+    private readonly runner: Runner,
     private readonly documents: Documents,
     private readonly tell: (e: Event) => void,
   ) {}
 
-  private folder(shot: string, plate: string): string {
-    return within(this.paths.outside, `${shot}-${createHash("sha256").update(plate).digest("hex").slice(0, 8)}`);
+  private at(shot: string, plate: string) {
+    return outsidePaths(this.paths, this.name(shot, plate));
   }
-  /** What we keep about a folder lies beside it, so that nothing but the plate is seen in it. */
-  private own(folder: string): string {
-    return join(this.paths.outside, ".kept", basename(folder));
+  private name(shot: string, plate: string): string {
+    return `${shot}-${createHash("sha256").update(plate).digest("hex").slice(0, 8)}`;
   }
 
   /** After a restart: what was written out is watched again. */
   async resume(): Promise<void> {
     for (const d of await readdir(join(this.paths.outside, ".kept")).catch(() => [])) {
-      const folder = join(this.paths.outside, d);
-      this.watch(folder);
-      this.soon(folder);
+      this.watch(d);
+      this.soon(d);
     }
   }
 
   /** Where a plate was written to, if it was. */
   async path(shot: string, plate: string): Promise<string | null> {
-    const folder = this.folder(shot, plate);
-    const note = await this.note(folder);
-    return note && join(folder, NAMES[note.kind]);
+    const name = this.name(shot, plate);
+    const note = await this.note(name);
+    return note && outsidePaths(this.paths, name).picture(note.kind);
   }
 
-  private async note(folder: string): Promise<Note | null> {
-    return storedJson<Note>(await readFile(join(this.own(folder), NOTE), "utf8").catch(() => null));
+  private async note(name: string): Promise<Note | null> {
+    return storedJson<Note>(await readFile(outsidePaths(this.paths, name).note, "utf8").catch(() => null));
   }
 
-  /** Writes a plate out and watches it; one writing at a time, so that a second wish meanwhile gets what the first one writes. */
-  write(shot: string, plate: string, kind: OutsideKind, parts: () => Promise<WrittenOut>): Promise<string> {
-    const folder = this.folder(shot, plate);
-    let job = this.writing.get(folder);
+  /** Writes a plate of a shot out and watches it; one writing at a time, so that a second wish meanwhile gets what the first one writes. */
+  write(shot: string, plate: string, kind: PlateFile, n: number, on: () => Promise<OnShot>): Promise<string> {
+    const name = this.name(shot, plate);
+    let job = this.writing.get(name);
     if (!job) {
-      job = parts()
-        .then((w) => this.written(shot, plate, kind, w, folder))
-        .finally(() => this.writing.delete(folder));
-      this.writing.set(folder, job);
+      job = this.written(shot, plate, kind, n, on).finally(() => this.writing.delete(name));
+      this.writing.set(name, job);
     }
     return job;
   }
 
-  private async written(shot: string, plate: string, kind: OutsideKind, w: WrittenOut, folder: string): Promise<string> {
-    this.watchers.get(folder)?.close();
-    await rm(folder, { recursive: true, force: true });
-    await mkdir(folder, { recursive: true });
-    await mkdir(this.own(folder), { recursive: true });
-    const { width, height } = w.plate;
-    const bytes = await encoded(kind, w);
-    const path = join(folder, NAMES[kind]);
-    await writeWhole(path, bytes);
-    const bare = toRgb16(w.bare, w.colour);
-    await writeWhole(join(this.own(folder), BARE), new Uint8Array(bare.buffer, bare.byteOffset, bare.byteLength));
-    const note: Note = { shot, plate, name: w.name, kind, width, height, seen: hash(bytes) };
-    await writeWhole(join(this.own(folder), NOTE), JSON.stringify(note));
-    this.watch(folder);
+  private async written(shot: string, plate: string, kind: PlateFile, n: number, on: () => Promise<OnShot>): Promise<string> {
+    const spec = await on();
+    const name = this.name(shot, plate);
+    const at = this.at(shot, plate);
+    const to = { picture: randomUUID(), bare: randomUUID() };
+    const size = await this.runner.run("writeOut", { ...spec, plate, n, kind, to });
+    this.watchers.get(name)?.close();
+    await rm(at.folder, { recursive: true, force: true });
+    await mkdir(at.folder, { recursive: true });
+    await mkdir(at.own, { recursive: true });
+    const path = at.picture(kind);
+    await rename(this.paths.arriving(to.bare), at.bare);
+    const seen = hash(await readFile(this.paths.arriving(to.picture)));
+    await rename(this.paths.arriving(to.picture), path);
+    const note: Note = { shot, plate, name: spec.recipe.plates[plate].name || plate, kind, ...size, seen };
+    await writeWhole(at.note, JSON.stringify(note));
+    this.watch(name);
     return path;
   }
 
   /** Leaves off watching a plate; what came back stays. */
   async end(shot: string, plate: string): Promise<void> {
-    const folder = this.folder(shot, plate);
-    this.watchers.get(folder)?.close();
-    this.watchers.delete(folder);
-    await rm(this.own(folder), { recursive: true, force: true });
+    const name = this.name(shot, plate);
+    const { folder, own } = this.at(shot, plate);
+    this.watchers.get(name)?.close();
+    this.watchers.delete(name);
+    await rm(own, { recursive: true, force: true });
     await rm(folder, { recursive: true, force: true });
   }
 
-  private watch(folder: string): void {
+  private watch(name: string): void {
     try {
       // the folder and not the file: many programs save beside it and rename
-      const w = watch(folder, () => this.soon(folder));
+      const w = watch(outsidePaths(this.paths, name).folder, () => this.soon(name));
       w.on("error", () => w.close());
-      this.watchers.set(folder, w);
+      this.watchers.set(name, w);
     } catch {
       // the folder has gone: nothing can come back from it
     }
   }
 
-  private soon(folder: string): void {
-    clearTimeout(this.timers.get(folder));
+  private soon(name: string): void {
+    clearTimeout(this.timers.get(name));
     this.timers.set(
-      folder,
+      name,
       setTimeout(() => {
-        this.timers.delete(folder);
-        void this.look(folder);
+        this.timers.delete(name);
+        void this.look(name);
       }, CALM),
     );
   }
 
   /** Takes back what has changed. */
-  private async look(folder: string): Promise<void> {
-    const note = await this.note(folder);
+  private async look(name: string): Promise<void> {
+    const note = await this.note(name);
     if (!note) return;
-    const path = join(folder, NAMES[note.kind]);
+    const at = outsidePaths(this.paths, name);
+    const path = at.picture(note.kind);
     const before = await stat(path).catch(() => null);
     if (!before) return;
     const bytes = await readFile(path).catch(() => null);
     const after = await stat(path).catch(() => null);
-    if (!bytes || bytes.length === 0 || after?.mtimeMs !== before.mtimeMs || after.size !== bytes.length) return this.soon(folder);
+    if (!bytes || bytes.length === 0 || after?.mtimeMs !== before.mtimeMs || after.size !== bytes.length) return this.soon(name);
     const seen = hash(bytes);
     if (seen === note.seen) return;
-    await writeWhole(join(this.own(folder), NOTE), JSON.stringify({ ...note, seen } satisfies Note));
+    await writeWhole(at.note, JSON.stringify({ ...note, seen } satisfies Note));
     try {
-      const words = await this.takeBack(folder, note, path, bytes);
+      const words = await this.takeBack(name, note);
       this.tell({ type: "returned", shotId: note.shot, plate: note.plate, words, failed: false });
     } catch (e) {
       const words = said(e, `“${note.name}” came back and could not be taken in`);
@@ -177,21 +155,15 @@ export class Outside {
     }
   }
 
-  private async takeBack(folder: string, note: Note, path: string, bytes: Uint8Array): Promise<string> {
-    const raw = await readFile(join(this.own(folder), BARE));
-    const bare = new Uint16Array(raw.buffer.slice(raw.byteOffset, raw.byteOffset + raw.byteLength));
-    let file = path;
-    if (note.kind === "ora") {
-      file = join(this.own(folder), "merged.png");
-      await writeWhole(file, mergedPicture(bytes, basename(path)));
-    }
-    const { still } = await readPicture(file);
-    const back = comparedWith(bare, note.width, note.height, still, basename(path));
+  private async takeBack(name: string, note: Note): Promise<string> {
+    const { kind, width, height } = note;
+    const to = randomUUID();
+    const back = await this.runner.run("comeBack", { folder: name, kind, width, height, to });
     if (!back.changed) {
       await this.change(note, null, `${note.name} came back as it was written`);
       return `${note.name} came back as it was written: nothing has changed.`;
     }
-    const asset = await this.plates.addBytes(await rgbaStill(back.rgba, note.width, note.height, 16, "png"), ".png");
+    const { asset } = await this.plates.add(this.paths.arriving(to), "picture.png");
     const { x0, y0, x1, y1 } = back.box!;
     await this.change(note, { asset }, `${note.name} came back retouched`);
     return `${note.name} came back: ${back.changed} pixels have changed, in ${x1 - x0}×${y1 - y0} at ${x0}, ${y0}; the rest keeps its own samples.`;
@@ -225,29 +197,3 @@ export class Outside {
 }
 
 const hash = (b: Uint8Array) => createHash("sha256").update(b).digest("hex");
-
-async function encoded(kind: OutsideKind, w: WrittenOut): Promise<Uint8Array> {
-  const png16 = (f: Frame) => rgb16(f, w.colour, "png");
-  if (kind === "png8") {
-    const data = Uint8Array.from(toRgb16(w.plate, w.colour), (v) => Math.round(v / 257));
-    return (await sharp())(data, { raw: { width: w.plate.width, height: w.plate.height, channels: 3 } })
-      .png({ compressionLevel: 6 })
-      .toBuffer();
-  }
-  if (kind === "png16") return png16(w.plate);
-  if (kind === "tiff16") return rgb16(w.plate, w.colour, "tiff");
-  const merged = await png16(w.plate);
-  const thumbnail = await (await sharp())(merged).resize(256, 256, { fit: "inside" }).toColourspace("srgb").png().toBuffer();
-  const layers = [
-    { name: "Retouched", png: merged },
-    { name: "Plate", png: await png16(w.base), shown: false },
-    { name: `Frame ${w.frameNumber}`, png: await png16(w.frame), shown: false },
-  ];
-  return openRaster(w.plate.width, w.plate.height, layers, merged, thumbnail);
-}
-
-/** A frame as a still of 16 bits. */
-async function rgb16(f: Frame, colour: Colour, kind: "png" | "tiff"): Promise<Buffer> {
-  const image = (await sharp())(toRgb16(f, colour), { raw: { width: f.width, height: f.height, channels: 3 } }).toColourspace("rgb16");
-  return (kind === "png" ? image.png({ compressionLevel: 4 }) : image.tiff({ compression: "deflate" })).toBuffer();
-}

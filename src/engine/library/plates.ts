@@ -1,16 +1,15 @@
 import { createHash, randomUUID } from "node:crypto";
-import { mkdir, readFile, rename, rm, stat } from "node:fs/promises";
-import { extname, join } from "node:path";
+import { mkdir, readFile, rename, rm, stat, utimes } from "node:fs/promises";
+import { basename, extname, join } from "node:path";
 import type { BuiltFrom } from "../../core/document/plate";
 import type { Recipe } from "../../core/document/recipe";
 import { canonical, pictureSpec } from "../../core/plate/keys";
 import { type Frame, frameBytes, frameFromBytes } from "../../core/pixels/frame";
-import { hasAlpha, stillFrame } from "../../core/pixels/still";
 import { plainFrame } from "../../core/plate/colour";
 import type { BuiltInfo } from "../analysis/build";
 import { MediaError } from "../media/media-error";
-import { writeWhole } from "../media/index-file";
-import { readPicture } from "../media/picture";
+import { taken } from "../media/arriving";
+import type { SpecOf } from "../jobs/kinds";
 import type { Runner } from "../jobs/runner";
 import { BUILT_INFO, BUILT_PICTURE, type DataPaths } from "../paths";
 import { pictureFile, pictureKeys, type PictureName } from "../render/pictures";
@@ -24,38 +23,23 @@ export class Plates {
     private readonly runner: Runner,
   ) {}
 
-  /** Takes a picture in; what it holds names it, so that the same picture is kept once. The file given is moved. */
+  /** Takes a picture in, from among what is coming in; what it holds names it, so that the same picture is kept once. The file given is moved. */
   async add(file: string, name: string): Promise<{ asset: string; width: number; height: number; alpha: boolean; notes: string[] }> {
+    const named = (words: string) => words.replace(/“[^”]*”/, `“${name}”`);
     try {
-      const bytes = await readFile(file);
-      const { still, notes } = await readPicture(file).catch((e: unknown) => {
-        throw e instanceof MediaError ? new MediaError(e.message.replace(/“[^”]*”/, `“${name}”`)) : e;
+      const read = await this.runner.run("readIn", { from: basename(file) }).catch((e: unknown) => {
+        throw e instanceof MediaError ? new MediaError(named(e.message)) : e;
       });
-      const asset = createHash("sha256").update(bytes).digest("hex");
       await mkdir(this.paths.pictures, { recursive: true });
       const ext = extname(name)
         .toLowerCase()
         .replace(/[^.a-z0-9]/g, "");
-      await rename(file, join(this.paths.pictures, `${asset}${ext}`));
-      return {
-        asset,
-        width: still.width,
-        height: still.height,
-        alpha: hasAlpha(still),
-        notes: notes.map((n) => n.replace(/“[^”]*”/, `“${name}”`)),
-      };
+      await rename(file, join(this.paths.pictures, `${read.asset}${ext}`));
+      return { ...read, notes: read.notes.map(named) };
     } catch (e) {
       await rm(file, { force: true });
       throw e;
     }
-  }
-
-  /** Keeps a picture that we made ourselves. */
-  async addBytes(bytes: Uint8Array, ext: string): Promise<string> {
-    await mkdir(this.paths.incoming, { recursive: true });
-    const file = join(this.paths.incoming, randomUUID());
-    await writeWhole(file, bytes);
-    return (await this.add(file, `picture${ext}`)).asset;
   }
 
   /** Whether such a picture was brought in. */
@@ -75,6 +59,12 @@ export class Plates {
     return print.digest("hex").slice(0, 32);
   }
 
+  /** The folders of a recipe's built plates. */
+  folders(recipe: Recipe, takes: Record<string, TakeFile>): string[] {
+    const specs = pictureKeys(recipe).map(pictureSpec);
+    return specs.flatMap((s) => ("built" in s ? [this.nameOf(takes[s.take], s.built)] : []));
+  }
+
   /** A plate that was built before, where its picture has its whole size; else it is built again. */
   private async whole(take: TakeFile, name: string): Promise<BuiltInfo | null> {
     try {
@@ -82,7 +72,10 @@ export class Plates {
       const { size } = await stat(join(folder, BUILT_PICTURE));
       const { width, height, format } = take.index.info;
       if (size !== frameBytes(width, height, { ...format, alpha: false })) return null;
-      return JSON.parse(await readFile(join(folder, BUILT_INFO), "utf8")) as BuiltInfo;
+      const info = JSON.parse(await readFile(join(folder, BUILT_INFO), "utf8")) as BuiltInfo;
+      const now = new Date();
+      await utimes(join(folder, BUILT_INFO), now, now); // used: what nobody uses goes after a while
+      return info;
     } catch {
       return null;
     }
@@ -112,12 +105,22 @@ export class Plates {
     return out;
   }
 
+  /** The samples of a brought-in picture, on the planes of a take or as a mask. */
+  async samples(asset: string, as: SpecOf<"onPlanes">["as"]) {
+    const to = randomUUID();
+    const read = await this.runner.run("onPlanes", { asset, as, to });
+    return { ...read, data: new Uint8Array(await taken(this.paths, to)) };
+  }
+
   /** One picture by its key, on the planes of a shot's take. @throws MediaError when the key means nothing */
   async frame(key: string, takes: Record<string, TakeFile>, shot: TakeFile): Promise<Frame> {
     const { width, height, colour } = shot.index.info;
     const format = { ...shot.index.info.format, alpha: false };
     const spec = pictureSpec(key);
-    if ("file" in spec) return stillFrame((await readPicture(await this.fileOf(spec.file))).still, format, colour);
+    if ("file" in spec) {
+      const s = await this.samples(spec.file, { format, colour });
+      return frameFromBytes(s.data, s.width, s.height, s.format!);
+    }
     if ("colour" in spec) return plainFrame(spec.colour, width, height, format);
     const take = Object.hasOwn(takes, spec.take) && takes[spec.take];
     if (!take) throw new MediaError("A plate was built from a take that the shot does not use any more.");

@@ -1,4 +1,4 @@
-import { and, eq, inArray } from "drizzle-orm";
+import { and, eq, gt, inArray, or, sql } from "drizzle-orm";
 import { mkdir, readdir, rm } from "node:fs/promises";
 import { join } from "node:path";
 import type { Dependents } from "../../wire/media";
@@ -30,7 +30,13 @@ export class Removal {
     const ids = mine.map((t) => t.id);
     const all = await this.db.select().from(shots);
     const own = all.filter((s) => ids.includes(s.takeId));
-    const uses = (s: (typeof all)[number]) => ids.some((t) => s.recipe.includes(`"${t}"`)); // also in a recipe that is damaged
+    const since = await this.db
+      .select({ shotId: revisions.shotId, patches: revisions.patches })
+      .from(revisions)
+      .innerJoin(shots, eq(shots.id, revisions.shotId))
+      .where(and(gt(revisions.rev, shots.recipeRev), or(...ids.map((t) => sql`instr(${revisions.patches}, ${t}) > 0`))));
+    // by the words that are stored: also in a recipe that is damaged
+    const uses = (s: (typeof all)[number]) => ids.some((t) => s.recipe.includes(`"${t}"`)) || since.some((r) => r.shotId === s.id);
     const done = own.length
       ? await this.db
           .select({ id: jobs.id })

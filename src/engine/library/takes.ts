@@ -1,5 +1,6 @@
 import { mkdir, readdir, readFile, rename, rm, stat } from "node:fs/promises";
 import { basename, extname, join } from "node:path";
+import PQueue from "p-queue";
 import { QUICK_INDEX, QUICK_PACK } from "../../wire/layout";
 import type { Event } from "../../wire/shot";
 import type { Take, TakeInfo } from "../../wire/take";
@@ -37,6 +38,8 @@ export class Takes {
   private readonly growing = new Map<string, TakeIndex>();
   /** Told when a take has been read. */
   read: (takeId: string) => void = () => undefined;
+  /** Takes that are read at once: a short one need not wait for a long one, and more would only share the same processors. */
+  private readonly queue = new PQueue({ concurrency: 2 });
   /** Told when a take has been read and has another count of frames than it claimed. */
   counted: (takeId: string, claimed: number, frames: number) => Promise<void> = () => Promise.resolve();
 
@@ -241,9 +244,17 @@ export class Takes {
     this.library.trouble.delete(id);
   }
 
+  /** Reads a take to its end once its turn has come. */
   private async readThrough(id: string, name: string): Promise<void> {
     const stop = new AbortController();
     this.under.set(id, stop);
+    await this.queue.add(async () => {
+      if (stop.signal.aborted) this.under.delete(id);
+      else await this.readNow(id, name, stop);
+    });
+  }
+
+  private async readNow(id: string, name: string, stop: AbortController): Promise<void> {
     const key = `take ${id}`;
     const setAside = this.aside.some((a) => a.key === key);
     const ended = doing({ key, words: `reading “${name}”` });

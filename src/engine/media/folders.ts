@@ -34,8 +34,11 @@ export class MediaFolders {
     const runs = new Map<string, { names: string[] }>();
     for (const e of await readdir(folder, { withFileTypes: true })) {
       if (e.name.startsWith(".")) continue;
-      const s = await stat(join(folder, e.name)).catch(() => null);
-      if (!s) continue;
+      // what lies elsewhere by a link is refused when it is taken, so it is not offered either
+      const real = await realpath(join(folder, e.name)).catch(() => null);
+      if (!real?.startsWith(base + sep)) continue;
+      const s = await stat(real).catch(() => null);
+      if (!s || (s.isFile() && s.size === 0)) continue;
       const run = /^(.*?)(\d+)(\.(?:png|tiff?|jpe?g))$/i.exec(e.name);
       if (s.isDirectory()) entries.push({ kind: "folder", name: e.name, bytes: null });
       else if (run) {

@@ -11,8 +11,8 @@ export interface ReadPicture {
 }
 
 const KINDS = ["png", "tiff", "jpeg"];
-/** 16384 × 16384: more than any film format, little enough to hold. */
-const MOST_PIXELS = 1 << 28;
+/** 16384 × 8192: a panorama around a 4K take, 1 GB at 16 bits with alpha. */
+const MOST_PIXELS = 1 << 27;
 
 /** Reads a PNG, TIFF or JPEG of 8 or 16 bits as it is: no colour profile is applied, no orientation flag followed. @throws MediaError in one sentence. */
 export async function readPicture(path: string): Promise<ReadPicture> {
@@ -21,9 +21,13 @@ export async function readPicture(path: string): Promise<ReadPicture> {
     throw new MediaError(`The picture “${name}” was not found: check the path, or whether the file was moved.`);
   });
   try {
-    const image = (await sharp())(bytes, { ignoreIcc: true, limitInputPixels: MOST_PIXELS, failOn: "error" });
+    const image = (await sharp())(bytes, { ignoreIcc: true, limitInputPixels: false, failOn: "error" });
     const meta = await image.metadata();
     if (!KINDS.includes(meta.format)) throw new MediaError(`The picture “${name}” is ${meta.format.toUpperCase()}: give PNG, TIFF or JPEG.`);
+    if (meta.width * meta.height > MOST_PIXELS)
+      throw new MediaError(
+        `The picture “${name}” is too large: it has ${meta.width}×${meta.height} pixels, and ${Math.floor(MOST_PIXELS / 1e6)} million are possible. Save it smaller.`,
+      );
     const wide = meta.depth === "ushort";
     if (!wide && meta.depth !== "uchar")
       throw new MediaError(`The picture “${name}” has samples of the kind ${meta.depth}: save it with 8 or 16 bits a channel.`);

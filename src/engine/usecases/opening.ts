@@ -10,7 +10,7 @@ import { InUse, startFailure, StartFailure } from "../keeping/start-failure";
 import { beforeEnd, doing, end, IN_USE } from "../life";
 
 /** Takes the data folder and opens what is in it. Where that cannot be, the page is told why, and nothing else happens. */
-export async function openFolder({ paths, root, address, aside, secret, port }: Config, log: Logger) {
+export async function openFolder({ paths, root, address, aside, secret, socket }: Config, log: Logger) {
   let release = () => undefined as void;
   const started = doing({ key: "start", words: "opening the database" });
   try {
@@ -30,7 +30,7 @@ export async function openFolder({ paths, root, address, aside, secret, port }: 
       return end(IN_USE);
     }
     if (!(e instanceof StartFailure)) log.error(e);
-    await serveTrouble(why, paths, release, { secret, port, log });
+    await serveTrouble(why, paths, release, { secret, socket, log });
     return new Promise<never>(() => undefined);
   } finally {
     started();

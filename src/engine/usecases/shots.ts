@@ -1,20 +1,21 @@
+import { randomUUID } from "node:crypto";
 import { basename } from "node:path";
 import { isPatch } from "../../core/document/layer";
 import type { Mask } from "../../core/document/mask";
 import type { Recipe } from "../../core/document/recipe";
-import { stillValues, type Values } from "../../core/pixels/still";
 import type { ShotDocument } from "../../wire/shot";
 import { type Documents, NotFound } from "../db/documents";
+import type { OnShot } from "../jobs/kinds/on-shot";
+import type { StillJob } from "../jobs/kinds/still";
+import type { Runner } from "../jobs/runner";
 import type { Library } from "../library/library";
-import type { WrittenOut } from "../library/outside";
 import type { Plates } from "../library/plates";
 import type { Takes } from "../library/takes";
+import { taken } from "../media/arriving";
 import type { FrameStore } from "../media/frame-store";
-import { readPicture } from "../media/picture";
 import { pictureName, writtenName } from "../render/names";
 import { framePng } from "../media/stills";
-import { checkFrames, composer } from "../render/composer";
-import { located, readPictures } from "../render/pictures";
+import { checkFrames } from "../render/composer";
 import type { TakeFile } from "../render/spec";
 import { measuredOf } from "../../recipe/assets";
 import { layerById, shotTakeId, takeId } from "../../recipe/query";
@@ -27,6 +28,7 @@ export class Shots {
     private readonly takes: Takes,
     private readonly store: FrameStore,
     private readonly plates: Plates,
+    private readonly runner: Runner,
   ) {}
 
   async document(id: string): Promise<ShotDocument> {
@@ -99,38 +101,30 @@ export class Shots {
     };
   }
 
-  /** A plate as it is, without what came back before, and what its touches lie on; with a frame of the shot. */
-  async plateParts(id: string, which: string, n: number): Promise<WrittenOut> {
+  /** The recipe with the names of all that it needs, for a job. */
+  async forJob(id: string): Promise<OnShot> {
     const { recipe } = await this.documents.read(id);
-    const plate = Object.hasOwn(recipe.plates, which) && recipe.plates[which];
-    if (!plate) throw new NotFound("This plate does not exist (any more).");
     const files = await this.takeFiles(recipe);
-    const shot = files[recipe.shot.take];
-    const pictures = await readPictures(await located(await this.plates.names(recipe, files), this.plates.paths));
-    const evaluated = async (p: Recipe["plates"][string]) => {
-      const r = { ...recipe, plates: { ...recipe.plates, [which]: p } };
-      const work = composer(r, files, this.store, pictures);
-      await work.loadPlate(which);
-      return work.pictures.plate(which);
-    };
-    const { returned: _, ...bare } = plate;
+    checkFrames(recipe, files);
     return {
-      plate: await evaluated(plate),
-      bare: await evaluated(bare),
-      base: await evaluated({ ...bare, touches: [] }),
-      frame: await this.store.frame(shot.id, shot.index, n),
-      frameNumber: n,
-      colour: shot.index.info.colour,
-      name: plate.name || which,
+      recipe,
+      takes: Object.fromEntries(Object.entries(files).map(([k, t]) => [k, t.id])),
+      pictures: await this.plates.names(recipe, files),
     };
   }
 
-  /** A brought-in picture as a mask over the shot. */
-  async maskValues(id: string, asset: string, use: "alpha" | "brightness"): Promise<Values> {
+  /** A plate written out to be retouched elsewhere. @throws NotFound where there is none */
+  async plateForJob(id: string, which: string): Promise<OnShot> {
+    const spec = await this.forJob(id);
+    if (!Object.hasOwn(spec.recipe.plates, which)) throw new NotFound("This plate does not exist (any more).");
+    return spec;
+  }
+
+  /** A brought-in picture as a mask over the shot: one value a pixel. */
+  async maskValues(id: string, asset: string, use: "alpha" | "brightness") {
     const { recipe } = await this.documents.read(id);
     const { colour } = (await this.takes.index(shotTakeId(recipe))).info;
-    const { still } = await readPicture(await this.plates.fileOf(asset));
-    return stillValues(still, use, colour.matrix, "the picture");
+    return this.plates.samples(asset, { use, matrix: colour.matrix });
   }
 
   /** A picture as PNG: the mended frame, the original, a plate, or one patch alone with transparency. */
@@ -141,25 +135,24 @@ export class Shots {
     const shot = files[recipe.shot.take];
     const { colour, frames } = shot.index.info;
     if (n >= frames) throw new NotFound(`Frame ${n} lies outside the take, which has frames 0 to ${frames - 1}.`);
-    checkFrames(recipe, files);
     const named = (what: string) => `${pictureName(row.name, what, n)}.png`;
     if (what === "original") return { png: await framePng(await this.store.frame(shot.id, shot.index, n), colour), name: named("original") };
-    const work = composer(recipe, files, this.store, await readPictures(await located(await this.plates.names(recipe, files), this.plates.paths)));
-    if (what === "frame") return { png: await framePng(await work.frame(n), colour), name: named("mended") };
+    const made = async (what: StillJob["what"], name: string) => ({ png: await this.composed(await this.forJob(id), what, n), name });
+    if (what === "frame") return made({ frame: true }, named("mended"));
     if (what === "plate") {
       if (!which || !Object.hasOwn(recipe.plates, which)) throw new NotFound("This plate does not exist (any more).");
-      await work.loadPlate(which);
-      return {
-        png: await framePng(work.pictures.plate(which), colour),
-        name: `${writtenName(row.name, `plate ${recipe.plates[which].name ?? which}`)}.png`,
-      };
+      return made({ plate: which }, `${writtenName(row.name, `plate ${recipe.plates[which].name ?? which}`)}.png`);
     }
     const layer = (which && layerById(recipe, which)) || undefined;
     if (!layer) throw new NotFound("This patch does not exist (any more).");
     if (n < layer.in || n > layer.out)
       throw new NotFound(`The patch shows from frame ${layer.in} to ${layer.out}, not at frame ${n}: go to one of its frames first.`);
-    const alone = (await work.parts(n)).find((p) => p.layer === which);
-    if (!alone) throw new NotFound(`Nothing of this layer shows at frame ${n}: switch it on, or go to one of its frames.`);
-    return { png: await framePng(alone.picture, colour, alone.alpha), name: named("patch") };
+    return made({ layer: layer.id }, named("patch"));
+  }
+
+  private async composed(on: OnShot, what: StillJob["what"], n: number): Promise<Buffer> {
+    const to = randomUUID();
+    await this.runner.run("still", { ...on, what, n, to });
+    return taken(this.plates.paths, to);
   }
 }

@@ -2,9 +2,11 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import clsx from "clsx";
 import { Film, Folder, Plus } from "lucide-react";
+import Link from "next/link";
 import { useEffect, useRef, useState } from "react";
 import { toast } from "sonner";
-import { ApiError, fetchState, leave, placeTake, uploadStills, uploadTake, addMedia } from "@/client/api";
+import { ApiError, fetchState, leave, placeTake, addMedia } from "@/client/api";
+import { uploadStills, uploadTake } from "@/client/upload";
 import { listen } from "@/client/events";
 import { uuid } from "@/client/uuid";
 import { byNumber, droppedFiles, isStill, stillsName } from "@/client/input/dropped";
@@ -14,6 +16,7 @@ import { Moth } from "../parts/Moth";
 import { CacheLine } from "./CacheLine";
 import { Coming, type Upload } from "./Coming";
 import { KeptCopies } from "./KeptCopies";
+import { UnnamedLine } from "./UnnamedLine";
 import { MediaDialog } from "./MediaDialog";
 import { NoticeLines } from "./NoticeLines";
 import { RemoveDialog } from "./RemoveDialog";
@@ -172,7 +175,13 @@ export function Home() {
           </p>
         )}
         <CacheLine />
+        {query.isSuccess && <UnnamedLine />}
         {query.isSuccess && <KeptCopies />}
+        <p className="mt-3">
+          <Link className="text-dim underline hover:text-bone" href="/log">
+            What the program has said
+          </Link>
+        </p>
       </div>
       {asked && (
         <StillsDialog

@@ -1,6 +1,7 @@
 import type { PlateFrom } from "../../../core/document/plate";
 import type { Draft } from "../../../recipe/edits";
-import { colourAround, uploadPicture } from "../../api";
+import { colourAround } from "../../api";
+import { uploadPicture } from "../../upload";
 import type { EditorCore } from "./core";
 import { bare } from "../names";
 

@@ -1,7 +1,7 @@
 import type { Mask, Op, Shape } from "../../../core/document/mask";
 import type { Draft } from "../../../recipe/edits";
 import { layersOf, patchById } from "../../../recipe/query";
-import { uploadPicture } from "../../api";
+import { uploadPicture } from "../../upload";
 import { newId } from "../names";
 import { NOTHING_PICKED } from "../shapes";
 import type { Dragging } from "../state/document";

@@ -1,0 +1,5 @@
+import { LogView } from "@/ui/home/LogView";
+
+export default function Page() {
+  return <LogView />;
+}
