@@ -1,9 +1,12 @@
-import { readdirSync } from "node:fs";
+import { mkdtempSync, readdirSync, readFileSync, statSync } from "node:fs";
+import { tmpdir } from "node:os";
 import { join } from "node:path";
 import type { WebDriver } from "selenium-webdriver";
+import type chrome from "selenium-webdriver/chrome.js";
 import { afterAll, beforeAll, expect, it } from "vitest";
 import type { ShotDocument } from "../src/wire/shot";
 import { type App, startApp, until } from "./support/app";
+import { ffmpeg } from "../testkit/ffmpeg";
 import { EditorDriver, By, downloads, Key, openBrowser } from "./support/browser";
 
 /** Web and engine are killed at bad moments; what was acknowledged is there, undo included. */
@@ -128,4 +131,51 @@ it("a repeated edit id gets its first answer, and a stale base is told what happ
   expect([invalid.status, ((await invalid.json()) as { error: string }).error]).toEqual([422, expect.stringContaining("shot.out: found -4")]);
   // the open page follows
   await until("the new name on the page", async () => (await (await b.find("[aria-label=Ledger]")).getText()).includes("One"));
+});
+
+it("a film that is being sent when the web process is killed goes on by itself where it stopped, and arrives whole", async () => {
+  const folder = mkdtempSync(join(tmpdir(), "umber-send-"));
+  const film = join(folder, "storm.mkv");
+  // noise does not compress: some 15 MB
+  ffmpeg(["-v", "error", "-f", "lavfi", "-i", "nullsrc=s=640x360:r=25:d=1,geq=random(1)*255:128:128", "-pix_fmt", "yuv420p", "-c:v", "ffv1", film]);
+  await d.get(app.url);
+  const input = await until("the page", () => d.findElement(By.css("input[type=file]")));
+  // a slow line, in bytes per second
+  await (d as chrome.Driver).setNetworkConditions({ offline: false, latency: 1, download_throughput: 50e6, upload_throughput: 1.5e6 });
+  await input.sendKeys(film);
+  const arrived = () => {
+    const part = readdirSync(join(app.data, "incoming")).find((f) => f.startsWith("upload-"));
+    return part ? (statSync(join(app.data, "incoming", part), { throwIfNoEntry: false })?.size ?? 0) : 0;
+  };
+  const before = await until("a part of the film", () => Promise.resolve(arrived() > 500_000 && arrived()));
+  process.kill(app.pids().web, "SIGKILL");
+  let least = Infinity;
+  await until("the film to go on", () => {
+    const now = arrived();
+    if (now) least = Math.min(least, now);
+    return Promise.resolve(now > before + 1_000_000);
+  });
+  expect(least).toBeGreaterThanOrEqual(before);
+  await (d as chrome.Driver).setNetworkConditions({ offline: false, latency: 0, download_throughput: 500e6, upload_throughput: 500e6 });
+  const take = await until("the take", async () => {
+    const { productions } = (await (await fetch(`${app.url}/api/state`)).json()) as {
+      productions: { takes: { id: string; name: string; state: string }[] }[];
+    };
+    return productions[0].takes.find((t) => t.name === "storm.mkv" && t.state === "ready");
+  });
+  const kept = readdirSync(join(app.data, "takes", take.id)).find((f) => f.startsWith("original"))!;
+  expect(readFileSync(join(app.data, "takes", take.id, kept)).equals(readFileSync(film))).toBe(true);
+});
+
+it("what happened is on a page of its own, with what a helper would ask for", async () => {
+  await (await until("the way there", () => d.findElement(By.linkText("What the program has said")))).click();
+  const said = await until("the messages", async () => {
+    const text = await (await d.findElement(By.css("main"))).getText();
+    return text.includes("web process ended") && text;
+  });
+  expect(said).toMatch(/Umber Moth\s+\d+\.\d+\.\d+/);
+  expect(said).toMatch(/Node\s+v\d+/);
+  expect(said).toMatch(/ffmpeg\s+\S+/);
+  expect(said).toContain("The engine process ended (killed); it is started again.");
+  expect(statSync(join(app.data, "log", "umber.log")).mode & 0o077).toBe(0);
 });

@@ -63,7 +63,7 @@ export async function startApp(command: "demo" | "start", data?: string, more: R
         child.kill("SIGTERM");
         await new Promise((r) => child.once("close", r));
       }
-      if (!data) await rm(folder, { recursive: true, force: true });
+      if (!data) await rm(folder, { recursive: true, force: true, maxRetries: 20, retryDelay: 250 });
     },
   };
 }

@@ -27,16 +27,47 @@ export const inverseOn = (recipe: Recipe, patches: Patch[]): Patch[] => produceW
 
 /**
  * Puts patches on a recipe that may come from anywhere: each is checked before it is applied, so that no list gets longer than what is
- * put into it. (A list's `length` may be named to cut it, which is how an edit says so.)
+ * put into it. (A list's `length` may be named to cut it, which is how an edit says so.) What they do not touch stays the very same
+ * objects; of what they lead through each is copied once.
  * @throws when one does not fit where the ones before have led
  */
-export const applyChecked = (recipe: Recipe, patches: Patch[]): Recipe =>
-  produceWithPatches(recipe, (d) => {
-    for (const p of patches) {
-      assertFits(d, p);
-      applyPatches(d, [p]);
+export function applyChecked(recipe: Recipe, patches: Patch[]): Recipe {
+  const own = new Set<unknown>();
+  let root: unknown = recipe;
+  const copied = (v: Container): Container => {
+    if (own.has(v)) return v;
+    const copy = Array.isArray(v) ? [...(v as unknown[])] : { ...v };
+    own.add(copy);
+    return copy as Container;
+  };
+  for (const p of patches) {
+    assertFits(root, p);
+    if (!p.path.length) {
+      root = p.value;
+      continue;
     }
-  })[0];
+    const top = copied(root as Container);
+    root = top;
+    let at = top;
+    for (const key of p.path.slice(0, -1)) at = at[key] = copied(at[key] as Container);
+    put(at, p);
+  }
+  return root as Recipe;
+}
+
+type Container = Record<string | number, unknown>;
+
+/** One patch, where it leads. */
+function put(at: Container, { op, path, value }: Patch): void {
+  const key = path.at(-1)!;
+  if (!Array.isArray(at)) {
+    if (op === "remove") delete at[key];
+    else at[key] = value;
+  } else if (key === "length") at.length = value as number;
+  else if (op === "remove") at.splice(Number(key), 1);
+  else if (op === "add") at.splice(Number(key), 0, value);
+  else at[Number(key)] = value;
+}
 
 /** @throws RangeError where a patch leads nowhere, or beyond a list */
 function assertFits(root: unknown, { op, path, value }: Patch): void {

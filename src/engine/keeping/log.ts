@@ -32,7 +32,7 @@ export async function readLog(paths: DataPaths, version: string): Promise<Log> {
       { what: "Memory", is: `${gb(totalmem())}, of which the engine takes ${gb(process.memoryUsage().rss)}` },
       { what: "Free on the disk", is: disk ? gb(disk.bavail * disk.bsize) : "unknown" },
     ],
-    lines: (await ending(paths.log)).map(lineOf),
+    lines: whole(await ending(paths.log)).map(lineOf),
   };
 }
 
@@ -49,6 +49,15 @@ async function ending(path: string): Promise<string[]> {
   } finally {
     await fh.close();
   }
+}
+
+/** Lines that go on, as those of a stack do, belong to the one before. */
+function whole(lines: string[]): string[] {
+  const out: string[] = [];
+  for (const l of lines)
+    if (out.length && /^[\s}\])]/.test(l)) out[out.length - 1] += `\n${l}`;
+    else out.push(l);
+  return out;
 }
 
 function lineOf(line: string): Log["lines"][number] {

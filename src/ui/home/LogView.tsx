@@ -7,7 +7,8 @@ import { fetchLog } from "@/client/api";
 import type { Log } from "@/wire/keeping";
 import { Button } from "../parts/Button";
 
-const when = (at: number | null) => (at === null ? "" : new Date(at).toLocaleString("en-GB", { dateStyle: "short", timeStyle: "medium" }));
+const when = (at: number | null) =>
+  at === null ? "" : new Date(at).toLocaleString("en-GB", { day: "numeric", month: "short", hour: "2-digit", minute: "2-digit", second: "2-digit" });
 const asText = ({ about, lines }: Log) =>
   [...about.map((a) => `${a.what}: ${a.is}`), "", ...lines.map((l) => `${when(l.at)} ${l.text}`.trim())].join("\n");
 
