@@ -24,12 +24,12 @@ const querySchema = z.object({
 });
 
 /** A part of a film: what belongs together by its id, where the part begins, and how large the whole is, in bytes. */
-const partSchema = z.object({ upload: idSchema, from: z.coerce.number().int().min(0), size: z.coerce.number().int().min(1) });
+const partSchema = z.object({ upload: idSchema, from: z.coerce.number().int().min(0), size: z.coerce.number().int().min(0) });
 type Part = z.infer<typeof partSchema>;
 
 const incoming = () => join(resolve(process.env.UMBER_DATA || "./data"), "incoming");
 
-const empty = (name: string) => new UserError("invalid", `“${name}” is empty (0 bytes): copy the file again from where it came.`);
+const empty = (name: string) => new UserError("refused", `“${name}” is empty (0 bytes): copy the file again from where it came.`);
 const tooLarge = (name: string) => new UserError("too-large", `“${name}” is larger than ${LIMIT / 1e9} GB.`);
 
 interface Append {
@@ -105,6 +105,7 @@ export const received = async (upload: string): Promise<Response> => Response.js
 async function receivePart(req: Request, name: string, { upload, from, size }: Part): Promise<string> {
   const path = partFile(upload);
   if (size > LIMIT) throw tooLarge(name);
+  if (size === 0) throw empty(name);
   return inTurn(upload, async (signal) => {
     const there = await sizeOf(path);
     if (there !== from) throw new UserError("stale", `“${name}” goes on at byte ${there}.`);
