@@ -26,6 +26,8 @@ interface Level extends Grid {
   near: Int32Array;
   /** Whether any cell is absent. */
   open: boolean;
+  /** How strongly each cell is drawn to 0 against one neighbour: (spacing / reach)². */
+  draw: number;
 }
 
 const MOST_CYCLES = 40;
@@ -35,10 +37,13 @@ const SMALLEST = 6;
  * & Blake 2003, "Poisson image editing"; with a zero right side as in Georgiev 2004), solved from coarse to fine by multigrid
  * V-cycles (Brandt 1977). It never leaves the range of its rim.
  * @param rim values at the fixed cells, any unit; changed in place at the free ones
+ * With a `reach` it is screened: u − reach²·Δu = 0 (Bhat et al. 2008, "Fourier analysis of the 2D screened Poisson equation"), so that
+ * it falls off by 1/e over so many cells, and lies between 0 and its rim.
  * @param residual the largest Laplacian left over, in the unit of the rim
+ * @param reach in cells; without one it reaches everywhere
  * @returns the largest Laplacian that is left
  */
-export function spanMembrane(grid: Grid, rim: Float64Array, residual = 0.01): number {
+export function spanMembrane(grid: Grid, rim: Float64Array, residual = 0.01, reach = Infinity): number {
   const { width: w, height: h } = grid;
   const kind = grid.kind.slice();
   let low = Infinity;
@@ -58,11 +63,13 @@ export function spanMembrane(grid: Grid, rim: Float64Array, residual = 0.01): nu
       }
   }
   if (!any) return 0;
+  const draw = 1 / (reach * reach);
+  if (draw > 0) [low, high] = [Math.min(low, 0), Math.max(high, 0)];
   if (low > high) {
     for (let i = 0; i < kind.length; i++) if (isFree(kind[i])) rim[i] = 0;
     return 0;
   }
-  const levels = [levelOf({ width: w, height: h, kind }, rim)];
+  const levels = [levelOf({ width: w, height: h, kind }, rim, draw)];
   while (Math.min(levels.at(-1)!.width, levels.at(-1)!.height) > SMALLEST) levels.push(coarser(levels.at(-1)!));
   const last = levels.at(-1)!;
   for (let i = 0; i < 40; i++) relax(last, last.u, null);
@@ -86,11 +93,11 @@ export function spanMembrane(grid: Grid, rim: Float64Array, residual = 0.01): nu
 
 const isFree = (k: number) => (k & 1) === 1;
 
-function levelOf(g: Grid, u: Float64Array): Level {
+function levelOf(g: Grid, u: Float64Array, draw: number): Level {
   const n = u.length;
   const open = g.kind.includes(ABSENT);
   const runs = runsOf(g, (i) => isFree(g.kind[i]));
-  return { ...g, u, e: new Float64Array(n), f: new Float64Array(n), r: new Float64Array(n), runs, near: nearRim(g), open };
+  return { ...g, u, e: new Float64Array(n), f: new Float64Array(n), r: new Float64Array(n), runs, near: nearRim(g), open, draw };
 }
 
 /** How near the rim cells are smoothed by themselves as well: coarser grids hardly reach there. */
@@ -152,7 +159,7 @@ function coarser(fine: Level): Level {
   for (let i = 0; i < kind.length; i++)
     if (kind[i] === FREE && (kind[i - 1] === ABSENT || kind[i + 1] === ABSENT || kind[i - width] === ABSENT || kind[i + width] === ABSENT))
       kind[i] = EDGE;
-  return levelOf({ width, height, kind }, u);
+  return levelOf({ width, height, kind }, u, 4 * fine.draw);
 }
 
 function rimAround({ width: w, kind }: Level, i: number): boolean {
@@ -201,12 +208,17 @@ function cycle(levels: Level[], at: number): void {
 }
 
 /** Sweeps over the cells near the rim alone (partial relaxation; Brandt & Livne 2011, "Multigrid Techniques", 5.3: it costs little and keeps the rate of the inside). */
-function relaxNear({ width, kind, near, open }: Level, u: Float64Array, f: Float64Array | null): void {
-  for (let i = 0; i < NEAR_SWEEPS; i++) relax({ width, kind, runs: near, open }, u, f);
+function relaxNear({ width, kind, near, open, draw }: Level, u: Float64Array, f: Float64Array | null): void {
+  for (let i = 0; i < NEAR_SWEEPS; i++) relax({ width, kind, runs: near, open, draw }, u, f);
 }
 
 /** One Gauss–Seidel sweep over the cells of either colour of a chessboard; `f` is null for 0. */
-function relax({ width: w, kind, runs, open }: Pick<Level, "width" | "kind" | "runs" | "open">, u: Float64Array, f: Float64Array | null): void {
+function relax(
+  { width: w, kind, runs, open, draw }: Pick<Level, "width" | "kind" | "runs" | "open" | "draw">,
+  u: Float64Array,
+  f: Float64Array | null,
+): void {
+  const share = 1 / (4 + draw);
   for (let colour = 0; colour < 2; colour++)
     for (let k = 0; k < runs.length; k += 2) {
       const from = runs[k];
@@ -215,15 +227,15 @@ function relax({ width: w, kind, runs, open }: Pick<Level, "width" | "kind" | "r
       if (open)
         for (let i = from + odd; i < end; i += 2) {
           const g = f === null ? 0 : f[i];
-          if (kind[i] === FREE) u[i] = 0.25 * (u[i - 1] + u[i + 1] + u[i - w] + u[i + w] - g);
-          else u[i] = levelAtEdge(kind, u, i, w, g);
+          if (kind[i] === FREE) u[i] = share * (u[i - 1] + u[i + 1] + u[i - w] + u[i + w] - g);
+          else u[i] = levelAtEdge(kind, u, i, w, g, draw);
         }
-      else if (f === null) for (let i = from + odd; i < end; i += 2) u[i] = 0.25 * (u[i - 1] + u[i + 1] + u[i - w] + u[i + w]);
-      else for (let i = from + odd; i < end; i += 2) u[i] = 0.25 * (u[i - 1] + u[i + 1] + u[i - w] + u[i + w] - f[i]);
+      else if (f === null) for (let i = from + odd; i < end; i += 2) u[i] = share * (u[i - 1] + u[i + 1] + u[i - w] + u[i + w]);
+      else for (let i = from + odd; i < end; i += 2) u[i] = share * (u[i - 1] + u[i + 1] + u[i - w] + u[i + w] - f[i]);
     }
 }
 
-function levelAtEdge(kind: Uint8Array, u: Float64Array, i: number, w: number, f: number): number {
+function levelAtEdge(kind: Uint8Array, u: Float64Array, i: number, w: number, f: number, draw: number): number {
   let sum = -f;
   let n = 0;
   for (const j of [i - 1, i + 1, i - w, i + w])
@@ -231,17 +243,20 @@ function levelAtEdge(kind: Uint8Array, u: Float64Array, i: number, w: number, f:
       sum += u[j];
       n++;
     }
-  return n ? sum / n : u[i];
+  return n ? sum / (n + draw) : u[i];
 }
 
 /** What is left of the equation at each cell; returns the largest of it. */
-function residualOf({ width: w, kind, runs, r, open }: Level, u: Float64Array, f: Float64Array | null): number {
+function residualOf({ width: w, kind, runs, r, open, draw }: Level, u: Float64Array, f: Float64Array | null): number {
   let most = 0;
   for (let k = 0; k < runs.length; k += 2)
     for (let i = runs[k], end = runs[k + 1]; i < end; i++) {
       let v = f === null ? 0 : f[i];
-      if (!open || kind[i] === FREE) v -= u[i - 1] + u[i + 1] + u[i - w] + u[i + w] - 4 * u[i];
-      else for (const j of [i - 1, i + 1, i - w, i + w]) if (kind[j] !== ABSENT) v -= u[j] - u[i];
+      if (!open || kind[i] === FREE) v -= u[i - 1] + u[i + 1] + u[i - w] + u[i + w] - (4 + draw) * u[i];
+      else {
+        for (const j of [i - 1, i + 1, i - w, i + w]) if (kind[j] !== ABSENT) v -= u[j] - u[i];
+        v += draw * u[i];
+      }
       r[i] = v;
       if (v > most) most = v;
       else if (-v > most) most = -v;

@@ -319,15 +319,19 @@ describe("composeFrame", () => {
     expect(say({ id: "x", kind: "reframe", in: 0, out: 3 })).toThrow("The layer kind “reframe” is not supported yet.");
     expect(say({ id: "x", kind: "paint", on: false, in: 0, out: 3 })).not.toThrow();
     expect(say({ ...layer(), tied: { to: "t" } })).toThrow("A patch that follows a track is not supported yet.");
-    expect(say({ ...layer(), light: { by: "rim" } })).toThrow("A patch that follows the light is not supported yet.");
-    expect(say({ ...layer(), seam: {} })).toThrow("Matching the seam of a patch is not supported yet.");
-    expect(say({ ...layer(), grain: { profile: "g" } })).toThrow("Grain laid over a patch is not supported yet.");
+    expect(say({ ...layer(), seam: { tone: "patch" } })).toThrow("A seam that takes the footage to the patch is not supported yet.");
+    expect(say({ ...layer(), seam: { vary: 1 } })).toThrow("A seam that varies is not supported yet.");
     const cut = { ...layer(), mask: { shapes: [{ kind: "cutout", op: "add", data: "x" }] } };
     expect(say(cut)).toThrow("A cut-out in a mask is not supported yet.");
     expect(say({ ...cut, on: false })).not.toThrow();
     // nor does the preview leave it out in silence
     const list = frames();
-    for (const l of [cut, { ...layer(), grain: { profile: "g" } }]) expect(() => run([l as PatchLayer], 5, list)).toThrow("is not supported yet.");
+    expect(() => run([cut as PatchLayer], 5, list)).toThrow("is not supported yet.");
+    const grained = recipeWith([{ ...layer(), grain: { profile: "g" } } as PatchLayer], { profiles: { g: { data: "0" } } });
+    const pictures = { take: (_: string, f: number) => list[f], plate: () => list[0] };
+    expect(() => composeFrame({ recipe: grained, n: 5, below: list[5], pictures, canvas: canvas(list[5]) })).toThrow(
+      "The grain that a patch is to have is not there (any more): measure the grain again.",
+    );
   });
 });
 

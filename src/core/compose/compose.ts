@@ -1,14 +1,18 @@
 import { isPaint, isPatch, type PaintLayer, type PatchLayer } from "../document/layer";
 import { maskOf, NotSupportedYet, type Recipe } from "../document/recipe";
 import type { Touch } from "../document/touch";
-import { dissolved, layOver, layUnrounded } from "../blend/over";
+import { dissolved, layOver } from "../blend/over";
+import type { GrainStatistics } from "../match/grain";
 import type { SitingName } from "../pixels/colour";
-import { copyFrame, type Frame, maxCode } from "../pixels/frame";
-import { paintPictures, scaledTouch, touchesAt } from "../retouch/paint";
+import { colourPlanes, copyFrame, type Frame, type PixelFormat } from "../pixels/frame";
+import { paintMatte, paintPictures, scaledTouch, touchesAt } from "../retouch/paint";
 import { evaluatePlate, type Loaded, type PictureRef, platePictures, sameRef, touchSourceRef } from "../retouch/plate";
 import type { TouchPictures } from "../retouch/source";
 import { assertTouchRuns, touchSteps } from "../retouch/touch";
-import { type Canvas, dissolveUnder, layerOpacity, type MatteCache, patchSource, preparePatch } from "./patch";
+import type { PlaneAlpha } from "../shape/chroma";
+import { UserError } from "../user-error";
+import { isMatched, layMatched } from "./matched";
+import { type Canvas, dissolveUnder, layerOpacity, maskAlphas, type MatteCache, patchSource, preparePatch } from "./patch";
 
 /** Where the composer gets its pictures: exact frames or proxies, all at the canvas's scale. */
 export interface Pictures {
@@ -33,20 +37,11 @@ export function activeLayers(recipe: Recipe, n: number): (PatchLayer | PaintLaye
     .filter((l) => (isPatch(l) ? layerOpacity(l, n) > 0 : isPaint(l) && touchesAt(l, n).length > 0)) as (PatchLayer | PaintLayer)[];
 }
 
-/** What a patch may have by the schema and the composer does not do yet. */
-const LATER = [
-  ["tied", "A patch that follows a track"],
-  ["light", "A patch that follows the light"],
-  ["seam", "Matching the seam of a patch"],
-  ["grain", "Grain laid over a patch"],
-] as const;
-
-/** Whether a patch is laid in values between codes, since something changes its picture after it was read: rounded once, at the end. */
-const laysUnrounded = (l: PatchLayer): boolean => LATER.some(([field]) => l[field] !== undefined);
-
 /** @throws NotSupportedYet, by name, for what a patch has and the composer does not do yet; so that it is never left out in silence */
 function assertPatchRuns(recipe: Recipe, l: PatchLayer): void {
-  for (const [field, what] of LATER) if (l[field]) throw new NotSupportedYet(what);
+  if (l.tied) throw new NotSupportedYet("A patch that follows a track");
+  if (l.seam?.vary !== undefined) throw new NotSupportedYet("A seam that varies");
+  if (l.seam?.tone === "patch") throw new NotSupportedYet("A seam that takes the footage to the patch");
   if (maskOf(recipe, l).shapes.some((s) => s.kind === "cutout" && s.on !== false)) throw new NotSupportedYet("A cut-out in a mask");
 }
 
@@ -92,7 +87,11 @@ export interface Composition {
   cache?: MatteCache;
   /** Whether `below` itself may be changed; without it a copy is. */
   inPlace?: boolean;
+  /** Grain that was measured, by the hashes that the recipe's profiles name. */
+  grains?: Grains;
 }
+
+export type Grains = ReadonlyMap<string, GrainStatistics>;
 
 /**
  * THE function that preview and render both call: frame `n` of the shot with its layers, in the take's own planes.
@@ -109,40 +108,60 @@ export function composeFrame(c: Composition): Frame {
 }
 
 /** The same in steps: yields how far it is, 0–1, where touches take a while. */
-export function* composeSteps({ recipe, n, below, pictures, canvas, cache, inPlace = false }: Composition): Generator<number, Frame> {
+export function* composeSteps(c: Composition): Generator<number, Frame> {
+  const { recipe, n, below, inPlace = false } = c;
   const layers = activeLayers(recipe, n);
   if (layers.length === 0) return below;
   const out = inPlace ? below : copyFrame(below);
   const original = inPlace && layers.some((l) => isPaint(l) && touchesAt(l, n).some(readsOriginal)) ? copyFrame(below) : below;
-  for (const l of layers) yield* layLayer(recipe, l, n, out, original, pictures, canvas, cache);
+  for (const l of layers) yield* layLayer(c, l, out, original);
   return out;
 }
 
 const readsOriginal = (t: Touch) => t.kind === "restore" || t.light === true;
 
+/** What laying one layer goes by. */
+export type Laying = Pick<Composition, "recipe" | "n" | "pictures" | "canvas" | "cache" | "grains">;
+
 /** Lays one layer over `out`, in place; yields how far it is where it takes a while. `original` is the frame as it came. */
-export function* layLayer(
-  recipe: Recipe,
-  l: PatchLayer | PaintLayer,
-  n: number,
-  out: Frame,
-  original: Frame,
-  pictures: Pictures,
-  canvas: Canvas,
-  cache?: MatteCache,
-): Generator<number, void> {
+export function* layLayer(c: Laying, l: PatchLayer | PaintLayer, out: Frame, original: Frame): Generator<number, void> {
+  const { recipe, n, pictures, canvas, cache } = c;
   if (isPaint(l)) {
     for (const t of touchesAt(l, n))
       yield* touchSteps(out, scaledTouch(t, canvas.scale), touchPictures(recipe, t, n, original, pictures, canvas.siting));
     return;
   }
   assertPatchRuns(recipe, l);
-  const patch = preparePatch(recipe, l, n, sourcePicture(recipe, l, n, pictures), out.format, canvas, cache);
-  const top = maxCode(out.format);
-  patch.sources.forEach((plane, p) => {
-    if (laysUnrounded(l)) layUnrounded(out.planes[p], plane.value, patch.alphas[p], patch.opacity, top);
-    else layOver(out.planes[p], plane, patch.alphas[p], patch.opacity);
-  });
+  const source = sourcePicture(recipe, l, n, pictures);
+  const patch = preparePatch(recipe, l, n, source, out.format, canvas, cache);
+  if (isMatched(l)) {
+    const avoid = underOthers(c, l, out.format);
+    layMatched(out, patch, { layer: l, n, seed: recipe.seed ?? 0, source, grain: grainFor(c, l), avoid, canvas });
+  } else patch.sources.forEach((plane, p) => layOver(out.planes[p], plane, patch.alphas[p], patch.opacity));
+}
+
+/** @throws UserError where the profile's data are not there */
+function grainFor({ recipe, grains }: Laying, l: PatchLayer): GrainStatistics | null {
+  if (!l.grain) return null;
+  const grain = grains?.get(recipe.profiles?.[l.grain.profile].data ?? "");
+  if (!grain) throw new UserError("missing", "The grain that a patch is to have is not there (any more): measure the grain again.");
+  return grain;
+}
+
+/** Whether a luma pixel lies under another layer that shows at this frame. */
+function underOthers({ recipe, n, canvas, cache }: Laying, l: PatchLayer, format: PixelFormat): (x: number, y: number) => boolean {
+  const others = activeLayers(recipe, n)
+    .filter((o) => o.id !== l.id)
+    .map((o): PlaneAlpha =>
+      isPaint(o)
+        ? paintMatte(o, n, canvas.width, canvas.height, canvas.scale)
+        : maskAlphas(maskOf(recipe, o), n, canvas, format, colourPlanes(format), cache)[0],
+    );
+  if (!others.length) return () => false;
+  return (fx, fy) => {
+    const [x, y] = [Math.floor(fx), Math.floor(fy)];
+    return others.some((o) => x >= o.x0 && x < o.x1 && y >= o.y0 && y < o.y1 && o.data[(y - o.y0) * (o.x1 - o.x0) + x - o.x0] > 0);
+  };
 }
 
 /** The pictures a touch on frame `n` reads. */

@@ -76,6 +76,8 @@ export interface Canvas {
   siting: SitingName;
   /** Pictures that are used as masks. */
   masks?: MaskPictures;
+  /** Whether codes run from 0 (full range) or from 16 (limited range, which counts without it). */
+  full?: boolean;
   /** For a quick picture: soft mattes may be worked out at half the size. */
   quick?: boolean;
 }
@@ -84,7 +86,7 @@ export interface Canvas {
 export type MatteCache = WeakMap<object, { key: string; alphas: PlaneAlpha[] }>;
 
 /** α of a mask for each plane at frame `n`. A mask that stays as it is is computed once. */
-function maskAlphas(mask: Mask, n: number, c: Canvas, format: PixelFormat, planes: number, cache?: MatteCache): PlaneAlpha[] {
+export function maskAlphas(mask: Mask, n: number, c: Canvas, format: PixelFormat, planes: number, cache?: MatteCache): PlaneAlpha[] {
   const still = !changesInTime(mask);
   const key = `${still ? "still" : n}/${c.width}x${c.height}/${c.scale}/${c.siting}/${format.subX}${format.subY}`;
   const hit = cache?.get(mask);
@@ -117,6 +119,8 @@ export interface PreparedPatch {
   alphas: PlaneAlpha[];
   /** 0 … 1, with its fades. */
   opacity: number;
+  /** Whether the picture reaches to a luma pixel, and is not transparent there. */
+  covers: (x: number, y: number) => boolean;
 }
 
 /** A patch at frame `n`, ready to be laid over a picture of `format`: its source and α, plane by plane. */
@@ -157,7 +161,20 @@ export function preparePatch(
     );
   }
   const sources = Array.from({ length: planes }, (_, p) => laid(p, source.planes[p]));
-  return { sources, alphas, opacity: layerOpacity(l, n) };
+  return { sources, alphas, opacity: layerOpacity(l, n), covers: covers && !alphaPlane ? () => true : reachesTo(place, source, alphaPlane) };
+}
+
+/** Whether a placed picture reaches to a luma pixel, and is not transparent there. */
+function reachesTo(place: Placing, source: Frame, alpha?: Plane): (x: number, y: number) => boolean {
+  const cos = Math.cos((place.angle * Math.PI) / 180) / place.scale;
+  const sin = Math.sin((place.angle * Math.PI) / 180) / place.scale;
+  const top = maxCode(source.format);
+  return (x, y) => {
+    const [dx, dy] = [x + 0.5 - place.cx - place.x, y + 0.5 - place.cy - place.y];
+    const [ix, iy] = [Math.floor(cos * dx + sin * dy + place.cx), Math.floor(cos * dy - sin * dx + place.cy)];
+    if (ix < 0 || iy < 0 || ix >= source.width || iy >= source.height) return false;
+    return !alpha || alpha.data[iy * alpha.width + ix] === top;
+  };
 }
 
 /** A layer's place at frame `n` in pixels of the canvas; the pivot is the source's centre unless set. */

@@ -23,8 +23,11 @@ const patch: fc.Arbitrary<PatchLayer> = fc
     own: fc.constantFrom(undefined, 6),
     place: fc.constantFrom(undefined, { x: 3.3, y: -2 }, { scale: 1.2, angle: 7 }),
     opacity: fc.constantFrom(1, 0.4),
+    light: fc.constantFrom(undefined, { by: "whole" as const }, { by: "rim" as const, strength: 0.7 }),
+    seam: fc.constantFrom(undefined, { strength: 1 }, { strength: 0.6, reach: 12, over: 1, soft: 2 }, { fill: "rim" as const, detail: 6 }),
+    grain: fc.constantFrom(undefined, { profile: "g" }),
   })
-  .map(({ center, size, angle, kind, feather, grow, own, place, opacity }) => ({
+  .map(({ center, size, angle, kind, feather, grow, own, place, opacity, light, seam, grain }) => ({
     id: "l",
     kind: "patch" as const,
     in: 0,
@@ -32,6 +35,9 @@ const patch: fc.Arbitrary<PatchLayer> = fc
     source: { plate: "p" },
     place,
     opacity,
+    ...(light && { light }),
+    ...(seam && { seam }),
+    ...(grain && { grain }),
     mask: {
       feather,
       grow,
@@ -59,6 +65,8 @@ const touch: fc.Arbitrary<Touch> = fc
   });
 const paint: fc.Arbitrary<PaintLayer> = touch.map((t) => ({ id: "q", kind: "paint", in: 0, out: 9, touches: [t] }));
 
+const grains = new Map([["h", { planes: [{ sigma: [[0, 2]] as [number, number][], covariance: Array.from({ length: 81 }, (_, i) => Number(i === 40)) }], inTime: 0.2 }]]); // prettier-ignore
+
 /** Whether a sample of a plane lies within a rectangle of luma samples. */
 const inside = (f: Frame, p: number, i: number, r: Rect) => {
   const { sx, sy } = planeShift(f.format, p);
@@ -79,9 +87,9 @@ describe("what a layer reads and writes", () => {
     let laid = 0;
     fc.assert(
       fc.property(fc.oneof(patch, paint), fc.integer({ min: 1, max: 1e6 }), (layer, seed) => {
-        const recipe = recipeWith([layer]);
+        const recipe = recipeWith([layer], { profiles: { g: { data: "h" } } });
         const compose = (f: Frame) =>
-          composeFrame({ recipe, n: N, below: f, pictures: { take: () => other, plate: () => plate }, canvas: { width: W, height: H, scale: 1, siting: "left" } });
+          composeFrame({ recipe, n: N, below: f, pictures: { take: () => other, plate: () => plate }, canvas: { width: W, height: H, scale: 1, siting: "left" }, grains });
         const [writes, reads] = [layerWrites(recipe, layer, N, W, H), layerReads(recipe, layer, N, W, H)];
         const out = compose(below);
         expect(differences(out, below, writes, false)).toBe(0);

@@ -1,11 +1,16 @@
 import { isPaint, type PaintLayer, type PatchLayer } from "../document/layer";
 import { maskOf, type Recipe } from "../document/recipe";
+import { RING } from "../match/patch-light";
 import { intersect, isEmpty, type Rect } from "../pixels/frame";
 import { paintBounds, paintReads } from "../retouch/paint";
 import { maskBounds } from "../shape/mask";
+import { isMatched } from "./matched";
 
 /** How many luma samples beyond an edge its chroma footprint reaches. */
 const CHROMA = 4;
+
+/** How far around it a matched patch looks, in luma pixels: the ring by which light is told, and a chroma sample. */
+const AROUND = RING.to + 2;
 
 const NOTHING: Rect = { x0: 0, y0: 0, x1: 0, y1: 0 };
 
@@ -27,9 +32,13 @@ export function layerWrites(recipe: Recipe, l: PatchLayer | PaintLayer, n: numbe
 
 /**
  * What a layer reads of the picture below it at frame `n`: a rectangle outside which nothing of it has a say in what the layer
- * writes. It holds what is written; a patch that only covers reads no more, touches read what they copy or blend into.
+ * writes. It holds what is written; a patch that only covers reads no more, one that is matched looks around it, touches read what they
+ * copy or blend into.
  */
 export function layerReads(recipe: Recipe, l: PatchLayer | PaintLayer, n: number, width: number, height: number): Rect {
   if (l.on === false) return NOTHING;
-  return isPaint(l) ? toChroma(paintReads(l, n, width, height), width, height) : layerWrites(recipe, l, n, width, height);
+  if (isPaint(l)) return toChroma(paintReads(l, n, width, height), width, height);
+  const writes = layerWrites(recipe, l, n, width, height);
+  if (!isMatched(l) || isEmpty(writes)) return writes;
+  return toChroma({ x0: writes.x0 - AROUND, y0: writes.y0 - AROUND, x1: writes.x1 + AROUND, y1: writes.y1 + AROUND }, width, height);
 }

@@ -1,9 +1,11 @@
-import { isPaint, type PaintLayer, type PatchLayer } from "../document/layer";
+import { isPaint, isPatch, type PaintLayer, type PatchLayer } from "../document/layer";
 import type { Recipe } from "../document/recipe";
 import type { Colour } from "../pixels/colour";
-import { copyFrame, createFrame, type Frame, type PixelFormat } from "../pixels/frame";
+import { copyFrame, createFrame, type Frame, maxCode, type PixelFormat, planeShift } from "../pixels/frame";
+import { toCode } from "../pixels/resample";
 import { paintMatte } from "../retouch/paint";
-import { activeLayers, layLayer, type Pictures, sourcePicture } from "./compose";
+import { activeLayers, type Grains, layLayer, type Pictures, sourcePicture } from "./compose";
+import { isMatched } from "./matched";
 import { layerOpacity, preparePatch, type Canvas, type MatteCache } from "./patch";
 import { maskOf } from "../document/recipe";
 import { maskMatte } from "../shape/mask";
@@ -40,6 +42,21 @@ export function patchAlone(recipe: Recipe, l: PatchLayer, n: number, source: Fra
   return { picture, alpha };
 }
 
+/** A matched patch by itself: where it covers altogether, what was laid; at its edge, what gives that when it is laid over what was there. */
+function matchedAlone(part: Part, before: Frame, after: Frame): Part {
+  const { width } = part.picture;
+  part.picture.planes.forEach((plane, p) => {
+    const { sx, sy } = planeShift(part.picture.format, p);
+    const top = maxCode(part.picture.format);
+    for (let y = 0, i = 0; y < plane.height; y++)
+      for (let x = 0; x < plane.width; x++, i++) {
+        const a = part.alpha[Math.min(part.picture.height - 1, y << sy) * width + Math.min(width - 1, x << sx)];
+        if (a > 0) plane.data[i] = toCode(before.planes[p].data[i] + (after.planes[p].data[i] - before.planes[p].data[i]) / a, top);
+      }
+  });
+  return part;
+}
+
 /** What one layer shows by itself: a picture, and α × opacity over it (0–1, one a pixel). */
 export interface Part {
   /** As large as the take. */
@@ -59,11 +76,15 @@ export function partsAlone(
   below: Frame | null,
   pictures: Pictures,
   c: Canvas,
+  grains?: Grains,
 ): (Part & { layer: string })[] {
   const layers = activeLayers(recipe, n);
   const out = below && copyFrame(below);
   return layers.map((l) => {
-    if (out) for (const _ of layLayer(recipe, l, n, out, below, pictures, c));
+    const before = out && isPatch(l) && isMatched(l) ? copyFrame(out) : null;
+    if (out) for (const _ of layLayer({ recipe, n, pictures, canvas: c, grains }, l, out, below));
+    // what is matched is matched to what lies below: its picture is what it gave
+    if (before && !isPaint(l)) return { layer: l.id, ...matchedAlone(patchAlone(recipe, l, n, sourcePicture(recipe, l, n, pictures), like, c), before, out!) }; // prettier-ignore
     if (!isPaint(l)) return { layer: l.id, ...patchAlone(recipe, l, n, sourcePicture(recipe, l, n, pictures), like, c) };
     const alpha = over(paintMatte(l, n, c.width, c.height, c.scale), { x0: 0, y0: 0, x1: c.width, y1: c.height });
     return { layer: l.id, picture: copyFrame(out!), alpha };

@@ -2,6 +2,7 @@ import { isPaint, isPatch, type PaintLayer, type PatchLayer } from "../document/
 import { maskOf, type Recipe } from "../document/recipe";
 import { type Frame, intersect, isEmpty, type PixelFormat, planeShift, type Rect, union } from "../pixels/frame";
 import { activeLayers } from "./compose";
+import { isMatched } from "./matched";
 import { changesInTime } from "./patch";
 import { layerReads, layerWrites } from "./reach";
 
@@ -15,8 +16,8 @@ export function patchWindow(recipe: Recipe, from: number, to: number, width: num
   for (let n = from; n <= to; n++)
     for (const l of activeLayers(recipe, n)) {
       const mask = isPatch(l) ? maskOf(recipe, l) : null;
-      if (mask && still.has(mask)) continue;
-      if (mask && !changesInTime(mask)) still.add(mask);
+      if (mask && still.has(l)) continue;
+      if (mask && !changesInTime(mask)) still.add(l);
       all = union(all, layerReads(recipe, l, n, width, height));
     }
   return all;
@@ -35,23 +36,44 @@ export function changedWindow(before: Recipe, after: Recipe, n: number, width: n
   if (before.plates !== after.plates || before.takes !== after.takes || before.shot !== after.shot) return null;
   const [old, now] = [layersOf(before), layersOf(after)];
   if (old.length !== now.length || old.some((l, i) => l.id !== now[i].id)) return null;
-  let all = NOTHING;
   const differ = (a: PatchLayer | PaintLayer, b: PatchLayer | PaintLayer) =>
     a !== b || (isPatch(a) && isPatch(b) && maskOf(before, a) !== maskOf(after, b));
-  old.forEach((l, i) => {
-    const is = now[i];
-    // what changes below a layer may come up anywhere it writes, if it reads there
-    const reaches = () => isPaint(l) && !isEmpty(all) && !isEmpty(intersect(all, layerReads(after, is, n, width, height)));
-    if (!differ(l, is) && !reaches()) return;
-    all = union(all, union(layerWrites(before, l, n, width, height), layerWrites(after, is, n, width, height)));
-  });
+  const writes = (i: number) => union(layerWrites(before, old[i], n, width, height), layerWrites(after, now[i], n, width, height));
+  const changed = old.map((l, i) => differ(l, now[i]));
+  let all = changed.reduce((r, c, i) => (c ? union(r, writes(i)) : r), NOTHING);
+  // what changes below a layer may come up anywhere it writes, if it reads there; and a matched patch looks around other layers, also those above it
+  for (let more = true; more;) {
+    more = false;
+    now.forEach((l, i) => {
+      if (changed[i] || isEmpty(all) || !(isPaint(l) || isMatched(l))) return;
+      if (isEmpty(intersect(all, layerReads(after, l, n, width, height)))) return;
+      changed[i] = more = true;
+      all = union(all, writes(i));
+    });
+  }
   return all;
 }
 
-/** The recipe with only those patches that reach into a rectangle at frame `n`; paint is kept, since it reads beyond what it lays. */
+/**
+ * The recipe with only those patches that have a say in a rectangle at frame `n`; paint is kept, since it reads beyond what it lays, and
+ * with patches that are matched all that lies around them.
+ */
 export function reachingInto(recipe: Recipe, n: number, rect: Rect, width: number, height: number): Recipe {
-  const reaches = (l: PatchLayer) => !isEmpty(intersect(rect, layerWrites(recipe, l, n, width, height)));
-  const intruders = recipe.intruders.map((i) => ({ ...i, layers: i.layers.filter((l) => !isPatch(l) || reaches(l)) }));
+  const patches = recipe.intruders.flatMap((i) => i.layers.filter(isPatch));
+  const reach = patches.map((l) => !isEmpty(intersect(rect, layerWrites(recipe, l, n, width, height))));
+  for (let more = true; more;) {
+    more = false;
+    patches.forEach((l, i) => {
+      if (!reach[i] || !isMatched(l)) return;
+      const reads = layerReads(recipe, l, n, width, height);
+      patches.forEach((o, k) => {
+        if (reach[k] || isEmpty(intersect(reads, layerWrites(recipe, o, n, width, height)))) return;
+        reach[k] = more = true;
+      });
+    });
+  }
+  const kept = new Set(patches.filter((_, i) => reach[i]));
+  const intruders = recipe.intruders.map((i) => ({ ...i, layers: i.layers.filter((l) => !isPatch(l) || kept.has(l)) }));
   return { ...recipe, intruders };
 }
 

@@ -1,0 +1,150 @@
+import type { PatchLayer } from "../document/layer";
+import { layUnrounded, type LaidNoise } from "../blend/over";
+import { type GrainStatistics, averaged, sigmaAt } from "../match/grain";
+import { patchLight, type PlaneLight } from "../match/patch-light";
+import { quietPicture } from "../match/quiet";
+import { seamOf } from "../match/seam";
+import { grainOver } from "../match/synthesis";
+import { type Frame, isChroma, maxCode, planeShift } from "../pixels/frame";
+import type { Range } from "../ranges";
+import { UNIT } from "../ranges";
+import { valueAt } from "../time/keyed";
+import type { Canvas, PreparedPatch } from "./patch";
+
+const TWO: Range = { min: 0, max: 2 };
+const REACH: Range = { min: 1, max: 2000 };
+const CODES: Range = { min: 0, max: 64 };
+/** Variance of rounding to whole codes: what is laid is rounded once, and that is noise as well. */
+const ROUNDING = 1 / 12;
+
+/** Whether a patch is laid in values between codes, since something changes its picture after it was read: rounded once, at the end. */
+export const isMatched = (l: PatchLayer): boolean => l.light !== undefined || l.seam !== undefined || l.grain !== undefined;
+
+/** Whether a patch shows a picture more than once, so that its grain stands still. */
+export const isFrozen = ({ source: s }: PatchLayer): boolean =>
+  s.plate !== undefined || s.hold !== undefined || s.repeat !== undefined || (typeof s.slip === "object" && s.slip.keys.length > 1);
+
+/** What a patch is matched by, at one frame. */
+export interface Matching {
+  layer: PatchLayer;
+  n: number;
+  seed: number;
+  /** Its picture where it can be quieted: whole, unscaled, where its planes are those of the sources. */
+  source: Frame;
+  /** The grain it is to have. */
+  grain: GrainStatistics | null;
+  /** Whether a luma pixel of the surroundings lies under another layer. */
+  avoid: (x: number, y: number) => boolean;
+  canvas: Canvas;
+}
+
+/** Lays a patch that is matched to what surrounds it: its picture lit, its seam taken off, its grain made good; rounded once. */
+export function layMatched(out: Frame, patch: PreparedPatch, m: Matching): void {
+  const { layer: l, n, canvas } = m;
+  const top = maxCode(out.format);
+  const unit = 2 ** (out.format.bits - 8);
+  const covers = patch.covers;
+  const strength = l.light ? valueAt(l.light.strength ?? 1, n, UNIT) : 0;
+  for (const [p, alpha] of patch.alphas.entries()) {
+    const shift = planeShift(out.format, p);
+    const counts = (x: number, y: number) => {
+      const [lx, ly] = [(x << shift.sx) + (shift.sx ? 0.5 : 0), (y << shift.sy) + (shift.sy ? 0.5 : 0)];
+      return covers(lx, ly) && !m.avoid(lx, ly);
+    };
+    const ask = { alpha, below: out.planes[p], counts, shift, unit };
+    const chroma = isChroma(out.format, p);
+    const pivot = (chroma ? 128 : out.format.model === "rgb" || canvas.full ? 0 : 16) * unit;
+    const own = patch.sources[p].value;
+    const light = l.light && strength > 0 ? patchLight({ ...ask, value: own, pivot, by: chroma ? "offset" : "gain", spread: l.light.by }) : null;
+    const grain = m.grain && grainOf(m, p, patch, own, unit);
+    let value = grain?.value ?? own;
+    if (light) value = lit(value, light, strength);
+    if (l.seam) value = withoutSeam(value, l, n, ask);
+    layUnrounded(out.planes[p], value, alpha, patch.opacity, top, grain?.noise(light, strength));
+  }
+}
+
+function lit(value: (x: number, y: number) => number, { pivot, gain, offset }: PlaneLight, strength: number) {
+  return (x: number, y: number) => pivot + (1 + strength * (gain(x, y) - 1)) * (value(x, y) - pivot) + strength * offset(x, y);
+}
+
+type SeamParts = Pick<Parameters<typeof seamOf>[0], "alpha" | "below" | "counts" | "shift" | "unit">;
+
+function withoutSeam(value: (x: number, y: number) => number, { seam: s }: PatchLayer, n: number, ask: SeamParts): (x: number, y: number) => number {
+  const at = (v: Parameters<typeof valueAt<number>>[0] | undefined, usual: number, range: Range) => valueAt(v ?? usual, n, range);
+  const strength = at(s!.strength, 0, UNIT);
+  const detail = at(s!.detail, 0, CODES) / (1 << ask.shift.sx);
+  const filled = s!.fill === "rim";
+  if (!strength && !filled) return value;
+  const u = seamOf({
+    ...ask,
+    value,
+    reach: at(s!.reach, 200, REACH),
+    over: at(s!.over, 0, CODES),
+    soft: at(s!.soft, 0, CODES),
+    of: filled ? "footage" : "difference",
+  });
+  const w = u.x1 - u.x0;
+  const read = (x: number, y: number) => (x < u.x0 || y < u.y0 || x >= u.x1 || y >= u.y1 ? 0 : u.data[(y - u.y0) * w + x - u.x0]);
+  if (!filled) return (x, y) => value(x, y) + strength * read(x, y);
+  if (!detail) return read;
+  // what is finer stays the picture's own (Burt & Adelson 1983)
+  const low = lowPassed(value, u, detail);
+  return (x, y) => read(x, y) + value(x, y) - low(x, y);
+}
+
+/** Means of the picture with weights of a normal curve over a rectangle. @param size of what is kept out, samples */
+function lowPassed(value: (x: number, y: number) => number, r: { x0: number; y0: number; x1: number; y1: number }, size: number) {
+  const sigma = size / 2;
+  const reach = Math.ceil(2.5 * sigma);
+  const k = Float64Array.from({ length: 2 * reach + 1 }, (_, i) => Math.exp(-((i - reach) ** 2) / (2 * sigma * sigma)));
+  const total = k.reduce((a, b) => a + b, 0);
+  const [w, h] = [r.x1 - r.x0, r.y1 - r.y0];
+  const tall = h + 2 * reach;
+  const rows = new Float64Array(w * tall);
+  const line = new Float64Array(w + 2 * reach);
+  for (let y = 0; y < tall; y++) {
+    for (let x = 0; x < line.length; x++) line[x] = value(r.x0 + x - reach, r.y0 + y - reach);
+    for (let x = 0; x < w; x++) {
+      let s = 0;
+      for (let i = 0; i < k.length; i++) s += k[i] * line[x + i];
+      rows[y * w + x] = s / total;
+    }
+  }
+  const out = new Float64Array(w * h);
+  for (let y = 0; y < h; y++)
+    for (let x = 0; x < w; x++) {
+      let s = 0;
+      for (let i = 0; i < k.length; i++) s += k[i] * rows[(y + i) * w + x];
+      out[y * w + x] = s / total;
+    }
+  return (x: number, y: number) => (x < r.x0 || y < r.y0 || x >= r.x1 || y >= r.y1 ? value(x, y) : out[(y - r.y0) * w + x - r.x0]);
+}
+
+/** What of the picture's grain stands still is taken out of it, and what is missing of the footage's is laid over it. */
+function grainOf(m: Matching, p: number, patch: PreparedPatch, own: (x: number, y: number) => number, unit: number) {
+  const { layer: l, n, canvas } = m;
+  const of = m.grain!.planes[Math.min(p, m.grain!.planes.length - 1)];
+  const scale = canvas.scale < 1 ? averaged(of, 1 / canvas.scale) : 1;
+  const strength = valueAt(l.grain!.strength ?? 1, n, TWO);
+  const sigma = sigmaAt(of, unit);
+  const whole = patch.sources[p].whole;
+  const quiet = isFrozen(l) && canvas.scale >= 1 ? quietPicture(m.source, m.grain!, unit)[p] : null;
+  const alpha = patch.alphas[p];
+  const unitNoise = grainOver(of, m.grain!.inTime, { seed: m.seed, layer: l.id, plane: p, n }, alpha, canvas.scale < 1);
+  const w = alpha.x1 - alpha.x0;
+  const inside = (v: number, most: number) => (v < 0 ? 0 : v >= most ? most - 1 : v);
+  const at = quiet && whole ? (x: number, y: number) => inside(y + whole.y, quiet.height) * quiet.width + inside(x + whole.x, quiet.width) : null;
+  // a picture that lies between samples, turned or scaled keeps its own grain, softened by resampling
+  const value = quiet && at ? (x: number, y: number) => quiet.data[at(x, y)] : own;
+  const noise = (light: PlaneLight | null, by: number): LaidNoise => ({
+    unit: (x, y) => strength * unitNoise[(y - alpha.y0) * w + x - alpha.x0],
+    wanted: (v) => Math.max(0, (sigma(v) * scale) ** 2 - ROUNDING),
+    left: (x, y) => {
+      const gain = light ? 1 + by * (light.gain(x, y) - 1) : 1;
+      const share = quiet && at ? quiet.left[at(x, y)] : 1;
+      return share * (gain * sigma(own(x, y)) * scale) ** 2;
+    },
+  });
+  return { value, noise };
+}

@@ -1,0 +1,93 @@
+import { UserError } from "../user-error";
+
+/** Lags on either side for which the noise of neighbours is known. */
+export const LAGS = 4;
+const SIDE = 2 * LAGS + 1;
+
+/** The number of the method by which grain is measured. */
+export const GRAIN_METHOD = 1;
+
+/** The grain of one plane. */
+export interface PlaneGrain {
+  /** Standard deviation by the plane's own value: [8-bit code, σ in 8-bit codes], in rising order; at least one. */
+  sigma: [number, number][];
+  /** How alike the noise of samples is that lie (dx, dy) apart, −4 … 4 both ways, row by row; 1 in the middle. */
+  covariance: number[];
+}
+
+/** How the grain of some footage is: what a profile's data say. */
+export interface GrainStatistics {
+  /** As many as the footage has colour planes. */
+  planes: PlaneGrain[];
+  /** How alike the noise of frames is that follow each other, 0 … 1. */
+  inTime: number;
+}
+
+/** As it is kept, in UTF-8. */
+export const grainText = (g: GrainStatistics): string => JSON.stringify(g);
+
+/** @throws UserError where it is no profile */
+export function readGrain(text: string): GrainStatistics {
+  try {
+    const g = JSON.parse(text) as GrainStatistics;
+    const sound = (p: PlaneGrain) =>
+      p.covariance.length === SIDE * SIDE && p.sigma.length > 0 && p.sigma.every(([l, s]) => Number.isFinite(l) && s >= 0 && s < 256);
+    if (g.planes.length > 0 && g.planes.every(sound) && g.inTime >= 0 && g.inTime <= 1) return g;
+  } catch {
+    // said below
+  }
+  throw new UserError("refused", "The grain profile is damaged: measure the grain again.");
+}
+
+/** σ at a value of the plane, between the levels it was measured at; both in codes of the plane. @param unit codes per code of 8 bits */
+export function sigmaAt({ sigma }: PlaneGrain, unit: number): (value: number) => number {
+  const table = new Float64Array(257);
+  for (let v = 0, k = 0; v <= 256; v++) {
+    while (k < sigma.length - 1 && sigma[k + 1][0] <= v) k++;
+    const [l0, s0] = sigma[k];
+    const [l1, s1] = sigma[Math.min(sigma.length - 1, k + 1)];
+    const t = l1 > l0 ? Math.min(1, Math.max(0, (v - l0) / (l1 - l0))) : 0;
+    table[v] = (s0 + t * (s1 - s0)) * unit;
+  }
+  return (value) => {
+    const v = Math.min(255, Math.max(0, value / unit));
+    const i = Math.floor(v);
+    return table[i] + (v - i) * (table[i + 1] - table[i]);
+  };
+}
+
+/** The standard deviation of means of m × m samples, in standard deviations of one. */
+export function averaged({ covariance }: PlaneGrain, m: number): number {
+  let sum = 0;
+  const reach = Math.min(LAGS, Math.ceil(m) - 1);
+  for (let dy = -reach; dy <= reach; dy++)
+    for (let dx = -reach; dx <= reach; dx++)
+      sum += Math.max(0, m - Math.abs(dx)) * Math.max(0, m - Math.abs(dy)) * covariance[(dy + LAGS) * SIDE + dx + LAGS];
+  return Math.sqrt(Math.max(0, sum)) / (m * m);
+}
+
+/**
+ * A 9×9 kernel of unit energy that gives white noise this covariance, as nearly as so few taps can: the root of its spectrum
+ * (Wold's representation with zero phase), negative power, which no noise has, left out.
+ */
+export function kernelOf({ covariance }: PlaneGrain): Float64Array {
+  const out = new Float64Array(SIDE * SIDE);
+  const step = (2 * Math.PI) / SIDE;
+  const power = new Float64Array(SIDE * SIDE);
+  // symmetric about the middle: cosines alone
+  for (let v = 0; v < SIDE; v++)
+    for (let u = 0; u < SIDE; u++) {
+      let s = 0;
+      for (let dy = -LAGS; dy <= LAGS; dy++)
+        for (let dx = -LAGS; dx <= LAGS; dx++) s += covariance[(dy + LAGS) * SIDE + dx + LAGS] * Math.cos(step * (u * dx + v * dy));
+      power[v * SIDE + u] = Math.sqrt(Math.max(0, s));
+    }
+  for (let dy = -LAGS; dy <= LAGS; dy++)
+    for (let dx = -LAGS; dx <= LAGS; dx++) {
+      let s = 0;
+      for (let v = 0; v < SIDE; v++) for (let u = 0; u < SIDE; u++) s += power[v * SIDE + u] * Math.cos(step * (u * dx + v * dy));
+      out[(dy + LAGS) * SIDE + dx + LAGS] = s;
+    }
+  const energy = Math.sqrt(out.reduce((s, k) => s + k * k, 0));
+  return energy > 0 ? out.map((k) => k / energy) : out;
+}

@@ -1,0 +1,341 @@
+import fc from "fast-check";
+import { describe, expect, it } from "vitest";
+import { recipeWith, YUV420, YUV444 } from "../../../testkit/pictures";
+import { composeFrame } from "../compose/compose";
+import type { PatchLayer } from "../document/layer";
+import { createFrame, type Frame, planeShift } from "../pixels/frame";
+import { random } from "../random";
+import { averaged, type GrainStatistics, grainText, kernelOf, LAGS, readGrain, sigmaAt } from "./grain";
+import { quietPlane } from "./quiet";
+import { surroundOf } from "./ring";
+import { grainOver } from "./synthesis";
+
+const SIDE = 2 * LAGS + 1;
+/** Normal deviates (Box & Muller 1958). */
+const normals = (seed: number) => {
+  const rnd = random(seed);
+  return () => Math.sqrt(-2 * Math.log(rnd() + 1e-12)) * Math.cos(2 * Math.PI * rnd());
+};
+const covarianceOf = (f: (dx: number, dy: number) => number) =>
+  Array.from({ length: SIDE * SIDE }, (_, i) => f((i % SIDE) - LAGS, Math.floor(i / SIDE) - LAGS));
+const WHITE = covarianceOf((dx, dy) => Number(dx === 0 && dy === 0));
+/** What a 4:2:0 camera's interpolation and a low-pass leave: falls off with the distance. */
+const SOFT = covarianceOf((dx, dy) => Math.exp(-(dx * dx + dy * dy) / 2.6));
+
+/** Mean, variance and likeness at lags of a field. */
+function measured(data: Float64Array, w: number, h: number) {
+  const mean = data.reduce((a, b) => a + b, 0) / data.length;
+  const at = (dx: number, dy: number) => {
+    let [s, n] = [0, 0];
+    for (let y = 0; y < h - dy; y++) for (let x = 0; x < w - dx; x++, n++) s += (data[y * w + x] - mean) * (data[(y + dy) * w + x + dx] - mean);
+    return s / n;
+  };
+  const variance = at(0, 0);
+  return { mean, variance, like: (dx: number, dy: number) => at(dx, dy) / variance };
+}
+
+describe("grain that is made", () => {
+  const key = { seed: 7, layer: "l", plane: 0, n: 12 };
+  const rect = { x0: 100, y0: 40, x1: 500, y1: 340 };
+  it.each([
+    ["white", WHITE],
+    ["soft", SOFT],
+    ["sideways", covarianceOf((dx, dy) => Math.exp(-Math.abs(dx) / 1.2) * Number(dy === 0))],
+  ])("%s: has mean 0, variance 1 and the likeness of neighbours that is asked for", (_, covariance) => {
+    const grain = { sigma: [[0, 1]] as [number, number][], covariance };
+    const m = measured(grainOver(grain, 0, key, rect), 400, 300);
+    expect(Math.abs(m.mean)).toBeLessThan(0.02);
+    expect(Math.abs(m.variance - 1)).toBeLessThan(0.03);
+    for (const [dx, dy] of [
+      [1, 0],
+      [0, 1],
+      [2, 0],
+      [0, 2],
+      [3, 0],
+      [1, 1],
+      [4, 0],
+    ])
+      // prettier-ignore
+      expect(Math.abs(m.like(dx, dy) - covariance[(dy + LAGS) * SIDE + dx + LAGS])).toBeLessThan(0.05);
+  });
+
+  it("a kernel has unit energy, and that of white noise is a point", () => {
+    for (const covariance of [WHITE, SOFT]) expect(kernelOf({ sigma: [[0, 1]], covariance }).reduce((s, k) => s + k * k, 0)).toBeCloseTo(1, 9);
+    expect(kernelOf({ sigma: [[0, 1]], covariance: WHITE })[LAGS * SIDE + LAGS]).toBeCloseTo(1, 6);
+  });
+
+  it("a sample's grain is the same whatever rectangle is asked for (property)", () => {
+    const grain = { sigma: [[0, 1]] as [number, number][], covariance: SOFT };
+    const all = grainOver(grain, 0.3, key, rect);
+    const side = fc.integer({ min: 0, max: 60 });
+    fc.assert(
+      fc.property(side, side, fc.integer({ min: 1, max: 50 }), fc.integer({ min: 1, max: 50 }), (x, y, w, h) => {
+        const part = grainOver(grain, 0.3, key, { x0: 100 + x, y0: 40 + y, x1: 100 + x + w, y1: 40 + y + h });
+        for (let j = 0; j < h; j++) for (let i = 0; i < w; i++) expect(part[j * w + i]).toBe(all[(y + j) * 400 + x + i]);
+      }),
+      { numRuns: 40 },
+    );
+  });
+
+  it("holds on in time as it is asked to, and is another for each layer, plane and seed", () => {
+    const grain = { sigma: [[0, 1]] as [number, number][], covariance: WHITE };
+    const like = (a: Float64Array, b: Float64Array) => a.reduce((s, v, i) => s + v * b[i], 0) / a.length;
+    for (const rho of [0, 0.3, 0.6]) {
+      const [a, b] = [12, 13].map((n) => grainOver(grain, rho, { ...key, n }, rect));
+      // eight taps of ρ^k, normalised
+      const expected = rho ? (rho * (1 - rho ** 14)) / (1 - rho ** 16) : 0;
+      expect(Math.abs(like(a, b) - expected)).toBeLessThan(0.02);
+    }
+    const a = grainOver(grain, 0, key, rect);
+    for (const other of [{ layer: "k" }, { plane: 1 }, { seed: 8 }, { n: 13 }])
+      expect(Math.abs(like(a, grainOver(grain, 0, { ...key, ...other }, rect)))).toBeLessThan(0.02);
+  });
+
+  it("means of its samples have the spread that is said of them", () => {
+    const grain = { sigma: [[0, 1]] as [number, number][], covariance: SOFT };
+    const field = grainOver(grain, 0, key, rect);
+    for (const m of [2, 4]) {
+      const means: number[] = [];
+      for (let y = 0; y + m <= 300; y += m)
+        for (let x = 0; x + m <= 400; x += m) {
+          let s = 0;
+          for (let j = 0; j < m; j++) for (let i = 0; i < m; i++) s += field[(y + j) * 400 + x + i];
+          means.push(s / (m * m));
+        }
+      const spread = Math.sqrt(means.reduce((s, v) => s + v * v, 0) / means.length);
+      expect(Math.abs(spread / averaged(grain, m) - 1)).toBeLessThan(0.06);
+    }
+  });
+
+  it("profiles are read as they were kept, between their levels linearly; what is none is refused in a sentence", () => {
+    const g: GrainStatistics = { planes: [{ sigma: [[40, 2], [200, 4]], covariance: SOFT }], inTime: 0.1 }; // prettier-ignore
+    expect(readGrain(grainText(g))).toEqual(g);
+    const s = sigmaAt(g.planes[0], 4);
+    expect([0, 160, 480, 800, 1023].map((v) => Math.round(1000 * s(v)) / 1000)).toEqual([8, 8, 12, 16, 16]);
+    for (const bad of ["", "{}", "[]", '{"planes":[]}', JSON.stringify({ ...g, inTime: 3 })])
+      expect(() => readGrain(bad)).toThrow("measure the grain again");
+  });
+});
+
+describe("a picture without its noise", () => {
+  it("of even ground keeps a fraction of the noise, as much as it says; an edge stays where it is", () => {
+    const [w, h] = [200, 120];
+    const normal = normals(3);
+    const clean = (x: number) => (x < 100 ? 80 : 140);
+    const data = Uint8Array.from({ length: w * h }, (_, i) => Math.round(clean(i % w) + 3 * normal()));
+    const q = quietPlane({ width: w, height: h, data }, () => 3);
+    const rms = (from: number, to: number, of: ArrayLike<number>) => {
+      let [s, n] = [0, 0];
+      for (let y = 10; y < h - 10; y++) for (let x = from; x < to; x++, n++) s += (of[y * w + x] - clean(x)) ** 2;
+      return Math.sqrt(s / n);
+    };
+    expect(rms(20, 80, q.data)).toBeLessThan(0.2 * rms(20, 80, data));
+    let said = 0;
+    for (let y = 10; y < h - 10; y++) for (let x = 20; x < 80; x++) said += q.left[y * w + x] / ((h - 20) * 60);
+    expect(Math.sqrt(said) / (rms(20, 80, q.data) / 3)).toBeGreaterThan(0.6);
+    expect(Math.sqrt(said) / (rms(20, 80, q.data) / 3)).toBeLessThan(1.4);
+    // across the edge the step is there within two samples
+    const mean = (x: number) => Array.from({ length: 100 }, (_, y) => q.data[(y + 10) * w + x]).reduce((a, b) => a + b, 0) / 100;
+    expect(mean(98)).toBeLessThan(84);
+    expect(mean(101)).toBeGreaterThan(136);
+  });
+});
+
+describe("the surroundings of a mask", () => {
+  it("are as far as they are: against the distances to all its samples (property)", () => {
+    fc.assert(
+      fc.property(fc.array(fc.tuple(fc.integer({ min: 0, max: 19 }), fc.integer({ min: 0, max: 13 })), { minLength: 1, maxLength: 6 }), (points) => {
+        const data = new Float64Array(20 * 14);
+        for (const [x, y] of points) data[y * 20 + x] = 0.5;
+        const s = surroundOf({ x0: 5, y0: 3, x1: 25, y1: 17, data }, 33, 20, 8);
+        for (let y = s.y0; y < s.y1; y++)
+          for (let x = s.x0; x < s.x1; x++) {
+            const nearest = Math.min(...points.map(([px, py]) => (x - 5 - px) ** 2 + (y - 3 - py) ** 2));
+            expect(s.far[(y - s.y0) * (s.x1 - s.x0) + x - s.x0]).toBe(nearest);
+          }
+      }),
+      { numRuns: 60 },
+    );
+  });
+});
+
+/** A textured picture in some light: `light` changes what is there, plane by plane, before noise and rounding. */
+function scene(format: typeof YUV420, light: (p: number, v: number, x: number, y: number) => number, noise: number, seed: number): Frame {
+  const f = createFrame(320, 200, format);
+  const normal = normals(seed);
+  f.planes.forEach((plane, p) => {
+    const { sx, sy } = planeShift(format, p);
+    for (let y = 0; y < plane.height; y++)
+      for (let x = 0; x < plane.width; x++) {
+        const [lx, ly] = [x << sx, y << sy];
+        const there =
+          p === 0 ? 110 + 40 * Math.sin(lx / 23) * Math.cos(ly / 17) + 12 * Math.sin(lx / 3.1 + ly / 2.3) : 120 + 6 * Math.sin(lx / 40 + p);
+        plane.data[y * plane.width + x] = Math.min(255, Math.max(0, Math.round(light(p, there, lx, ly) + noise * normal())));
+      }
+  });
+  return f;
+}
+const SAME = (_: number, v: number) => v;
+const box = (more: Partial<PatchLayer>): PatchLayer => ({
+  id: "l",
+  kind: "patch",
+  in: 0,
+  out: 9,
+  source: { plate: "p" },
+  mask: { shapes: [{ kind: "box", op: "add", center: [160, 100], size: [120, 80] }] },
+  ...more,
+});
+/** Mean difference in the patch of what is laid from what would be there, by plane and place: left, middle, right third. */
+function off(out: Frame, truth: Frame) {
+  return out.planes.map((plane, p) => {
+    const { sx, sy } = planeShift(out.format, p);
+    return [0, 1, 2].map((third) => {
+      let [s, n] = [0, 0];
+      for (let y = 65 >> sy; y < 135 >> sy; y++)
+        for (let x = (104 + 37 * third) >> sx; x < (104 + 37 * (third + 1)) >> sx; x++, n++)
+          s += plane.data[y * plane.width + x] - truth.planes[p].data[y * plane.width + x];
+      return s / n;
+    });
+  });
+}
+const compose = (l: PatchLayer, below: Frame, plate: Frame, n = 4, grains?: Map<string, GrainStatistics>) =>
+  composeFrame({
+    recipe: recipeWith([l], { profiles: { g: { data: "h" } } }),
+    n,
+    below,
+    pictures: { take: () => plate, plate: () => plate },
+    canvas: { width: 320, height: 200, scale: 1, siting: "left" },
+    grains,
+  });
+const worst = (v: number[][]) => Math.max(...v.flat().map(Math.abs));
+
+describe("the light of a patch", () => {
+  const plate = scene(YUV420, SAME, 0.8, 1);
+  for (const gain of [0.6, 0.9, 0.985, 1, 1.02, 1.3])
+    for (const [cb, cr] of [
+      [0, 0],
+      [4, -3],
+      [-9, 6],
+    ])
+      // prettier-ignore
+      it(`whole: a gain of ${gain} and chroma off by ${cb}, ${cr} are found`, () => {
+        const lit = (p: number, v: number) => (p === 0 ? 16 + gain * (v - 16) : v + (p === 1 ? cb : cr));
+        const [below, truth] = [scene(YUV420, lit, 0.8, 2), scene(YUV420, lit, 0, 3)];
+        expect(worst(off(compose(box({ light: { by: "whole" } }), below, plate), truth))).toBeLessThan(0.25);
+        expect(worst(off(compose(box({ light: { by: "rim" } }), below, plate), truth))).toBeLessThan(0.4);
+      });
+
+  it("rim: a gain that rises from left to right is followed inside, where that of the whole cannot", () => {
+    const lit = (p: number, v: number, x: number) => (p === 0 ? 16 + (0.85 + (0.3 * x) / 320) * (v - 16) : v);
+    const [below, truth] = [scene(YUV444, lit, 0.8, 2), scene(YUV444, lit, 0, 3)];
+    const flat = scene(YUV444, SAME, 0.8, 1);
+    expect(worst(off(compose(box({ light: { by: "rim" } }), below, flat), truth))).toBeLessThan(0.6);
+    expect(worst(off(compose(box({ light: { by: "whole" } }), below, flat), truth))).toBeGreaterThan(2);
+  });
+
+  it("somebody who passes before a third of the rim pulls neither", () => {
+    const lit = (p: number, v: number) => (p === 0 ? 16 + 0.9 * (v - 16) : v);
+    const [below, truth] = [scene(YUV420, lit, 0.8, 2), scene(YUV420, lit, 0, 3)];
+    const normal = random(9);
+    for (let y = 0; y < 200; y++) for (let x = 200; x < 262; x++) below.planes[0].data[y * 320 + x] = 30 + 60 * normal();
+    for (const by of ["whole", "rim"] as const)
+      expect(worst(off(compose(box({ light: { by } }), below, plate), truth).map((v) => v.slice(0, 2)))).toBeLessThan(0.6);
+  });
+
+  it("does nothing in the same light, at strength 0, and half of it at half", () => {
+    const below = scene(YUV420, SAME, 0.8, 2);
+    const truth = scene(YUV420, SAME, 0, 3);
+    expect(worst(off(compose(box({ light: { by: "whole" } }), below, plate), truth))).toBeLessThan(0.15);
+    const brighter = scene(YUV420, (p, v) => (p === 0 ? 16 + 1.2 * (v - 16) : v), 0, 2);
+    const off0 = off(compose(box({ light: { by: "whole", strength: 0 } }), brighter, plate), truth)[0];
+    expect(worst([off0])).toBeLessThan(0.15);
+    const half = scene(YUV420, (p, v) => (p === 0 ? 16 + 1.1 * (v - 16) : v), 0, 2);
+    expect(worst(off(compose(box({ light: { by: "whole", strength: 0.5 } }), brighter, plate), half))).toBeLessThan(0.25);
+  });
+
+  it("of 10 bits is that of 8 bits, four times as fine", () => {
+    const format = { ...YUV444, bits: 10 };
+    const low = (light: typeof SAME, seed: number) => {
+      const f = createFrame(320, 200, format);
+      const eight = scene(YUV444, light, 0.8, seed);
+      f.planes.forEach((plane, p) => plane.data.forEach((_, i) => (plane.data[i] = 4 * eight.planes[p].data[i])));
+      return f;
+    };
+    const lit = (p: number, v: number) => (p === 0 ? 16 + 0.8 * (v - 16) : v + 5);
+    expect(worst(off(compose(box({ light: { by: "whole" } }), low(lit, 2), low(SAME, 1)), low(lit, 2)))).toBeLessThan(1.2);
+  });
+});
+
+describe("the seam of a patch", () => {
+  it("a constant difference goes at the rim and, with a long reach, everywhere; with a short one it falls off inward", () => {
+    const plate = scene(YUV444, SAME, 0, 1);
+    const below = scene(YUV444, (_, v) => v + 6, 0, 1);
+    expect(worst(off(compose(box({ seam: { strength: 1, reach: 2000 } }), below, plate), below))).toBeLessThan(0.2);
+    const out = compose(box({ seam: { strength: 1, reach: 8 } }), below, plate);
+    const at = (x: number) => out.planes[0].data[100 * 320 + x] - plate.planes[0].data[100 * 320 + x];
+    // along the middle of a long side u = 6·cosh((y − 100)/λ)/cosh(40/λ), which is 6·e^(−d/λ) near the rim (screened equation in one dimension)
+    const across = (y: number) => out.planes[0].data[y * 320 + 160] - plate.planes[0].data[y * 320 + 160];
+    for (const d of [1, 4, 8, 16]) expect(Math.abs(across(60 + d) - 6 * Math.exp(-(d + 1) / 8))).toBeLessThan(0.8);
+    expect(at(160)).toBe(0);
+  });
+
+  it("differences below a threshold are left", () => {
+    const plate = scene(YUV444, SAME, 0, 1);
+    const below = scene(YUV444, (_, v) => v + 3, 0, 1);
+    expect(worst(off(compose(box({ seam: { strength: 1, over: 4 } }), below, plate), plate))).toBe(0);
+    expect(worst(off(compose(box({ seam: { strength: 1, over: 2, reach: 2000 } }), below, plate), below))).toBeLessThan(0.2);
+  });
+
+  it("filled from its rim alone, an even ground comes back, whatever the picture shows", () => {
+    const even = scene(YUV444, () => 90, 0, 1);
+    const strange = scene(YUV444, (p, v, x, y) => v + 30 * Math.sin(x * y + p), 0, 1);
+    expect(worst(off(compose(box({ seam: { fill: "rim" } }), even, strange), even))).toBeLessThan(0.05);
+  });
+});
+
+describe("the grain of a patch", () => {
+  const grain: GrainStatistics = { planes: [{ sigma: [[0, 3]], covariance: WHITE }], inTime: 0 };
+  const grains = new Map([["h", grain]]);
+  /** Variance in the patch: of the difference from the noiseless scene, and half of that of the differences of two frames. */
+  function power(l: PatchLayer, plate: Frame, light = SAME as (p: number, v: number, x: number, y: number) => number) {
+    const truth = scene(YUV444, light, 0, 0);
+    const [a, b] = [3, 4].map((n) => compose(l, scene(YUV444, light, 3, 10 + n), plate, n, grains).planes[0].data);
+    let [space, time, n] = [0, 0, 0];
+    for (let y = 65; y < 135; y++)
+      for (let x = 105; x < 215; x++, n++) {
+        space += (a[y * 320 + x] - truth.planes[0].data[y * 320 + x]) ** 2;
+        time += (a[y * 320 + x] - b[y * 320 + x]) ** 2 / 2;
+      }
+    return { space: space / n / 9, time: time / n / 9 };
+  }
+  const even = () => 100;
+
+  it("of a held picture it moves, and is as strong as that of the footage, in space and in time", () => {
+    const held = scene(YUV444, even, 3, 1);
+    const bare = power(box({}), held, even);
+    expect(bare.time).toBe(0);
+    const p = power(box({ grain: { profile: "g" } }), held, even);
+    expect(p.space).toBeGreaterThan(0.9);
+    expect(p.space).toBeLessThan(1.1);
+    expect(p.time).toBeGreaterThan(0.85);
+    expect(p.time).toBeLessThan(1.18);
+  });
+
+  it("is not doubled on a picture that moves by itself", () => {
+    const l = box({ source: { take: "a", slip: 1 }, grain: { profile: "g" } });
+    const truth = scene(YUV444, even, 0, 0);
+    const out = compose(l, scene(YUV444, even, 3, 13), scene(YUV444, even, 3, 5), 3, grains).planes[0].data;
+    let s = 0;
+    for (let y = 65; y < 135; y++) for (let x = 105; x < 215; x++) s += (out[y * 320 + x] - truth.planes[0].data[y * 320 + x]) ** 2 / (70 * 110 * 9);
+    expect(s).toBeGreaterThan(0.9);
+    expect(s).toBeLessThan(1.1);
+  });
+
+  it("follows its strength", () => {
+    const held = scene(YUV444, even, 0, 1);
+    for (const strength of [0, 0.5, 2]) {
+      const { time } = power(box({ grain: { profile: "g", strength } }), held, even);
+      expect(Math.abs(Math.sqrt(time) - strength)).toBeLessThan(0.08 * Math.max(0.3, strength));
+    }
+  });
+});

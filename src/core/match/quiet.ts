@@ -1,0 +1,94 @@
+import type { Frame, Plane } from "../pixels/frame";
+import { colourPlanes } from "../pixels/frame";
+import { type GrainStatistics, sigmaAt } from "./grain";
+
+/** Samples on either side over which a mean is taken. */
+const RADIUS = 4;
+/** What differs by less than so many times the noise's variance is taken for noise. */
+const EPSILON = 6;
+
+/** Energy of the weights of a mean of means over squares, both ways: Σ of the squares of a triangle of side d, (2d² + 1)/(3d³), squared. */
+const EVEN = (() => {
+  const d = 2 * RADIUS + 1;
+  return ((2 * d * d + 1) / (3 * d ** 3)) ** 2;
+})();
+
+/** A plane whose noise was taken out, between codes, and how much of it is left. */
+export interface QuietPlane {
+  width: number;
+  height: number;
+  data: Float32Array;
+  /** Variance of the noise that is left over that which was there, 0 … 1, a sample each. */
+  left: Float32Array;
+}
+
+/**
+ * A plane with its noise taken out and its edges kept: the guided filter, guided by the plane itself (He, Sun & Tang 2013), ε six times the
+ * variance of the noise at the local level. Where the picture has structure both stay, and `left` says how much:
+ * of weights ā on the sample and the rest on a mean of means, ā² + (1 − ā²)·E, E the energy of such a mean.
+ * @param sigma of the noise by the value, codes of the plane
+ */
+export function quietPlane({ width, height, data }: Plane, sigma: (value: number) => number): QuietPlane {
+  const n = width * height;
+  const mean = boxMean(data, width, height, RADIUS);
+  const squares = new Float64Array(n);
+  for (let i = 0; i < n; i++) squares[i] = data[i] * data[i];
+  const a = boxMean(squares, width, height, RADIUS);
+  const b = squares; // its room
+  for (let i = 0; i < n; i++) {
+    const variance = Math.max(0, a[i] - mean[i] * mean[i]);
+    const noise = sigma(mean[i]) ** 2;
+    // what noise makes of the variance by itself is no structure
+    const structure = Math.max(0, variance - noise);
+    a[i] = noise > 0 ? structure / (structure + EPSILON * noise) : 1;
+    b[i] = (1 - a[i]) * mean[i];
+  }
+  const [am, bm] = [boxMean(a, width, height, RADIUS), boxMean(b, width, height, RADIUS)];
+  const out = { width, height, data: new Float32Array(n), left: new Float32Array(n) };
+  for (let i = 0; i < n; i++) {
+    out.data[i] = am[i] * data[i] + bm[i];
+    out.left[i] = am[i] * am[i] + (1 - am[i] * am[i]) * EVEN;
+  }
+  return out;
+}
+
+const kept = new WeakMap<Frame, Map<GrainStatistics, QuietPlane[]>>();
+
+/** A picture's colour planes without their noise; worked out once for a picture and a profile. */
+export function quietPicture(frame: Frame, grain: GrainStatistics, unit: number): QuietPlane[] {
+  let of = kept.get(frame);
+  if (!of) kept.set(frame, (of = new Map()));
+  let planes = of.get(grain);
+  if (!planes) {
+    planes = frame.planes
+      .slice(0, colourPlanes(frame.format))
+      .map((p, i) => quietPlane(p, sigmaAt(grain.planes[Math.min(i, grain.planes.length - 1)], unit)));
+    of.set(grain, planes);
+  }
+  return planes;
+}
+
+/** Means over squares of side 2r + 1, cut at the picture's borders. */
+function boxMean(data: ArrayLike<number>, width: number, height: number, r: number): Float64Array {
+  const rows = new Float64Array(width * height);
+  for (let y = 0; y < height; y++) {
+    const at = y * width;
+    let sum = 0;
+    for (let x = 0; x < Math.min(r, width); x++) sum += data[at + x];
+    for (let x = 0; x < width; x++) {
+      if (x + r < width) sum += data[at + x + r];
+      if (x - r - 1 >= 0) sum -= data[at + x - r - 1];
+      rows[at + x] = sum / (Math.min(width - 1, x + r) - Math.max(0, x - r) + 1);
+    }
+  }
+  const out = new Float64Array(width * height);
+  const sums = new Float64Array(width);
+  for (let y = 0; y < Math.min(r, height); y++) for (let x = 0; x < width; x++) sums[x] += rows[y * width + x];
+  for (let y = 0; y < height; y++) {
+    if (y + r < height) for (let x = 0; x < width; x++) sums[x] += rows[(y + r) * width + x];
+    if (y - r - 1 >= 0) for (let x = 0; x < width; x++) sums[x] -= rows[(y - r - 1) * width + x];
+    const count = Math.min(height - 1, y + r) - Math.max(0, y - r) + 1;
+    for (let x = 0; x < width; x++) out[y * width + x] = sums[x] / count;
+  }
+  return out;
+}

@@ -1,0 +1,66 @@
+import { intersect, type Rect } from "../pixels/frame";
+import type { PlaneAlpha } from "../shape/chroma";
+
+/** Samples of a plane around a mask, by how far they lie from it. */
+export interface Surround extends Rect {
+  /** Squared distance of each sample from the nearest with α > 0, in samples; 0 within. */
+  far: Float32Array;
+}
+
+const NONE = 1e12;
+
+/**
+ * Squared distances from the samples with α > 0, over α's rectangle and `reach` samples around it, within the plane: exact, by lower
+ * envelopes of parabolas along rows and columns (Felzenszwalb & Huttenlocher 2012).
+ */
+export function surroundOf(alpha: PlaneAlpha, width: number, height: number, reach: number): Surround {
+  const rect = intersect({ x0: 0, y0: 0, x1: width, y1: height }, { x0: alpha.x0 - reach, y0: alpha.y0 - reach, x1: alpha.x1 + reach, y1: alpha.y1 + reach }); // prettier-ignore
+  const [w, h] = [Math.max(0, rect.x1 - rect.x0), Math.max(0, rect.y1 - rect.y0)];
+  const far = new Float32Array(w * h).fill(NONE);
+  const aw = alpha.x1 - alpha.x0;
+  for (let y = Math.max(alpha.y0, rect.y0); y < Math.min(alpha.y1, rect.y1); y++)
+    for (let x = Math.max(alpha.x0, rect.x0); x < Math.min(alpha.x1, rect.x1); x++)
+      if (alpha.data[(y - alpha.y0) * aw + x - alpha.x0] > 0) far[(y - rect.y0) * w + x - rect.x0] = 0;
+  const line = new Float64Array(Math.max(w, h));
+  for (let x = 0; x < w; x++) along(far, x, w, h, line);
+  for (let y = 0; y < h; y++) along(far, y * w, 1, w, line);
+  return { ...rect, far };
+}
+
+/** One row or column, in place. */
+function along(data: Float32Array, from: number, step: number, n: number, f: Float64Array): void {
+  for (let i = 0; i < n; i++) f[i] = data[from + i * step];
+  const v = new Int32Array(n);
+  const z = new Float64Array(n + 1);
+  let k = -1;
+  for (let q = 0; q < n; q++) {
+    if (f[q] >= NONE) continue;
+    let s = -Infinity;
+    while (k >= 0) {
+      s = (f[q] + q * q - (f[v[k]] + v[k] * v[k])) / (2 * (q - v[k]));
+      if (s > z[k]) break;
+      k--;
+    }
+    k++;
+    v[k] = q;
+    z[k] = k ? s : -Infinity;
+    z[k + 1] = Infinity;
+  }
+  if (k < 0) return;
+  for (let i = 0, j = 0; i < n; i++) {
+    while (z[j + 1] < i) j++;
+    data[from + i * step] = (i - v[j]) ** 2 + f[v[j]];
+  }
+}
+
+/** A still α is asked for at every frame; its surroundings are worked out once. */
+const kept = new WeakMap<PlaneAlpha, { reach: number; surround: Surround }>();
+
+/** `surroundOf`, kept with the α it belongs to. */
+export function keptSurround(alpha: PlaneAlpha, width: number, height: number, reach: number): Surround {
+  const hit = kept.get(alpha);
+  if (hit?.reach === reach) return hit.surround;
+  const surround = surroundOf(alpha, width, height, reach);
+  kept.set(alpha, { reach, surround });
+  return surround;
+}
