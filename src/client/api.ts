@@ -114,6 +114,8 @@ export const quickUrl = (takeId: string, n: number) => `/api/takes/${takeId}/qui
 export const pictureUrl = (id: string, key: string) => url(E.picture, { id }, { hash: bytesToHex(sha256(utf8ToBytes(key))) });
 /** The values of a picture as a mask: its alpha or its brightness. */
 export const maskUrl = (id: string, asset: string, use: string) => url(E.maskPicture, { id }, { asset, use });
+/** What was measured, by its hash. */
+export const measuredUrl = (hash: string) => url(E.measured, { hash });
 /** The sound of a take from frame `from` to frame `to`. */
 export const soundUrl = (id: string, from: number, to: number) => url(E.sound, { id }, { from, to });
 /** A single picture of a shot as a file. */

@@ -54,8 +54,8 @@ export async function compose({ paths, root, cache, aside, exposed, version }: C
   const tasks = new Tasks(tell);
   const cutting = new Cutting(db, library, documents, tell);
   const outside = new Outside(paths, plates, runner, documents, tell);
-  const measured = new Measured(db);
-  const shots = new Shots(library, documents, takes, store, plates, runner);
+  const measured = new Measured(db, paths);
+  const shots = new Shots(library, documents, takes, store, plates, measured, runner);
   const filling = new Filling(takes, store);
   const unnamed = new Unnamed(
     db,

@@ -54,6 +54,8 @@ export function dataPaths(root = process.env.UMBER_DATA || "./data") {
     /** What of a survey is known before the rest is measured. */
     firstSurvey: (id: string) => join(within(join(data, "takes"), id), FIRST_SURVEY_FILE),
     survey: (id: string) => join(within(join(data, "takes"), id), SURVEY_FILE),
+    /** What was measured, as jobs read it: from the database, by the hash of its content. */
+    measured: (hash: string) => within(join(data, "measured"), hash),
     /** Pictures that were brought in, by the hash of their content. */
     pictures: join(data, "pictures"),
     /** Plates that were built from many frames: caches. */

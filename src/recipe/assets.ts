@@ -13,6 +13,12 @@ export function measuredOf(r: Recipe): string[] {
   return [...new Set(data.filter((d) => d !== undefined))];
 }
 
+/** Hashes of the grain that patches of a recipe are to have, each once; of profiles that nothing uses, none. */
+export function grainsOf(r: Recipe): string[] {
+  const used = layersOf(r).flatMap((l) => (l.kind === "patch" && l.grain ? [l.grain.profile] : []));
+  return [...new Set(used.flatMap((id) => r.profiles?.[id]?.data ?? []))];
+}
+
 /** Ids of the takes and hashes of the pictures a stored recipe names, each once. */
 export function assetsOf(r: Recipe): string[] {
   const of = (v: { asset?: string } | undefined) => (v?.asset === undefined ? [] : [v.asset]);

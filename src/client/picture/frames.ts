@@ -5,11 +5,14 @@ import type { Take } from "../../wire/take";
 import { PICTURE_HEADER } from "../../wire/layout";
 import type { PictureShape } from "../../core/document/mask";
 import type { Recipe } from "../../core/document/recipe";
+import type { Grains } from "../../core/compose/compose";
 import { masksOf } from "../../core/document/recipe";
 import type { Values } from "../../core/pixels/still";
 import type { MaskPictures } from "../../core/shape/mask";
 import { maskHeadSchema, pictureHeadSchema } from "../../wire/plate";
-import { exactUrl, maskUrl, pictureUrl, quickUrl } from "../api";
+import { type GrainStatistics, readGrain } from "../../core/match/grain";
+import { grainsOf } from "../../recipe/assets";
+import { exactUrl, maskUrl, measuredUrl, pictureUrl, quickUrl } from "../api";
 
 /** Holds the most recently used of something; the rest is dropped. */
 class Recent<T> {
@@ -118,6 +121,22 @@ export class Frames {
       if (!x.ok) throw new Error(((await x.json().catch(() => ({}))) as { error?: string }).error ?? "The mask's picture could not be read.");
       const { width, height } = maskHeadSchema.parse(JSON.parse(x.headers.get(PICTURE_HEADER) ?? "null"));
       this.values.set(key, { width, height, data: new Float64Array(await x.arrayBuffer()) });
+    }
+  }
+
+  private readonly grain = new Map<string, GrainStatistics>();
+  /** The grain that patches are to have, as far as it is there. */
+  get grains(): Grains {
+    return this.grain;
+  }
+  hasGrains = (r: Recipe): boolean => grainsOf(r).every((h) => this.grain.has(h));
+  /** Fetches the grain that a recipe's patches are to have. */
+  async loadGrains(r: Recipe): Promise<void> {
+    for (const hash of grainsOf(r)) {
+      if (this.grain.has(hash)) continue;
+      const x = await fetch(measuredUrl(hash), { cache: "no-store" });
+      if (!x.ok) throw new Error(((await x.json().catch(() => ({}))) as { error?: string }).error ?? "The grain could not be read.");
+      this.grain.set(hash, readGrain(await x.text()));
     }
   }
 

@@ -1,4 +1,5 @@
 import { activeLayers, composeFrame, composeSteps, neededPictures, type Pictures } from "../../core/compose/compose";
+import { isMatched } from "../../core/compose/matched";
 import type { Canvas, MatteCache } from "../../core/compose/patch";
 import { partsAlone, togetherMatte } from "../../core/compose/views";
 import { copyRows, reachingInto } from "../../core/compose/window";
@@ -101,7 +102,11 @@ export class Views {
   /** The result at frame `n`. */
   async composed(r: Recipe, n: number, quality: Quality, watch: Watch = UNWATCHED): Promise<{ frame: Frame; colour: Colour; below: Frame }> {
     const { below, colour, pictures, canvas } = await this.ground(r, n, quality, neededPictures(r, n), watch);
-    return { frame: await stepped(composeSteps({ recipe: r, n, below, pictures, canvas, cache: this.mattes[quality] }), watch), colour, below };
+    return {
+      frame: await stepped(composeSteps({ recipe: r, n, below, pictures, canvas, cache: this.mattes[quality], grains: this.frames.grains }), watch),
+      colour,
+      below,
+    };
   }
 
   /** A rectangle of the exact result. While something is dragged no whole frame is copied for every step of it. */
@@ -109,7 +114,12 @@ export class Views {
     const { below, colour, canvas, pictures } = await this.ground(r, n, "exact", neededPictures(r, n), watch);
     if (activeLayers(r, n).some(isPaint)) {
       // touches read beyond what they lay
-      return rgba(await stepped(composeSteps({ recipe: r, n, below, pictures, canvas, cache: this.mattes.exact }), watch), colour, rect, true);
+      return rgba(
+        await stepped(composeSteps({ recipe: r, n, below, pictures, canvas, cache: this.mattes.exact, grains: this.frames.grains }), watch),
+        colour,
+        rect,
+        true,
+      );
     }
     const { scratch } = this;
     if (scratch?.width === below.width && scratch.height === below.height && sameFormat(scratch.format, below.format)) {
@@ -118,7 +128,16 @@ export class Views {
     } else this.scratch = copyFrame(below);
     const reaching = reachingInto(r, n, rect, below.width, below.height);
     return rgba(
-      composeFrame({ recipe: reaching, n, below: this.scratch!, pictures, canvas, cache: this.mattes.exact, inPlace: true }),
+      composeFrame({
+        recipe: reaching,
+        n,
+        below: this.scratch!,
+        pictures,
+        canvas,
+        cache: this.mattes.exact,
+        grains: this.frames.grains,
+        inPlace: true,
+      }),
       colour,
       rect,
       true,
@@ -128,7 +147,7 @@ export class Views {
   /** Whether the exact picture can be made without fetching anything. */
   atHand(r: Recipe, n: number, view: View): boolean {
     if (view.kind === "plate") return this.plates.now(r, view.plate) !== null;
-    if (!this.frames.exactNow(r.shot.take, n) || !this.frames.hasMasks(r)) return false;
+    if (!this.frames.exactNow(r.shot.take, n) || !this.frames.hasMasks(r) || !this.frames.hasGrains(r)) return false;
     if (view.kind !== "result") return true;
     return neededPictures(r, n).every((ref) =>
       "plate" in ref ? this.plates.now(r, ref.plate) !== null : !!this.frames.exactNow(ref.take, ref.frame),
@@ -171,6 +190,7 @@ export class Views {
     const below = await this.load(quality, take, n);
     const got = new Map<string, Frame>();
     await this.frames.loadMasks(r);
+    await this.frames.loadGrains(r);
     for (const ref of refs) {
       if ("plate" in ref) got.set(`p/${ref.plate}`, await this.plateAt(r, ref.plate, n, quality, watch));
       else got.set(`${ref.take}/${ref.frame}`, await this.load(quality, ref.take, ref.frame));
@@ -183,6 +203,7 @@ export class Views {
         height: below.height,
         scale: below.width / info.width,
         siting: info.colour.siting,
+        full: this.colourAt(r, quality).range === "full",
         masks: this.frames.masks,
         quick: quality !== "exact",
       },
@@ -261,8 +282,8 @@ export class Views {
   /** One layer over a plain mid grey, so that its edge can be judged. */
   private async patch(r: Recipe, n: number, id: string, quality: Quality, fine: boolean): Promise<Rgba> {
     const g = await this.ground(r, n, quality, neededPictures(r, n));
-    const paints = activeLayers(r, n).some(isPaint);
-    const alone = partsAlone(r, n, g.below.format, paints ? g.below : null, g.pictures, g.canvas).find((p) => p.layer === id);
+    const paints = activeLayers(r, n).some((l) => isPaint(l) || isMatched(l));
+    const alone = partsAlone(r, n, g.below.format, paints ? g.below : null, g.pictures, g.canvas, this.frames.grains).find((p) => p.layer === id);
     if (!alone) return all(g.below, g.colour, fine);
     const out = all(alone.picture, g.colour, fine);
     const px = new Uint8ClampedArray(out.data);

@@ -129,7 +129,7 @@ function grainOf(m: Matching, p: number, patch: PreparedPatch, own: (x: number, 
   const strength = valueAt(l.grain!.strength ?? 1, n, TWO);
   const sigma = sigmaAt(of, unit);
   const whole = patch.sources[p].whole;
-  const quiet = isFrozen(l) && canvas.scale >= 1 ? quietPicture(m.source, m.grain!, unit)[p] : null;
+  const quiet = isFrozen(l) ? quietPicture(m.source, m.grain!, unit, Math.max(1, 1 / canvas.scale))[p] : null;
   const alpha = patch.alphas[p];
   const unitNoise = grainOver(of, m.grain!.inTime, { seed: m.seed, layer: l.id, plane: p, n }, alpha, canvas.scale < 1);
   const w = alpha.x1 - alpha.x0;

@@ -6,6 +6,7 @@ import type { PatchLayer } from "../document/layer";
 import { createFrame, type Frame, planeShift } from "../pixels/frame";
 import { random } from "../random";
 import { averaged, type GrainStatistics, grainText, kernelOf, LAGS, readGrain, sigmaAt } from "./grain";
+import { measureGrain } from "./measure-grain";
 import { quietPlane } from "./quiet";
 import { surroundOf } from "./ring";
 import { grainOver } from "./synthesis";
@@ -114,6 +115,71 @@ describe("grain that is made", () => {
     expect([0, 160, 480, 800, 1023].map((v) => Math.round(1000 * s(v)) / 1000)).toEqual([8, 8, 12, 16, 16]);
     for (const bad of ["", "{}", "[]", '{"planes":[]}', JSON.stringify({ ...g, inTime: 3 })])
       expect(() => readGrain(bad)).toThrow("measure the grain again");
+  });
+});
+
+describe("grain that is measured", () => {
+  const format = { ...YUV420 };
+  /** Frames of a still ground with grain of a known kind; from x = 260 on something moves. */
+  function footage(o: { sigma: (v: number) => number; covariance: number[]; rho: number; chroma: number; unit?: number }) {
+    const unit = o.unit ?? 1;
+    const like = unit === 1 ? format : { ...format, bits: 10 };
+    const grain = { sigma: [[0, 1]] as [number, number][], covariance: o.covariance };
+    const rnd = random(5);
+    const phases = Array.from({ length: 100 }, () => 6 * rnd());
+    return (n: number): Frame => {
+      const f = createFrame(400, 240, like);
+      f.planes.forEach((plane, p) => {
+        const field = grainOver(grain, o.rho, { seed: 3, layer: "x", plane: p, n: 100 + n }, { x0: 0, y0: 0, x1: plane.width, y1: plane.height });
+        for (let y = 0, i = 0; y < plane.height; y++)
+          for (let x = 0; x < plane.width; x++, i++) {
+            const ground = p ? 126 : 40 + Math.floor(x / 100) * 45 + 8 * Math.sin(y / 11 + x / 7);
+            const moves = !p && x >= 260 && y > 120 ? 40 * Math.sin(x / 5 + phases[Math.abs(n) % 100]) : 0;
+            const v = ground + moves;
+            plane.data[i] = Math.round(unit * (v + (p ? o.chroma : o.sigma(v)) * field[i]));
+          }
+      });
+      return f;
+    };
+  }
+  const pairs = (f: (n: number) => Frame, lag: number) => [0, 5, 11, 17, 23, 29].map((n) => [f(n), f(n + lag)] as const);
+  it.each([
+    ["white, rising with the light", (v: number) => 1 + v / 60, WHITE, 0, 1],
+    ["soft", () => 3, SOFT, 0, 1],
+    ["that holds on in time", () => 2.5, WHITE, 0.5, 1],
+    ["strong, of 10 bits", () => 8, SOFT, 0.2, 4],
+  ])("%s: σ by level, likeness of neighbours and in time come out", (_, sigma, covariance, rho, unit) => {
+    const f = footage({ sigma, covariance, rho, chroma: 1.5, unit });
+    const g = measureGrain(pairs(f, 40), pairs(f, 1), unit)!;
+    for (const [level, s] of g.planes[0].sigma)
+      if (level < 140) expect(Math.abs(s / Math.sqrt(sigma(level) ** 2 + 1 / 12 / unit ** 2) - 1)).toBeLessThan(0.07);
+    expect(g.planes[0].sigma.length).toBeGreaterThanOrEqual(2);
+    expect(Math.abs(g.planes[1].sigma[0][1] - 1.52)).toBeLessThan(0.12);
+    for (const [dx, dy] of [
+      [1, 0],
+      [0, 1],
+      [2, 0],
+      [1, 1],
+      [3, 0],
+      [4, 4],
+    ])
+      // prettier-ignore
+      expect(Math.abs(g.planes[0].covariance[(dy + LAGS) * SIDE + dx + LAGS] - covariance[(dy + LAGS) * SIDE + dx + LAGS])).toBeLessThan(0.05);
+    expect(Math.abs(g.inTime - rho)).toBeLessThan(0.07);
+  });
+
+  it("in a box it is that of the box; a picture without any has none", () => {
+    const f = footage({ sigma: (v) => (v < 100 ? 2 : 5), covariance: WHITE, rho: 0, chroma: 1 });
+    const g = measureGrain(pairs(f, 40), pairs(f, 1), 1, { x0: 10, y0: 10, x1: 80, y1: 60 })!;
+    expect(Math.abs(g.planes[0].sigma[0][1] - 2.02)).toBeLessThan(0.12);
+    const flat = footage({ sigma: () => 0, covariance: WHITE, rho: 0, chroma: 0 });
+    expect(
+      measureGrain(
+        pairs(flat, 40).map(([a]) => [a, a] as const),
+        [],
+        1,
+      ),
+    ).toBeNull();
   });
 });
 

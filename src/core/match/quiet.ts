@@ -1,6 +1,6 @@
 import type { Frame, Plane } from "../pixels/frame";
 import { colourPlanes } from "../pixels/frame";
-import { type GrainStatistics, sigmaAt } from "./grain";
+import { averaged, type GrainStatistics, sigmaAt } from "./grain";
 
 /** Samples on either side over which a mean is taken. */
 const RADIUS = 4;
@@ -54,15 +54,17 @@ export function quietPlane({ width, height, data }: Plane, sigma: (value: number
 
 const kept = new WeakMap<Frame, Map<GrainStatistics, QuietPlane[]>>();
 
-/** A picture's colour planes without their noise; worked out once for a picture and a profile. */
-export function quietPicture(frame: Frame, grain: GrainStatistics, unit: number): QuietPlane[] {
+/** A picture's colour planes without their noise; worked out once for a picture and a profile. @param across means of so many samples each way are its samples */
+export function quietPicture(frame: Frame, grain: GrainStatistics, unit: number, across: number): QuietPlane[] {
   let of = kept.get(frame);
   if (!of) kept.set(frame, (of = new Map()));
   let planes = of.get(grain);
   if (!planes) {
-    planes = frame.planes
-      .slice(0, colourPlanes(frame.format))
-      .map((p, i) => quietPlane(p, sigmaAt(grain.planes[Math.min(i, grain.planes.length - 1)], unit)));
+    planes = frame.planes.slice(0, colourPlanes(frame.format)).map((p, i) => {
+      const plane = grain.planes[Math.min(i, grain.planes.length - 1)];
+      const [sigma, share] = [sigmaAt(plane, unit), across > 1 ? averaged(plane, across) : 1];
+      return quietPlane(p, (v) => share * sigma(v));
+    });
     of.set(grain, planes);
   }
   return planes;

@@ -163,3 +163,15 @@ function modeOf(t: Float64Array, count: number): number {
   for (let i = from; i < to; i++) s += t[i] * (i + 0.5);
   return s / left;
 }
+
+/**
+ * The usual standard deviation in a tally of blocks: the median, since whatever moves only adds to its upper part, but no more than a little
+ * above the mode, which tells where half of the picture moves.
+ * @param step of the tally, codes @param all whether every block counts, since somebody has chosen where
+ */
+export function middleOf(tally: Float64Array, step: number, all = false): number | null {
+  const count = tally.reduce((a, b) => a + b, 0);
+  if (!count) return null;
+  const median = medianOf(tally, count);
+  return step * (all ? median : Math.min(median, BEYOND_MODE * modeOf(tally, count)));
+}

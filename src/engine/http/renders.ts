@@ -1,3 +1,4 @@
+import { measuredOf } from "../../recipe/assets";
 import { takeIds } from "../../recipe/query";
 import type { Parts } from "../compose";
 import type { Answers } from "./answer";
@@ -5,7 +6,7 @@ import type { Answers } from "./answer";
 type Names = "renders" | "render" | "rendered" | "stopJob" | "jobAgain";
 
 /** What is written, is being written and was written. */
-export const renderAnswers = ({ renders, library, documents, takes, originals, shots, plates }: Parts): Pick<Answers, Names> => ({
+export const renderAnswers = ({ renders, library, documents, takes, originals, shots, plates, measured }: Parts): Pick<Answers, Names> => ({
   renders: ({ params: { id } }) => renders.list(id),
   async render({ params: { id }, body }) {
     const row = await library.shotRow(id);
@@ -15,6 +16,7 @@ export const renderAnswers = ({ renders, library, documents, takes, originals, s
     await originals.demand(ids);
     for (const t of ids) await takes.onDisk(t);
     const files = await shots.takeFiles(recipe);
+    await measured.lay(measuredOf(recipe));
     return renders.add(id, row.name, rev, recipe, files, await plates.names(recipe, files), body);
   },
   rendered: ({ params: { id } }) => renders.get(id),
@@ -24,9 +26,10 @@ export const renderAnswers = ({ renders, library, documents, takes, originals, s
   },
   async jobAgain({ params: { id } }) {
     // what is known of its takes may have been lost meanwhile: then it is read again first
-    const reads = await renders.takesOf(id);
-    await takes.whole(reads);
-    for (const t of reads) await takes.onDisk(t);
+    const reads = await renders.readBy(id);
+    await takes.whole(reads.takes);
+    for (const t of reads.takes) await takes.onDisk(t);
+    await measured.lay(reads.measured);
     return renders.again(id);
   },
 });

@@ -14,6 +14,7 @@ import { MediaError, said } from "../media/media-error";
 import type { DataPaths } from "../paths";
 import { checkFrames } from "../render/composer";
 import { refuse } from "../render/encoder";
+import { measuredOf } from "../../recipe/assets";
 import { writtenName } from "../render/names";
 import type { PictureName } from "../render/pictures";
 import type { TakeFile } from "../render/spec";
@@ -152,10 +153,11 @@ export class Renders {
     await Promise.all(mine.map((u) => u.ended));
   }
 
-  /** Ids of the takes a job reads; none where what is stored of it is damaged. */
-  async takesOf(id: string): Promise<string[]> {
+  /** Ids of the takes a job reads, and hashes of what was measured for it; none where what is stored of it is damaged. */
+  async readBy(id: string): Promise<{ takes: string[]; measured: string[] }> {
     const { spec, file } = await this.row(id);
-    return Object.values(readRender(spec, id, file)?.takes ?? {});
+    const read = readRender(spec, id, file);
+    return { takes: Object.values(read?.takes ?? {}), measured: read ? measuredOf(read.recipe) : [] };
   }
 
   /** Runs a stopped or failed job again, from its own recipe. */

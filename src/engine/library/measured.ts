@@ -1,13 +1,30 @@
 import { createHash } from "node:crypto";
+import { mkdir, stat } from "node:fs/promises";
+import { dirname } from "node:path";
 import { eq, inArray } from "drizzle-orm";
 import type { MeasuredHead } from "../../core/measured";
 import { NotFound } from "../db/documents";
 import type { Db } from "../db/open";
 import { measured } from "../db/schema";
+import { writeWhole } from "../media/index-file";
+import type { DataPaths } from "../paths";
 
 /** What was measured for recipes: tracks, cut-outs, gains, grain, facts of takes; kept by the hash of its content, and never changed. */
 export class Measured {
-  constructor(private readonly db: Db) {}
+  constructor(
+    private readonly db: Db,
+    private readonly paths: Pick<DataPaths, "measured">,
+  ) {}
+
+  /** Makes what was measured readable for jobs, which do not open the database. */
+  async lay(hashes: readonly string[]): Promise<void> {
+    for (const hash of hashes) {
+      const file = this.paths.measured(hash);
+      if (await stat(file).catch(() => null)) continue;
+      await mkdir(dirname(file), { recursive: true });
+      await writeWhole(file, (await this.get(hash)).data);
+    }
+  }
 
   /** Keeps something; the same content is kept once, as it was first measured. @returns the SHA-256 of its content */
   async put(head: MeasuredHead, data: Uint8Array): Promise<string> {

@@ -1,5 +1,6 @@
 import { activeLayers, composeFrame, exactPictures, neededPictures } from "../../core/compose/compose";
 import type { Canvas, MatteCache } from "../../core/compose/patch";
+import { isMatched } from "../../core/compose/matched";
 import { partsAlone } from "../../core/compose/views";
 import { isPaint } from "../../core/document/layer";
 import { outputOf, type Recipe } from "../../core/document/recipe";
@@ -53,7 +54,13 @@ function frameCache(read: Read, size = 16) {
   };
 }
 
-export const canvasOf = (t: TakeIndex): Canvas => ({ width: t.info.width, height: t.info.height, scale: 1, siting: t.info.colour.siting });
+export const canvasOf = (t: TakeIndex): Canvas => ({
+  width: t.info.width,
+  height: t.info.height,
+  scale: 1,
+  siting: t.info.colour.siting,
+  full: t.info.colour.range === "full",
+});
 
 /** Composes frames of a recipe from exact pictures. `below`, where given, is the take's own frame and may be changed. */
 export function composer(recipe: Recipe, takes: Record<string, TakeFile>, store: FrameStore, given: Pictures = NO_PICTURES) {
@@ -101,8 +108,8 @@ export function composer(recipe: Recipe, takes: Record<string, TakeFile>, store:
     /** The layers of frame `n`, each by itself. */
     async parts(n: number) {
       await need(n);
-      const below = activeLayers(recipe, n).some(isPaint) ? await store.frame(shot.id, shot.index, n) : null;
-      return partsAlone(recipe, n, info.format, below, pictures, canvas);
+      const below = activeLayers(recipe, n).some((l) => isPaint(l) || isMatched(l)) ? await store.frame(shot.id, shot.index, n) : null;
+      return partsAlone(recipe, n, info.format, below, pictures, canvas, given.grains);
     },
     /** Reads what frame `n` needs beside itself, ahead of its turn. */
     need,
@@ -115,6 +122,7 @@ export function composer(recipe: Recipe, takes: Record<string, TakeFile>, store:
         pictures,
         canvas,
         cache: mattes,
+        grains: given.grains,
         inPlace: below !== undefined,
       });
     },

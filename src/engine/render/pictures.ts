@@ -1,4 +1,5 @@
 import { masksOf, type Recipe } from "../../core/document/recipe";
+import type { Grains } from "../../core/compose/compose";
 import type { Plate } from "../../core/document/plate";
 import { plainFrame } from "../../core/plate/colour";
 import { pictureKey, pictureSpec } from "../../core/plate/keys";
@@ -16,6 +17,8 @@ import { readPicture } from "../media/picture";
 export interface Pictures {
   stills: ReadonlyMap<string, Still>;
   frames: ReadonlyMap<string, Frame>;
+  /** The grain that patches are to have, by what was measured. */
+  grains?: Grains;
 }
 
 export const NO_PICTURES: Pictures = { stills: new Map(), frames: new Map() };

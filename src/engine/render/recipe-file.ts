@@ -15,6 +15,7 @@ import { isPattern, matchingStills, openSequence } from "../media/sequence";
 import { listTake, NotAsListed } from "../media/listing";
 import { withColour } from "../media/override";
 import { dataPaths } from "../paths";
+import { readGrains } from "./grains";
 import { knownTake } from "./known-take";
 import { type PictureFile, pictureKeys, type Pictures, readPictures } from "./pictures";
 import type { TakeFile } from "./spec";
@@ -54,7 +55,8 @@ export async function resolvePictures(
     }
   }
   const read = await readPictures(files);
-  return { ...read, frames: new Map([...read.frames, ...built]) };
+  const grains = await readGrains(recipe, (hash) => join(dirname(resolve(recipePath)), "measured", hash));
+  return { ...read, frames: new Map([...read.frames, ...built]), grains };
 }
 
 /** How a take is opened: read through, or by what its container lists where that is enough. */

@@ -9,6 +9,7 @@ import type { OnShot } from "../jobs/kinds/on-shot";
 import type { StillJob } from "../jobs/kinds/still";
 import type { Runner } from "../jobs/runner";
 import type { Library } from "../library/library";
+import type { Measured } from "../library/measured";
 import type { Plates } from "../library/plates";
 import type { Takes } from "../library/takes";
 import { taken } from "../media/arriving";
@@ -28,6 +29,7 @@ export class Shots {
     private readonly takes: Takes,
     private readonly store: FrameStore,
     private readonly plates: Plates,
+    private readonly measured: Measured,
     private readonly runner: Runner,
   ) {}
 
@@ -106,6 +108,7 @@ export class Shots {
     const { recipe } = await this.documents.read(id);
     const files = await this.takeFiles(recipe);
     checkFrames(recipe, files);
+    await this.measured.lay(measuredOf(recipe));
     return {
       recipe,
       takes: Object.fromEntries(Object.entries(files).map(([k, t]) => [k, t.id])),
