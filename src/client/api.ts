@@ -93,6 +93,7 @@ export const findThing = (id: string, body: BodyOf<typeof E.find>) => ask(E.find
 export const buildPlate = (id: string, body: { take: string; built: BuiltFrom; task: string }) => ask(E.build, { id }, { body: body as BodyOf<typeof E.build> }); // prettier-ignore
 export const alignTake = (id: string, body: BodyOf<typeof E.align>) => ask(E.align, { id }, { body });
 export const colourAround = (id: string, frame: number, outline: number[][]) => ask(E.colour, { id }, { body: { frame, outline } });
+export const measureGrain = (id: string, body: BodyOf<typeof E.grain>) => ask(E.grain, { id }, { body });
 export const stopTask = (id: string) => ask(E.stopTask, { id });
 export const writeOutside = (id: string, body: BodyOf<typeof E.writeOutside>) => ask(E.writeOutside, { id }, { body });
 export const endOutside = (id: string, plate: string) => ask(E.endOutside, { id }, { body: { plate } });

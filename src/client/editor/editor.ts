@@ -6,6 +6,7 @@ import type { Notices } from "./actions/core";
 import { createDocument } from "./actions/document";
 import { createHistory } from "./actions/history";
 import { createMasks } from "./actions/masks";
+import { createMatching } from "./actions/matching";
 import { createMode } from "./actions/mode";
 import { createPatches } from "./actions/patches";
 import { createPlates } from "./actions/plates";
@@ -50,6 +51,7 @@ export function createEditor(doc: ShotDocument, notices: Notices, paint = (...a:
   const history = createHistory(core, queue, retouch);
   const mode = createMode(core, retouch);
   const patches = createPatches(core, plates.keyOfTake);
+  const matching = createMatching(core, tasks, patches);
   const source = createSource(core, patches);
   const masks = createMasks(core, patches);
   const transport = createTransport(core, painter);
@@ -91,6 +93,7 @@ export function createEditor(doc: ShotDocument, notices: Notices, paint = (...a:
     mode,
     masks,
     patches,
+    matching,
     source,
     retouch,
     plates,

@@ -11,7 +11,7 @@ import type { TouchPictures } from "../retouch/source";
 import { assertTouchRuns, touchSteps } from "../retouch/touch";
 import type { PlaneAlpha } from "../shape/chroma";
 import { UserError } from "../user-error";
-import { isMatched, layMatched } from "./matched";
+import { isMatched, layMatched, steadyFrames } from "./matched";
 import { type Canvas, dissolveUnder, layerOpacity, maskAlphas, type MatteCache, patchSource, preparePatch } from "./patch";
 
 /** Where the composer gets its pictures: exact frames or proxies, all at the canvas's scale. */
@@ -64,7 +64,7 @@ export function assertRuns(recipe: Recipe): void {
 export function layerPictures(recipe: Recipe, l: PatchLayer | PaintLayer, n: number): PictureRef[] {
   if (isPaint(l)) return paintPictures(recipe, l, n);
   const under = dissolveUnder(recipe, l, n);
-  return under ? [patchSource(recipe, l, n), under.ref] : [patchSource(recipe, l, n)];
+  return [patchSource(recipe, l, n), ...(under ? [under.ref] : []), ...steadyFrames(recipe, l)];
 }
 
 /** All pictures frame `n` needs beside itself. */
@@ -136,7 +136,8 @@ export function* layLayer(c: Laying, l: PatchLayer | PaintLayer, out: Frame, ori
   const patch = preparePatch(recipe, l, n, source, out.format, canvas, cache);
   if (isMatched(l)) {
     const avoid = underOthers(c, l, out.format);
-    layMatched(out, patch, { layer: l, n, seed: recipe.seed ?? 0, source, grain: grainFor(c, l), avoid, canvas });
+    const others = steadyFrames(recipe, l).map((r) => pictures.take(r.take, r.frame));
+    layMatched(out, patch, { layer: l, n, seed: recipe.seed ?? 0, source, others, grain: grainFor(c, l), avoid, canvas });
   } else patch.sources.forEach((plane, p) => layOver(out.planes[p], plane, patch.alphas[p], patch.opacity));
 }
 

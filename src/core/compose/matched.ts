@@ -9,6 +9,8 @@ import { type Frame, isChroma, maxCode, planeShift } from "../pixels/frame";
 import type { Range } from "../ranges";
 import { UNIT } from "../ranges";
 import { valueAt } from "../time/keyed";
+import type { Recipe } from "../document/recipe";
+import type { FrameRef } from "../retouch/plate";
 import type { Canvas, PreparedPatch } from "./patch";
 
 const TWO: Range = { min: 0, max: 2 };
@@ -24,6 +26,22 @@ export const isMatched = (l: PatchLayer): boolean => l.light !== undefined || l.
 export const isFrozen = ({ source: s }: PatchLayer): boolean =>
   s.plate !== undefined || s.hold !== undefined || s.repeat !== undefined || (typeof s.slip === "object" && s.slip.keys.length > 1);
 
+/** How far from a held frame others are taken to average it with, in frames: so that an encoder has carried little of the noise on. */
+const APART = [-9, 9, -18, 18, -27, 27];
+
+/** Other frames with which the picture of a patch is averaged, so that its grain does not stand still: those of the shot about a held one. */
+export function steadyFrames(recipe: Recipe, l: PatchLayer): FrameRef[] {
+  if (!l.grain) return [];
+  const { take, in: from, out: to } = recipe.shot;
+  const s = l.source;
+  const plate = s.plate === undefined ? null : recipe.plates[s.plate].from;
+  const at = plate ? (plate.take === take && !plate.line ? plate.frame : undefined) : (s.take ?? take) === take ? s.hold : undefined;
+  if (at === undefined) return [];
+  return APART.map((d) => at + d)
+    .filter((n) => n >= from && n <= to)
+    .map((frame) => ({ take, frame }));
+}
+
 /** What a patch is matched by, at one frame. */
 export interface Matching {
   layer: PatchLayer;
@@ -31,6 +49,8 @@ export interface Matching {
   seed: number;
   /** Its picture where it can be quieted: whole, unscaled, where its planes are those of the sources. */
   source: Frame;
+  /** Other frames that show the same where its picture does. */
+  others: readonly Frame[];
   /** The grain it is to have. */
   grain: GrainStatistics | null;
   /** Whether a luma pixel of the surroundings lies under another layer. */
@@ -129,7 +149,8 @@ function grainOf(m: Matching, p: number, patch: PreparedPatch, own: (x: number, 
   const strength = valueAt(l.grain!.strength ?? 1, n, TWO);
   const sigma = sigmaAt(of, unit);
   const whole = patch.sources[p].whole;
-  const quiet = isFrozen(l) ? quietPicture(m.source, m.grain!, unit, Math.max(1, 1 / canvas.scale))[p] : null;
+  const across = Math.max(1, 1 / canvas.scale);
+  const quiet = isFrozen(l) ? quietPicture(m.source, { grain: m.grain!, others: m.others, unit, across, full: canvas.full === true })[p] : null;
   const alpha = patch.alphas[p];
   const unitNoise = grainOver(of, m.grain!.inTime, { seed: m.seed, layer: l.id, plane: p, n }, alpha, canvas.scale < 1);
   const w = alpha.x1 - alpha.x0;

@@ -387,6 +387,44 @@ describe("the grain of a patch", () => {
     expect(p.time).toBeLessThan(1.18);
   });
 
+  it("of a held frame with structure as fine as the grain it moves as well, from the mean of the frames around; what passes there has no part in it", () => {
+    const ground = (p: number, v: number, x: number, y: number) =>
+      p ? v : 100 + 9 * Math.sin(x * 1.9 + Math.sin(y * 1.3)) + 9 * Math.sin(y * 2.1 + x);
+    const l = box({ source: { take: "a", hold: 40 }, in: 0, out: 90, grain: { profile: "g" } });
+    const recipe = recipeWith([l], { shot: { take: "a", in: 0, out: 90 }, profiles: { g: { data: "h" } } });
+    const film = new Map<number, Frame>();
+    const frame = (n: number) => {
+      if (!film.has(n)) {
+        // in every other frame it is a little brighter, and in some something stands before the left part
+        const f = scene(YUV444, (p, v, x, y) => (p ? v : 16 + (n % 2 ? 1.03 : 1) * (ground(p, v, x, y) - 16)), 3, 100 + n);
+        if (n === 31 || n === 49) for (let y = 0; y < 200; y++) for (let x = 100; x < 150; x++) f.planes[0].data[y * 320 + x] = 30;
+        film.set(n, f);
+      }
+      return film.get(n)!;
+    };
+    const canvas = { width: 320, height: 200, scale: 1, siting: "left" as const };
+    const [a, b] = [4, 6].map(
+      (n) =>
+        composeFrame({ recipe, n, below: frame(n), pictures: { take: (_, k) => frame(k), plate: () => frame(0) }, canvas, grains }).planes[0].data,
+    );
+    const truth = scene(YUV444, ground, 0, 0).planes[0].data;
+    for (const [x0, x1] of [
+      [105, 145],
+      [155, 215],
+    ]) {
+      // prettier-ignore
+      let [time, off, n] = [0, 0, 0];
+      for (let y = 65; y < 135; y++)
+        for (let x = x0; x < x1; x++, n++) {
+          time += (a[y * 320 + x] - b[y * 320 + x]) ** 2 / 2;
+          off += (a[y * 320 + x] + b[y * 320 + x]) / 2 - truth[y * 320 + x];
+        }
+      expect(time / n / 9).toBeGreaterThan(0.75);
+      expect(time / n / 9).toBeLessThan(1.1);
+      expect(Math.abs(off / n)).toBeLessThan(0.4);
+    }
+  });
+
   it("is not doubled on a picture that moves by itself", () => {
     const l = box({ source: { take: "a", slip: 1 }, grain: { profile: "g" } });
     const truth = scene(YUV444, even, 0, 0);

@@ -1,17 +1,25 @@
-import type { Frame, Plane } from "../pixels/frame";
-import { colourPlanes } from "../pixels/frame";
+import { colourPlanes, type Frame, sameFormat } from "../pixels/frame";
 import { averaged, type GrainStatistics, sigmaAt } from "./grain";
+import { steadyPlane } from "./steady";
 
 /** Samples on either side over which a mean is taken. */
 const RADIUS = 4;
 /** What differs by less than so many times the noise's variance is taken for noise. */
-const EPSILON = 6;
+const EPSILON = 2;
 
 /** Energy of the weights of a mean of means over squares, both ways: Σ of the squares of a triangle of side d, (2d² + 1)/(3d³), squared. */
 const EVEN = (() => {
   const d = 2 * RADIUS + 1;
   return ((2 * d * d + 1) / (3 * d ** 3)) ** 2;
 })();
+
+/** A plane with its noise, and what share of its variance is there. */
+interface Noisy {
+  width: number;
+  height: number;
+  data: ArrayLike<number>;
+  share?: Float32Array;
+}
 
 /** A plane whose noise was taken out, between codes, and how much of it is left. */
 export interface QuietPlane {
@@ -23,12 +31,12 @@ export interface QuietPlane {
 }
 
 /**
- * A plane with its noise taken out and its edges kept: the guided filter, guided by the plane itself (He, Sun & Tang 2013), ε six times the
+ * A plane with its noise taken out and its edges kept: the guided filter, guided by the plane itself (He, Sun & Tang 2013), ε twice the
  * variance of the noise at the local level. Where the picture has structure both stay, and `left` says how much:
  * of weights ā on the sample and the rest on a mean of means, ā² + (1 − ā²)·E, E the energy of such a mean.
- * @param sigma of the noise by the value, codes of the plane
+ * @param sigma of the noise by the value, codes of the plane, of which `share` of the variance is there
  */
-export function quietPlane({ width, height, data }: Plane, sigma: (value: number) => number): QuietPlane {
+export function quietPlane({ width, height, data, share }: Noisy, sigma: (value: number) => number): QuietPlane {
   const n = width * height;
   const mean = boxMean(data, width, height, RADIUS);
   const squares = new Float64Array(n);
@@ -37,7 +45,7 @@ export function quietPlane({ width, height, data }: Plane, sigma: (value: number
   const b = squares; // its room
   for (let i = 0; i < n; i++) {
     const variance = Math.max(0, a[i] - mean[i] * mean[i]);
-    const noise = sigma(mean[i]) ** 2;
+    const noise = sigma(mean[i]) ** 2 * (share ? share[i] : 1);
     // what noise makes of the variance by itself is no structure
     const structure = Math.max(0, variance - noise);
     a[i] = noise > 0 ? structure / (structure + EPSILON * noise) : 1;
@@ -47,26 +55,39 @@ export function quietPlane({ width, height, data }: Plane, sigma: (value: number
   const out = { width, height, data: new Float32Array(n), left: new Float32Array(n) };
   for (let i = 0; i < n; i++) {
     out.data[i] = am[i] * data[i] + bm[i];
-    out.left[i] = am[i] * am[i] + (1 - am[i] * am[i]) * EVEN;
+    out.left[i] = (am[i] * am[i] + (1 - am[i] * am[i]) * EVEN) * (share ? share[i] : 1);
   }
   return out;
 }
 
-const kept = new WeakMap<Frame, Map<GrainStatistics, QuietPlane[]>>();
+/** What quieting a picture goes by. */
+export interface QuietAsk {
+  grain: GrainStatistics;
+  /** Other frames of the same view, which are averaged with it where they show the same. */
+  others: readonly Frame[];
+  /** Codes per code of 8 bits. */
+  unit: number;
+  /** Means of so many samples each way are its samples. */
+  across: number;
+  /** Whether its codes run from 0. */
+  full: boolean;
+}
 
-/** A picture's colour planes without their noise; worked out once for a picture and a profile. @param across means of so many samples each way are its samples */
-export function quietPicture(frame: Frame, grain: GrainStatistics, unit: number, across: number): QuietPlane[] {
+const kept = new WeakMap<Frame, Map<GrainStatistics, { planes: QuietPlane[]; others: number }>>();
+
+/** A picture's colour planes without their noise; worked out once for a picture and a profile. */
+export function quietPicture(frame: Frame, { grain, others, unit, across, full }: QuietAsk): QuietPlane[] {
   let of = kept.get(frame);
   if (!of) kept.set(frame, (of = new Map()));
-  let planes = of.get(grain);
-  if (!planes) {
-    planes = frame.planes.slice(0, colourPlanes(frame.format)).map((p, i) => {
-      const plane = grain.planes[Math.min(i, grain.planes.length - 1)];
-      const [sigma, share] = [sigmaAt(plane, unit), across > 1 ? averaged(plane, across) : 1];
-      return quietPlane(p, (v) => share * sigma(v));
-    });
-    of.set(grain, planes);
-  }
+  const have = of.get(grain);
+  if (have?.others === others.length) return have.planes;
+  const alike = others.filter((o) => o.width === frame.width && o.height === frame.height && sameFormat(o.format, frame.format));
+  const planes = frame.planes.slice(0, colourPlanes(frame.format)).map((_, i) => {
+    const plane = grain.planes[Math.min(i, grain.planes.length - 1)];
+    const [sigma, share] = [sigmaAt(plane, unit), across > 1 ? averaged(plane, across) : 1];
+    return quietPlane(steadyPlane(frame, alike, i, grain, unit, across, full), (v) => share * sigma(v));
+  });
+  of.set(grain, { planes, others: others.length });
   return planes;
 }
 

@@ -168,10 +168,15 @@ function modeOf(t: Float64Array, count: number): number {
  * The usual standard deviation in a tally of blocks: the median, since whatever moves only adds to its upper part, but no more than a little
  * above the mode, which tells where half of the picture moves.
  * @param step of the tally, codes @param all whether every block counts, since somebody has chosen where
+ * @returns null where little but moving things was tallied
  */
 export function middleOf(tally: Float64Array, step: number, all = false): number | null {
   const count = tally.reduce((a, b) => a + b, 0);
   if (!count) return null;
   const median = medianOf(tally, count);
-  return step * (all ? median : Math.min(median, BEYOND_MODE * modeOf(tally, count)));
+  if (all) return step * median;
+  const mode = modeOf(tally, count);
+  let held = 0;
+  for (let i = Math.floor((1 - SPREAD) * mode); i <= (1 + SPREAD) * mode && i < tally.length; i++) held += tally[i];
+  return held < QUIET_SHARE * count ? null : step * Math.min(median, BEYOND_MODE * mode);
 }

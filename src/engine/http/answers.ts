@@ -4,6 +4,7 @@ import { cutAnswers } from "./cutting";
 import { eventAnswers } from "./events";
 import { historyAnswers } from "./history";
 import { keepingAnswers } from "./keeping";
+import { matchAnswers } from "./match";
 import { mediaAnswers } from "./media";
 import { plateAnswers } from "./plates";
 import { productionAnswers } from "./productions";
@@ -20,6 +21,7 @@ export const answersOf = (parts: Parts): Answers => ({
   ...historyAnswers(parts),
   ...cutAnswers(parts),
   ...plateAnswers(parts),
+  ...matchAnswers(parts),
   ...renderAnswers(parts),
   ...keepingAnswers(parts),
   ...eventAnswers(parts),

@@ -4,6 +4,7 @@ import { build } from "./kinds/build";
 import { colour } from "./kinds/colour";
 import { comeBack } from "./kinds/come-back";
 import { find } from "./kinds/find";
+import { grain } from "./kinds/grain";
 import { onPlanes, readIn } from "./kinds/picture";
 import { render } from "./kinds/render";
 import { still } from "./kinds/still";
@@ -11,7 +12,7 @@ import { survey } from "./kinds/survey";
 import { writeOut } from "./kinds/write-out";
 
 /** Every kind of job that runs in a process of its own. */
-export const KINDS = { survey, find, build, align, render, still, colour, writeOut, comeBack, readIn, onPlanes };
+export const KINDS = { survey, find, build, align, grain, render, still, colour, writeOut, comeBack, readIn, onPlanes };
 export type KindName = keyof typeof KINDS;
 export type SpecOf<K extends KindName> = (typeof KINDS)[K] extends Kind<infer S, unknown> ? S : never;
 export type ResultOf<K extends KindName> = Awaited<ReturnType<(typeof KINDS)[K]["run"]>>;

@@ -6,6 +6,7 @@ import { counted } from "@/client/editor/counting";
 import type { EditorState } from "@/client/editor/state/editor";
 import type { Stage } from "@/client/editor/state/mode";
 import { STAGES } from "@/client/editor/state/mode";
+import { isMatched } from "@/core/compose/matched";
 import { isPaint, isPatch } from "@/core/document/layer";
 import { IconButton } from "../parts/Button";
 import { Moth } from "../parts/Moth";
@@ -15,8 +16,6 @@ import { useCounting, useKeyShown } from "./usePreferences";
 import { layersOf } from "@/recipe/query";
 
 const LATER: Partial<Record<Stage, string>> = {
-  Match:
-    "Match cannot be entered yet: light, seam and grain are not fitted by the program so far. Take the clean picture from close by in time, and soften the edge.",
   Proof:
     "Proof cannot be entered yet: what is left is not measured by the program so far. Look with the keys for the original and the matte, and at the difference.",
 };
@@ -39,6 +38,13 @@ function stateOf(stage: Stage, s: Pick<EditorState, "recipe">): { done: boolean;
           ? "Painted frames"
           : "No patch yet: draw round what must go",
     };
+  if (stage === "Match") {
+    const matched = all.filter((l) => isPatch(l) && isMatched(l)).length;
+    return {
+      done: matched > 0,
+      words: matched ? `${matched} of ${patches} ${patches === 1 ? "patch" : "patches"} matched` : "Light, seam and grain of a patch",
+    };
+  }
   if (stage === "Render") return { done: false, words: "Write the mended shot" };
   return { done: false, words: LATER[stage]! };
 }

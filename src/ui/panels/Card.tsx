@@ -4,6 +4,7 @@ import { modeName, type ModeName } from "@/client/editor/state/mode";
 import { selectedLayer, selectedPaint } from "@/client/editor/state/select";
 import { useEditorPick, useEditorState } from "../editor/context";
 import { useKeyShown } from "../editor/usePreferences";
+import { MatchCard } from "./match/MatchCard";
 import { PatchCard } from "./patch/PatchCard";
 import { PaintCard } from "./PaintCard";
 import { PlateCard } from "./PlateCard";
@@ -36,12 +37,19 @@ function PatchSide() {
   return s.selection?.kind === "plate" ? <PlateCard key={s.selection.plate} id={s.selection.plate} /> : <Hint />;
 }
 
+/** How the selected patch is matched to what surrounds it. */
+function MatchSide() {
+  const layer = selectedLayer(useEditorPick("recipe", "selection"));
+  if (layer) return <MatchCard key={layer.id} layer={layer} />;
+  return <p className="px-3.5 py-3 text-dim">Select a patch in the ledger: its light, its seam and its grain are matched to what surrounds it.</p>;
+}
+
 /** The card of each mode. */
 const CARDS: Record<ModeName, ComponentType> = {
   Scout: ScoutSide,
   Plate: PlateSide,
   Patch: PatchSide,
-  Match: PatchSide,
+  Match: MatchSide,
   Proof: PatchSide,
   Render: RenderCard,
   retouching: RetouchCard,

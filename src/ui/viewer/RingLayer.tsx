@@ -1,5 +1,8 @@
 "use client";
 import type { PointerEvent } from "react";
+import type { Editor } from "@/client/editor/editor";
+import { flatBoxGesture } from "@/client/editor/tools/flat-box";
+import type { Gesture } from "@/client/editor/tools/gesture";
 import { scoutGesture } from "@/client/editor/tools/scout";
 import type { Point } from "@/core/document/geometry";
 import { useEditor, useEditorPick } from "../editor/context";
@@ -15,7 +18,19 @@ interface Props {
 }
 
 /** Scouting on the picture: one drag round a thing, and the outlines of what was found. */
-export function RingLayer({ viewport, size, toTake, blocked }: Props) {
+export const ScoutLayer = (props: Props) => <RingLayer {...props} begin={scoutGesture} outlines />;
+
+/** Matching on the picture: a box over a flat area, whose grain is measured. */
+export const FlatBoxLayer = (props: Props) => <RingLayer {...props} begin={flatBoxGesture} outlines={false} />;
+
+interface RingProps extends Props {
+  begin: (editor: Editor, first: Point) => Gesture;
+  /** Whether things that were outlined before are shown. */
+  outlines: boolean;
+}
+
+/** One drag over the picture that is drawn as it goes. */
+function RingLayer({ viewport, size, toTake, blocked, begin, outlines }: RingProps) {
   const editor = useEditor();
   const s = useEditorPick("ring", "recipe", "selection", "frame", "handles");
   const { pipe } = usePointerPipe(editor, blocked);
@@ -25,9 +40,9 @@ export function RingLayer({ viewport, size, toTake, blocked }: Props) {
     if (e.button !== 0 || blocked) return;
     capturePointer(e.currentTarget, e.pointerId);
     const p = toTake(e);
-    pipe.begin(() => scoutGesture(editor, p), e.nativeEvent, p);
+    pipe.begin(() => begin(editor, p), e.nativeEvent, p);
   };
-  const shown = s.recipe.intruders.filter((i) => i.seen?.at === s.frame && s.handles);
+  const shown = s.recipe.intruders.filter((i) => outlines && i.seen?.at === s.frame && s.handles);
   return (
     <div
       data-surface

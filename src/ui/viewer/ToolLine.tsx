@@ -105,6 +105,13 @@ export function ToolLine() {
       {s.mode.stage === "Scout" && (
         <span className="px-1.5 text-dim">Drag once round what must go, on any frame: when it is seen is measured at once.</span>
       )}
+      {s.mode.stage === "Match" && (
+        <span className="px-1.5 text-dim">
+          {selected
+            ? "Light, seam and grain of this patch, beside; drag a box over a flat area to take its grain."
+            : "Select a patch in the ledger: it is matched to what surrounds it."}
+        </span>
+      )}
       {s.mode.stage === "Render" && <span className="px-1.5 text-dim">What is on the screen is what is written.</span>}
       {s.mode.stage === "Patch" && !paint && (
         <Tip text="Paint on single frames of the shot: clone, uncover, heal" keys={keyOf("paint")}>

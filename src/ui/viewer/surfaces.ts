@@ -2,7 +2,7 @@ import type { ComponentType, RefObject } from "react";
 import type { ModeName } from "@/client/editor/state/mode";
 import { MaskLayer } from "./mask/MaskLayer";
 import { RetouchLayer } from "./retouch/RetouchLayer";
-import { RingLayer } from "./RingLayer";
+import { FlatBoxLayer, ScoutLayer } from "./RingLayer";
 import type { Viewport } from "./zoom";
 
 /** What a surface over the picture is given. */
@@ -20,10 +20,10 @@ export interface SurfaceProps {
 
 /** The surface of each mode: where its tools are used. */
 export const SURFACES: Record<ModeName, ComponentType<SurfaceProps>> = {
-  Scout: RingLayer,
+  Scout: ScoutLayer,
   Plate: MaskLayer,
   Patch: MaskLayer,
-  Match: MaskLayer,
+  Match: FlatBoxLayer,
   Proof: MaskLayer,
   Render: MaskLayer,
   retouching: RetouchLayer,

@@ -1,0 +1,120 @@
+import { writeFileSync } from "node:fs";
+import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import type { WebDriver } from "selenium-webdriver";
+import type { PatchLayer } from "../src/core/document/layer";
+import { type App, startApp, until } from "./support/app";
+import { EditorDriver, downloads, Key, openBrowser } from "./support/browser";
+import { Session } from "./support/session";
+import { still } from "./support/truth";
+
+/** A patch of one held frame over footage that flickers and has grain: it stands out, and after one click no longer. The area is clean, so the footage itself is the truth. */
+let app: App;
+let d: WebDriver;
+let b: EditorDriver;
+let session: Session;
+let shot: string;
+
+beforeAll(async () => {
+  app = await startApp("demo", undefined, { UMBER_DEMO: "letter" });
+  d = await openBrowser(downloads());
+  b = new EditorDriver(d);
+  session = new Session(app);
+  shot = (await session.shot("Letter")).id;
+});
+afterAll(async () => {
+  await d?.quit();
+  await app?.stop();
+});
+
+const FRAMES = [4, 11, 18, 25, 32, 39];
+const BOX = { x0: 90, y0: 90, x1: 250, y1: 210 };
+/** Room that the patch's soft edge takes. */
+const EDGE = 14;
+const luma = (data: Buffer, at: number) => 0.2126 * data[at] + 0.7152 * data[at + 1] + 0.0722 * data[at + 2];
+
+/** Luma within the patch, mended and as it was shot, of one exported frame. */
+async function pair(n: number) {
+  const [mended, shotAs] = [await still(app.url, shot, "frame", n), await still(app.url, shot, "original", n)];
+  const { width, channels } = mended.info;
+  const out = { mended: [] as number[], shot: [] as number[] };
+  for (let y = BOX.y0 + EDGE; y < BOX.y1 - EDGE; y++)
+    for (let x = BOX.x0 + EDGE; x < BOX.x1 - EDGE; x++) {
+      out.mended.push(luma(mended.data, (y * width + x) * channels));
+      out.shot.push(luma(shotAs.data, (y * width + x) * channels));
+    }
+  return out;
+}
+const mean = (v: number[]) => v.reduce((a, c) => a + c, 0) / v.length;
+/** How far the patch's brightness is off at worst, and its energy in time against that of the footage, a frame's own brightness taken off. */
+async function measured() {
+  const pairs: Awaited<ReturnType<typeof pair>>[] = [];
+  for (const n of FRAMES) pairs.push(await pair(n));
+  const off = Math.max(...pairs.map((p) => Math.abs(mean(p.mended) - mean(p.shot))));
+  const energy = (of: "mended" | "shot") => {
+    let s = 0;
+    for (let k = 1; k < pairs.length; k++) {
+      const [a, c] = [pairs[k - 1][of], pairs[k][of]];
+      const [ma, mc] = [mean(a), mean(c)];
+      s += mean(a.map((v, i) => (c[i] - mc - (v - ma)) ** 2));
+    }
+    return s;
+  };
+  return { off, grain: energy("mended") / energy("shot") };
+}
+const layer = async () => (await session.document(shot)).recipe.intruders[0].layers[0] as PatchLayer;
+
+describe("a held patch over flickering footage", () => {
+  it("stands out, and no longer once light and grain are matched; what is written is that", async () => {
+    await b.open(app.url, "Letter");
+    await b.keys("p");
+    await b.saved();
+    await b.keys("4");
+    await b.drag([
+      [BOX.x0, BOX.y0],
+      [BOX.x1, BOX.y1],
+    ]);
+    await b.field("Feather", "6");
+    await b.saved();
+    const before = await measured();
+    console.log("before", before);
+    expect(before.off).toBeGreaterThan(2);
+    expect(before.grain).toBeLessThan(0.1);
+    await (await b.byText("Match")).click();
+    await (await b.byText("Match light and grain")).click();
+    await until("the grain", async () => (await layer()).grain);
+    await b.exact();
+    if (process.env.UMBER_LOOK) writeFileSync(process.env.UMBER_LOOK, Buffer.from(await d.takeScreenshot(), "base64"));
+    const after = await measured();
+    console.log("after", after);
+    expect(after.off).toBeLessThan(0.4);
+    expect(after.grain).toBeGreaterThan(0.85);
+    expect(after.grain).toBeLessThan(1.18);
+    const { light } = await layer();
+    expect(light).toEqual({ by: "rim" });
+  });
+
+  it("what is on the screen is what is written, sample for sample", async () => {
+    await b.field("Go to frame", "18");
+    await b.exact();
+    const shown = await b.pixels();
+    const { data, info } = await still(app.url, shot, "frame", 18);
+    expect([shown.width, shown.height]).toEqual([info.width, info.height]);
+    let differ = 0;
+    for (let i = 0; i < shown.width * shown.height; i++)
+      for (let k = 0; k < 3; k++) if (shown.data[4 * i + k] !== data[info.channels * i + k]) differ++;
+    expect(differ).toBe(0);
+  });
+
+  it("a box drawn over a flat area gives its grain; undo brings the one before back", async () => {
+    const before = (await layer()).grain!.profile;
+    await b.drag([
+      [300, 60],
+      [420, 150],
+    ]);
+    await until("another profile", async () => (await layer()).grain!.profile !== before);
+    const { recipe } = await session.document(shot);
+    expect(recipe.profiles![(await layer()).grain!.profile].name).toBe("From an area at 300, 60");
+    await b.chord(Key.CONTROL, "z");
+    await until("the one before", async () => (await layer()).grain!.profile === before);
+  });
+});

@@ -1,0 +1,95 @@
+import type { Point } from "../../../core/document/geometry";
+import type { PatchLayer } from "../../../core/document/layer";
+import type { Recipe } from "../../../core/document/recipe";
+import type { Draft } from "../../../recipe/edits";
+import { layerTitle, patchById } from "../../../recipe/query";
+import { measureGrain } from "../../api";
+import { newId } from "../names";
+import { selectedLayer, takeOf } from "../state/select";
+import type { EditorCore } from "./core";
+import type { createPatches } from "./patches";
+import type { createTasks } from "./tasks";
+
+type Light = NonNullable<PatchLayer["light"]>;
+
+/** The grain of the shot's own take, where it was measured as a whole before. */
+export const ownProfile = (r: Recipe): string | null => Object.entries(r.profiles ?? {}).find(([, p]) => p.name === OWN)?.[0] ?? null;
+const OWN = "The take's own";
+
+/** Matching a patch to what surrounds it: its light, its seam, its grain. */
+export function createMatching(
+  core: EditorCore,
+  tasks: ReturnType<typeof createTasks>,
+  patches: Pick<ReturnType<typeof createPatches>, "changeLayer" | "isLocked">,
+) {
+  const { get, set, commit, notices } = core;
+  const title = (id: string) => layerTitle(get().recipe, id);
+
+  /** Measures the grain of the stretch the shot takes, or of a flat area of it, and lays it over a patch. @returns whether it did */
+  async function measure(layer: PatchLayer, box?: [number, number, number, number]): Promise<boolean> {
+    if (patches.isLocked(layer)) return false;
+    const { shot, recipe } = get();
+    const { take, in: from, out: to } = recipe.shot;
+    const answer = await tasks.run("Measuring the grain", (task) =>
+      measureGrain(shot.id, { take, in: from, out: to, task, ...(box ? { box } : {}) }),
+    );
+    if (!answer || !patchById(get().recipe, layer.id)) return false;
+    const same = Object.entries(get().recipe.profiles ?? {}).find(([, p]) => p.data === answer.data)?.[0];
+    const id = same ?? newId("g");
+    const name = box ? `From an area at ${Math.round(box[0])}, ${Math.round(box[1])}` : OWN;
+    commit(`Give ${title(layer.id)} the grain of the footage`, (d: Draft<Recipe>) => {
+      d.profiles = { ...d.profiles, [id]: { name, data: answer.data } };
+      const l = patchById(d, layer.id);
+      if (l) l.grain = { ...l.grain, profile: id };
+    });
+    return true;
+  }
+
+  return {
+    measure,
+    /** Lays the footage's grain over a patch, measured where it is not known yet; or takes it away. */
+    setGrain(layer: PatchLayer, on: boolean): void {
+      if (!on) return patches.changeLayer(layer.id, `Take the grain off ${title(layer.id)}`, (d) => void delete d.grain);
+      const known = ownProfile(get().recipe);
+      if (known) patches.changeLayer(layer.id, `Give ${title(layer.id)} the grain of the footage`, (d) => void (d.grain = { profile: known }));
+      else void measure(layer);
+    },
+    /** Lets a patch follow the light around it, over the whole or along its rim; null: no longer. */
+    setLight(layer: PatchLayer, by: Light["by"] | null): void {
+      const words = by === null ? `${title(layer.id)} keeps its own light` : by === "whole" ? `${title(layer.id)} follows the light` : `${title(layer.id)} follows the light along its rim`; // prettier-ignore
+      patches.changeLayer(layer.id, words, (d) => {
+        if (by === null) delete d.light;
+        else d.light = { ...d.light, by };
+      });
+    },
+    /** Takes a patch's seam off, or leaves it. */
+    setSeam(layer: PatchLayer, on: boolean): void {
+      patches.changeLayer(layer.id, on ? `Take the seam off ${title(layer.id)}` : `Leave the seam of ${title(layer.id)}`, (d) => {
+        if (on) d.seam = { strength: 1 };
+        else delete d.seam;
+      });
+    },
+    /** Light along the rim and the footage's grain at once: what a held picture lacks. */
+    async matchAll(layer: PatchLayer): Promise<void> {
+      if (patches.isLocked(layer)) return;
+      patches.changeLayer(layer.id, `${title(layer.id)} follows the light along its rim`, (d) => void (d.light = { ...d.light, by: "rim" }));
+      const known = ownProfile(get().recipe);
+      if (known)
+        patches.changeLayer(layer.id, `Give ${title(layer.id)} the grain of the footage`, (d) => void (d.grain = { ...d.grain, profile: known }));
+      else await measure(layer);
+    },
+    /** The box that is being drawn; its corners, or none. */
+    setBox: (ring: Point[]) => set({ ring }),
+    /** A box was drawn over a flat area: its grain is measured and laid over the selected patch. */
+    boxed(a: Point, b: Point): void {
+      set({ ring: [] });
+      const layer = selectedLayer(get());
+      if (!layer) return notices.said("Select the patch that is to have this grain first, in the ledger.");
+      const { width, height } = takeOf(get()).info!;
+      const [x0, x1] = [Math.max(0, Math.min(a[0], b[0])), Math.min(width, Math.max(a[0], b[0]))];
+      const [y0, y1] = [Math.max(0, Math.min(a[1], b[1])), Math.min(height, Math.max(a[1], b[1]))];
+      if (x1 - x0 < 16 || y1 - y0 < 16) return notices.said("Drag a larger box, at least 16 pixels wide and high, over a flat area.");
+      void measure(layer, [x0, y0, x1, y1]);
+    },
+  };
+}

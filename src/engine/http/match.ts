@@ -1,0 +1,34 @@
+import { createHash } from "node:crypto";
+import { GRAIN_METHOD, grainText } from "../../core/match/grain";
+import { canonical } from "../../core/plate/keys";
+import { takeIds } from "../../recipe/query";
+import type { Parts } from "../compose";
+import { MediaError } from "../media/media-error";
+import type { Answers } from "./answer";
+
+/** What is measured so that a patch matches what surrounds it. */
+export const matchAnswers = ({ documents, takes, shots, runner, tasks, measured }: Parts): Pick<Answers, "grain"> => ({
+  async grain({ params: { id }, body: { take: key, box: sides, task, ...range } }) {
+    const { recipe } = await documents.read(id);
+    await takes.whole(takeIds(recipe));
+    const files = await shots.takeFiles(recipe);
+    const take = Object.hasOwn(files, key) && files[key];
+    if (!take) throw new MediaError("The shot does not use this take (any more).");
+    const { frames, width, height } = take.index.info;
+    const stretch = { in: Math.min(range.in, frames - 1), out: Math.min(range.out, frames - 1) };
+    if (stretch.out <= stretch.in) throw new MediaError("Grain is measured between frames: the stretch needs two of them.");
+    const box = sides && { x0: Math.max(0, Math.floor(sides[0])), y0: Math.max(0, Math.floor(sides[1])), x1: Math.min(width, Math.ceil(sides[2])), y1: Math.min(height, Math.ceil(sides[3])) }; // prettier-ignore
+    if (box && (box.x1 - box.x0 < 16 || box.y1 - box.y0 < 16))
+      throw new MediaError("The area is too small to measure grain in: draw it at least 16 pixels wide and high.");
+    const stats = await tasks.run(task, (watch) => runner.run("grain", { take: take.id, ...stretch, ...(box ? { box } : {}) }, watch));
+    if (!stats)
+      throw new MediaError(
+        box
+          ? "There is no grain in this area: it does not change from frame to frame. Draw it where the picture is flat and neither black nor white."
+          : "Too little of the picture stands still to measure its grain: draw an area where it is flat.",
+      );
+    const of = createHash("sha256").update(canonical([take.id, take.index.hashes[0], take.index.hashes.length, stretch, box ?? null]));
+    const data = await measured.put({ kind: "profile", method: GRAIN_METHOD, of: of.digest("hex") }, new TextEncoder().encode(grainText(stats)));
+    return { data };
+  },
+});

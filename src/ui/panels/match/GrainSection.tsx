@@ -1,0 +1,80 @@
+"use client";
+import type { PatchLayer } from "@/core/document/layer";
+import { isFrozen } from "@/core/compose/matched";
+import { asDraft } from "@/recipe/edits";
+import { useEditor, useEditorPick } from "../../editor/context";
+import { Button } from "../../parts/Button";
+import { Choice } from "../../parts/Choice";
+import { KeyedField } from "../patch/KeyedField";
+import { Section } from "../Section";
+import { GrainCurve } from "./GrainCurve";
+import type { ChangePatch } from "./MatchCard";
+
+const ON = [
+  ["own", "Its own"],
+  ["footage", "The footage's"],
+] as const;
+
+/** Whose grain the patch has. */
+export function GrainSection({ layer, change }: { layer: PatchLayer; change: ChangePatch }) {
+  const editor = useEditor();
+  const { recipe, task } = useEditorPick("recipe", "task");
+  const { grain } = layer;
+  const profiles = Object.entries(recipe.profiles ?? {});
+  const profile = grain && recipe.profiles?.[grain.profile];
+  return (
+    <Section title="Grain">
+      <Choice
+        name="Whose grain"
+        options={ON}
+        value={grain ? "footage" : "own"}
+        tight
+        onChange={(v) => editor.matching.setGrain(layer, v === "footage")}
+      />
+      {!grain && (
+        <p className="py-1.5 text-[12px] text-dim">
+          {isFrozen(layer) ? "The picture is held, so its grain stands still." : "The picture moves, and its grain with it."}
+        </p>
+      )}
+      {grain && profile && (
+        <>
+          {profiles.length > 1 && (
+            <label className="flex h-8 items-center gap-2">
+              <span className="w-[84px] shrink-0 text-dim">As in</span>
+              <select
+                className="h-7 min-w-0 flex-1 rounded-md border border-line bg-ground px-1.5"
+                value={grain.profile}
+                onChange={(e) => change(`Grain: ${e.target.selectedOptions[0].text}`, (d) => void (d.grain && (d.grain.profile = e.target.value)))}
+              >
+                {profiles.map(([id, p]) => (
+                  <option key={id} value={id}>
+                    {p.name ?? id}
+                  </option>
+                ))}
+              </select>
+            </label>
+          )}
+          <KeyedField
+            layer={layer}
+            label="Strength"
+            name="Strength of the grain"
+            value={grain.strength ?? 1}
+            put={(v, name, dragging) => change(name, (d) => void (d.grain && (d.grain.strength = asDraft(v))), dragging)}
+            min={0}
+            max={200}
+            unit="%"
+            reset={100}
+            percent
+          />
+          <GrainCurve hash={profile.data} />
+        </>
+      )}
+      <p className="pt-1 text-[12px] text-dim">Or drag a box on the picture, over a flat area that has the grain it should have.</p>
+      {grain && (
+        <Button className="mt-1.5 h-6 px-2 text-[12px]" disabled={!!task} onClick={() => void editor.matching.measure(layer)}>
+          Measure the whole again
+        </Button>
+      )}
+    </Section>
+  );
+}

@@ -1,0 +1,38 @@
+"use client";
+import type { PatchLayer } from "@/core/document/layer";
+import type { Draft } from "@/recipe/edits";
+import { layerTitle } from "@/recipe/query";
+import { useEditor, useEditorPick } from "../../editor/context";
+import { Button } from "../../parts/Button";
+import { GrainSection } from "./GrainSection";
+import { LightSection } from "./LightSection";
+import { SeamSection } from "./SeamSection";
+
+/** Changes the patch, at once while it is dragged. */
+export type ChangePatch = (name: string, edit: (d: Draft<PatchLayer>) => void, dragging?: boolean | "picture") => void;
+
+/** How a patch is matched to what surrounds it, in the order of the work: light, seam, grain. */
+export function MatchCard({ layer }: { layer: PatchLayer }) {
+  const editor = useEditor();
+  const { recipe, task } = useEditorPick("recipe", "task");
+  const change: ChangePatch = (name, edit, dragging = false) => editor.patches.changeLayer(layer.id, name, edit, dragging);
+  const title = layerTitle(recipe, layer.id);
+  return (
+    <>
+      <div className="border-b border-line px-3.5 py-2.5">
+        <h2 className="font-semibold">{title}</h2>
+        <p className="mt-1 text-[12px] text-dim">
+          A held picture has dead grain and keeps its own light. Both are taken from what surrounds the patch, frame by frame.
+        </p>
+        {!(layer.light && layer.grain) && (
+          <Button className="mt-2" tone="main" disabled={!!task || layer.locked} onClick={() => void editor.matching.matchAll(layer)}>
+            Match light and grain
+          </Button>
+        )}
+      </div>
+      <LightSection layer={layer} change={change} />
+      <SeamSection layer={layer} change={change} />
+      <GrainSection layer={layer} change={change} />
+    </>
+  );
+}
