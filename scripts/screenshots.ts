@@ -99,6 +99,11 @@ try {
   await b.picture(`${out}retouching.png`);
   await b.keys(Key.ESCAPE, Key.ESCAPE);
   await b.byText("Patch").then((e) => e.click());
+  await (await b.byText("Match")).click();
+  await (await b.byText("Match light and grain")).click();
+  await until("the grain", async () => (await d.findElements(By.css("[aria-label^='Grain by brightness']"))).length > 0, 90_000);
+  await b.exact();
+  await b.picture(`${out}match.png`);
   await (await b.byText("Render")).click();
   await d.findElement(By.xpath("//aside[@aria-label='Card']//button[normalize-space(.)='Render']")).click();
   await until("the render", async () => (await (await b.find("[data-testid=job]")).getAttribute("data-state")) === "done", 90_000);

@@ -26,8 +26,9 @@ export const isMatched = (l: PatchLayer): boolean => l.light !== undefined || l.
 export const isFrozen = ({ source: s }: PatchLayer): boolean =>
   s.plate !== undefined || s.hold !== undefined || s.repeat !== undefined || (typeof s.slip === "object" && s.slip.keys.length > 1);
 
-/** How far from a held frame others are taken to average it with, in frames: so that an encoder has carried little of the noise on. */
-const APART = [-9, 9, -18, 18, -27, 27];
+/** How far from each other frames are with which a held one is averaged: so far that an encoder has carried little of the noise on; and how many. */
+const APART = 9;
+const OTHERS = 6;
 
 /** Other frames with which the picture of a patch is averaged, so that its grain does not stand still: those of the shot about a held one. */
 export function steadyFrames(recipe: Recipe, l: PatchLayer): FrameRef[] {
@@ -37,9 +38,9 @@ export function steadyFrames(recipe: Recipe, l: PatchLayer): FrameRef[] {
   const plate = s.plate === undefined ? null : recipe.plates[s.plate].from;
   const at = plate ? (plate.take === take && !plate.line ? plate.frame : undefined) : (s.take ?? take) === take ? s.hold : undefined;
   if (at === undefined) return [];
-  return APART.map((d) => at + d)
-    .filter((n) => n >= from && n <= to)
-    .map((frame) => ({ take, frame }));
+  const around = Array.from({ length: OTHERS }, (_, k) => [at - (k + 1) * APART, at + (k + 1) * APART]).flat();
+  const within = around.filter((n) => n >= from && n <= to).slice(0, OTHERS);
+  return within.map((frame) => ({ take, frame }));
 }
 
 /** What a patch is matched by, at one frame. */
