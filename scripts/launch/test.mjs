@@ -3,7 +3,7 @@ import { join } from "node:path";
 import { buildEngine, buildWeb, installPackages, installPrograms, needFfmpeg, run } from "./steps.mjs";
 
 /** Browser tests that take long: begun first, so that none of them is left over at the end. */
-const LONG = ["editor", "scout", "retouch", "walk", "start", "takes", "demo"];
+const LONG = ["editor", "scout", "retouch", "walk", "start", "match", "takes", "demo"];
 
 /** Every check that CI runs, ending with one line of all together; quick for the inner loop, without building, browser and whole program. */
 export async function test(root, quick = false) {
