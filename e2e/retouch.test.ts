@@ -215,6 +215,8 @@ describe("the tools, on a plate", () => {
     const tries = await until(
       "the tries",
       async () => {
+        // the fill itself may have taken the picture's worker once more between the look at the button and the click
+        if (!(await d.findElements(By.css("button[aria-label^='Take try']"))).length && (await more.isEnabled())) await more.click();
         const all = await d.findElements(By.xpath("//button[starts-with(@aria-label,'Take try') and not(@disabled)]"));
         return all.length === 4 && all;
       },

@@ -20,11 +20,12 @@ function grid(
 }
 
 /** The discrete Laplace equation solved directly (Gaussian elimination with pivots): the judge. */
-function direct({ width: w, kind }: Grid, rim: Float64Array): Float64Array {
+function direct({ width: w, kind }: Grid, rim: Float64Array, reach = Infinity): Float64Array {
   const free = [...kind.keys()].filter((i) => kind[i] === FREE);
   const at = new Map(free.map((i, k) => [i, k]));
   const rows = free.map((i, k) => {
     const row = new Float64Array(free.length + 1);
+    row[k] = 1 / (reach * reach); // u − reach²·Δu = 0, over reach²
     for (const j of [i - 1, i + 1, i - w, i + w]) {
       if (kind[j] === ABSENT) continue;
       row[k] += 1;
@@ -50,6 +51,45 @@ function direct({ width: w, kind }: Grid, rim: Float64Array): Float64Array {
 
 const worst = (a: Float64Array, b: Float64Array, kind: Uint8Array) =>
   a.reduce((m, v, i) => (kind[i] === FREE ? Math.max(m, Math.abs(v - b[i])) : m), 0);
+
+describe("a screened membrane", () => {
+  const disc = grid(23, 23, (x, y) => (x - 11) ** 2 + (y - 11) ** 2 < 90);
+  const open = grid(20, 18, (x, y) => x > 3 && y < 14, (x, y) => y === 0 || x === 19); // prettier-ignore
+  it.each([
+    ["a disc, far", disc, 12],
+    ["a disc, near", disc, 2],
+    ["at the picture's border", open, 5],
+  ])("%s: is what the equation's direct solution is", (_, g, reach) => {
+    const rnd = random(4);
+    const rim = Float64Array.from({ length: g.kind.length }, (_, i) => (g.kind[i] === FIXED ? 20 * rnd() - 6 : 0));
+    const judge = direct(g, rim.slice(), reach);
+    expect(spanMembrane(g, rim, 1e-4, reach)).toBeLessThanOrEqual(1e-4);
+    expect(worst(rim, judge, g.kind)).toBeLessThan(5e-3);
+  });
+
+  it("lies between 0 and its rim (property)", () => {
+    fc.assert(
+      fc.property(
+        fc.integer({ min: 1, max: 1e6 }),
+        fc.double({ min: 0.6, max: 300, noNaN: true }),
+        fc.double({ min: 0.2, max: 1, noNaN: true }),
+        (seed, reach, dense) => {
+          const rnd = random(seed);
+          const g = grid(14, 12, () => rnd() < dense);
+          const rim = Float64Array.from({ length: g.kind.length }, (_, i) => (g.kind[i] === FIXED ? 50 * rnd() - 20 : 0));
+          const known = [0, ...rim.filter((_, i) => g.kind[i] === FIXED)];
+          spanMembrane(g, rim, 1e-3, reach);
+          for (let i = 0; i < rim.length; i++)
+            if (g.kind[i] === FREE) {
+              expect(rim[i]).toBeGreaterThanOrEqual(Math.min(...known));
+              expect(rim[i]).toBeLessThanOrEqual(Math.max(...known));
+            }
+        },
+      ),
+      { numRuns: 300 },
+    );
+  });
+});
 
 describe("membrane", () => {
   it.each([

@@ -142,7 +142,7 @@ describe("grain that is measured", () => {
       return f;
     };
   }
-  const pairs = (f: (n: number) => Frame, lag: number) => [0, 5, 11, 17, 23, 29].map((n) => [f(n), f(n + lag)] as const);
+  const pairs = (f: (n: number) => Frame, lag: number) => [0, 11, 23].map((n) => [f(n), f(n + lag)] as const);
   it.each([
     ["white, rising with the light", (v: number) => 1 + v / 60, WHITE, 0, 1],
     ["soft", () => 3, SOFT, 0, 1],
@@ -277,10 +277,9 @@ const worst = (v: number[][]) => Math.max(...v.flat().map(Math.abs));
 
 describe("the light of a patch", () => {
   const plate = scene(YUV420, SAME, 0.8, 1);
-  for (const gain of [0.6, 0.9, 0.985, 1, 1.02, 1.3])
+  for (const gain of [0.6, 0.985, 1.02, 1.3])
     for (const [cb, cr] of [
       [0, 0],
-      [4, -3],
       [-9, 6],
     ])
       // prettier-ignore

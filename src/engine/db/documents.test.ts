@@ -171,7 +171,7 @@ describe("edits from anywhere", () => {
           expect((await library.productions())[0].shots[0].broken).toBeNull();
         },
       ),
-      { numRuns: 400 },
+      { numRuns: 200 },
     );
     expect([stored > 0, refused > 50]).toEqual([true, true]);
   });
