@@ -36,9 +36,9 @@ const SMALLEST = 6;
  * Spans a membrane over the free cells of a grid: the discrete Laplace equation with the fixed cells as its rim (Pérez, Gangnet
  * & Blake 2003, "Poisson image editing"; with a zero right side as in Georgiev 2004), solved from coarse to fine by multigrid
  * V-cycles (Brandt 1977). It never leaves the range of its rim.
- * @param rim values at the fixed cells, any unit; changed in place at the free ones
  * With a `reach` it is screened: u − reach²·Δu = 0 (Bhat et al. 2008, "Fourier analysis of the 2D screened Poisson equation"), so that
  * it falls off by 1/e over so many cells, and lies between 0 and its rim.
+ * @param rim values at the fixed cells, any unit; changed in place at the free ones
  * @param residual the largest Laplacian left over, in the unit of the rim
  * @param reach in cells; without one it reaches everywhere
  * @returns the largest Laplacian that is left

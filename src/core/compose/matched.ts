@@ -1,8 +1,10 @@
 import type { PatchLayer } from "../document/layer";
 import { layUnrounded, type LaidNoise } from "../blend/over";
-import { type GrainStatistics, averaged, sigmaAt } from "../match/grain";
+import { averaged, grainOfPlane, type GrainStatistics, sigmaAt } from "../match/grain";
+import { pivotOf } from "../match/light";
 import { patchLight, type PlaneLight } from "../match/patch-light";
 import { quietPicture } from "../match/quiet";
+import type { PlaneAsk } from "../match/ring";
 import { seamOf } from "../match/seam";
 import { grainOver } from "../match/synthesis";
 import { type Frame, isChroma, maxCode, planeShift } from "../pixels/frame";
@@ -74,7 +76,7 @@ export function layMatched(out: Frame, patch: PreparedPatch, m: Matching): void 
     };
     const ask = { alpha, below: out.planes[p], counts, shift, unit };
     const chroma = isChroma(out.format, p);
-    const pivot = (chroma ? 128 : out.format.model === "rgb" || canvas.full ? 0 : 16) * unit;
+    const pivot = pivotOf(chroma, out.format.model === "rgb" || canvas.full === true) * unit;
     const own = patch.sources[p].value;
     const light = l.light && strength > 0 ? patchLight({ ...ask, value: own, pivot, by: chroma ? "offset" : "gain", spread: l.light.by }) : null;
     const grain = m.grain && grainOf(m, p, patch, own, unit);
@@ -89,9 +91,12 @@ function lit(value: (x: number, y: number) => number, { pivot, gain, offset }: P
   return (x: number, y: number) => pivot + (1 + strength * (gain(x, y) - 1)) * (value(x, y) - pivot) + strength * offset(x, y);
 }
 
-type SeamParts = Pick<Parameters<typeof seamOf>[0], "alpha" | "below" | "counts" | "shift" | "unit">;
-
-function withoutSeam(value: (x: number, y: number) => number, { seam: s }: PatchLayer, n: number, ask: SeamParts): (x: number, y: number) => number {
+function withoutSeam(
+  value: (x: number, y: number) => number,
+  { seam: s }: PatchLayer,
+  n: number,
+  ask: Omit<PlaneAsk, "value">,
+): (x: number, y: number) => number {
   const at = (v: Parameters<typeof valueAt<number>>[0] | undefined, usual: number, range: Range) => valueAt(v ?? usual, n, range);
   const strength = at(s!.strength, 0, UNIT);
   const detail = at(s!.detail, 0, CODES) / (1 << ask.shift.sx);
@@ -145,7 +150,7 @@ function lowPassed(value: (x: number, y: number) => number, r: { x0: number; y0:
 /** What of the picture's grain stands still is taken out of it, and what is missing of the footage's is laid over it. */
 function grainOf(m: Matching, p: number, patch: PreparedPatch, own: (x: number, y: number) => number, unit: number) {
   const { layer: l, n, canvas } = m;
-  const of = m.grain!.planes[Math.min(p, m.grain!.planes.length - 1)];
+  const of = grainOfPlane(m.grain!, p);
   const scale = canvas.scale < 1 ? averaged(of, 1 / canvas.scale) : 1;
   const strength = valueAt(l.grain!.strength ?? 1, n, TWO);
   const sigma = sigmaAt(of, unit);

@@ -23,6 +23,9 @@ export interface GrainStatistics {
   inTime: number;
 }
 
+/** The grain of plane `p`; of planes that were not measured, that of the last one that was. */
+export const grainOfPlane = ({ planes }: GrainStatistics, p: number): PlaneGrain => planes[Math.min(p, planes.length - 1)];
+
 /** As it is kept, in UTF-8. */
 export const grainText = (g: GrainStatistics): string => JSON.stringify(g);
 

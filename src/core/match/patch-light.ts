@@ -1,7 +1,5 @@
 import { median } from "../motion/gray";
-import type { Plane } from "../pixels/frame";
-import type { PlaneAlpha } from "../shape/chroma";
-import { keptSurround } from "./ring";
+import { keptSurround, type PlaneAsk } from "./ring";
 
 /** The ring by which light is told, in luma pixels outside α > 0. */
 export const RING = { from: 6, to: 24 };
@@ -34,21 +32,11 @@ export interface PlaneLight {
 }
 
 /** One plane of a patch and of what lies below it. */
-export interface LightAsk {
-  alpha: PlaneAlpha;
-  below: Plane;
-  /** The patch's picture at a sample of the plane, in codes. */
-  value: (x: number, y: number) => number;
-  /** Whether a sample of the surroundings may be asked: within the source, under no other layer. */
-  counts: (x: number, y: number) => boolean;
-  /** log2 of the plane's subsampling. */
-  shift: { sx: number; sy: number };
+export interface LightAsk extends PlaneAsk {
   /** The code a gain leaves alone. */
   pivot: number;
   /** Luma and R′G′B′ change by a ratio, chroma by an offset. */
   by: "gain" | "offset";
-  /** Codes per code of 8 bits. */
-  unit: number;
   /** Over the whole, or along the rim and spread inward. */
   spread: "whole" | "rim";
 }

@@ -1,5 +1,5 @@
 import { colourPlanes, type Frame, sameFormat } from "../pixels/frame";
-import { averaged, type GrainStatistics, sigmaAt } from "./grain";
+import { averaged, grainOfPlane, type GrainStatistics, sigmaAt } from "./grain";
 import { steadyPlane } from "./steady";
 
 /** Samples on either side over which a mean is taken. */
@@ -83,7 +83,7 @@ export function quietPicture(frame: Frame, { grain, others, unit, across, full }
   if (have?.others === others.length) return have.planes;
   const alike = others.filter((o) => o.width === frame.width && o.height === frame.height && sameFormat(o.format, frame.format));
   const planes = frame.planes.slice(0, colourPlanes(frame.format)).map((_, i) => {
-    const plane = grain.planes[Math.min(i, grain.planes.length - 1)];
+    const plane = grainOfPlane(grain, i);
     const [sigma, share] = [sigmaAt(plane, unit), across > 1 ? averaged(plane, across) : 1];
     return quietPlane(steadyPlane(frame, alike, i, grain, unit, across, full), (v) => share * sigma(v));
   });

@@ -1,4 +1,4 @@
-import { intersect, type Rect } from "../pixels/frame";
+import { intersect, type Plane, type Rect } from "../pixels/frame";
 import type { PlaneAlpha } from "../shape/chroma";
 
 /** Samples of a plane around a mask, by how far they lie from it. */
@@ -53,14 +53,29 @@ function along(data: Float32Array, from: number, step: number, n: number, f: Flo
   }
 }
 
-/** A still α is asked for at every frame; its surroundings are worked out once. */
-const kept = new WeakMap<PlaneAlpha, { reach: number; surround: Surround }>();
+/** One plane of a patch beside what lies around it. */
+export interface PlaneAsk {
+  alpha: PlaneAlpha;
+  /** What lies below the patch. */
+  below: Plane;
+  /** The patch's picture at a sample of the plane, in codes. */
+  value: (x: number, y: number) => number;
+  /** Whether a sample of the surroundings may be asked: within the source, under no other layer. */
+  counts: (x: number, y: number) => boolean;
+  /** log2 of the plane's subsampling. */
+  shift: { sx: number; sy: number };
+  /** Codes per code of 8 bits. */
+  unit: number;
+}
+
+/** A still α is asked for at every frame, by its light and by its seam; its surroundings are worked out once for either reach. */
+const kept = new WeakMap<PlaneAlpha, Map<number, Surround>>();
 
 /** `surroundOf`, kept with the α it belongs to. */
 export function keptSurround(alpha: PlaneAlpha, width: number, height: number, reach: number): Surround {
-  const hit = kept.get(alpha);
-  if (hit?.reach === reach) return hit.surround;
-  const surround = surroundOf(alpha, width, height, reach);
-  kept.set(alpha, { reach, surround });
+  let of = kept.get(alpha);
+  if (!of) kept.set(alpha, (of = new Map()));
+  let surround = of.get(reach);
+  if (!surround) of.set(reach, (surround = surroundOf(alpha, width, height, reach)));
   return surround;
 }

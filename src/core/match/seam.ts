@@ -1,7 +1,6 @@
 import { ABSENT, FIXED, FREE, spanMembrane } from "../blend/membrane";
-import type { Plane, Rect } from "../pixels/frame";
-import type { PlaneAlpha } from "../shape/chroma";
-import { keptSurround } from "./ring";
+import type { Rect } from "../pixels/frame";
+import { keptSurround, type PlaneAsk } from "./ring";
 
 /** How far outside α > 0 the rim is looked at, in luma pixels. */
 export const RIM = 3;
@@ -11,17 +10,7 @@ const ALONG = 4;
 const RESIDUAL = 1e-3;
 
 /** One plane of a patch whose seam is taken off. */
-export interface SeamAsk {
-  alpha: PlaneAlpha;
-  /** What lies below the patch. */
-  below: Plane;
-  /** Its picture, lit, at a sample of the plane, in codes. */
-  value: (x: number, y: number) => number;
-  /** Whether the picture reaches to a sample. */
-  counts: (x: number, y: number) => boolean;
-  shift: { sx: number; sy: number };
-  /** Codes per code of 8 bits. */
-  unit: number;
+export interface SeamAsk extends PlaneAsk {
   /** Luma pixels over which the correction falls off inward. */
   reach: number;
   /** Differences below so many codes are left; above they come in over so many more. */

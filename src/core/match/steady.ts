@@ -1,6 +1,6 @@
 import { type Frame, isChroma } from "../pixels/frame";
-import { averaged, type GrainStatistics, sigmaAt } from "./grain";
-import { lightBetween } from "./light";
+import { averaged, grainOfPlane, type GrainStatistics, sigmaAt } from "./grain";
+import { lightBetween, pivotOf } from "./light";
 
 /** Side of the cells by which the light of two frames is compared, in samples. */
 const CELL = 16;
@@ -30,11 +30,11 @@ export function steadyPlane(
   full: boolean,
 ): SteadyPlane {
   const { width, height, data } = frame.planes[p];
-  const plane = grain.planes[Math.min(p, grain.planes.length - 1)];
+  const plane = grainOfPlane(grain, p);
   const sigma = sigmaAt(plane, unit);
   const size = across > 1 ? averaged(plane, across) : 1;
   const near = SAME * Math.SQRT2 * size * (across > 1 ? 1 / 3 : averaged(plane, 3));
-  const pivot = isChroma(frame.format, p) ? 128 : frame.format.model === "rgb" || full ? 0 : 16;
+  const pivot = pivotOf(isChroma(frame.format, p), full || frame.format.model === "rgb");
   const n = width * height;
   const sum = Float32Array.from(data);
   const count = new Float32Array(n).fill(1);

@@ -45,23 +45,31 @@ export function createMatching(
     return true;
   }
 
+  /** The footage's grain over a patch, measured where it is not known yet. */
+  async function giveGrain(layer: PatchLayer): Promise<void> {
+    const known = ownProfile(get().recipe);
+    if (known)
+      patches.changeLayer(layer.id, `Give ${title(layer.id)} the grain of the footage`, (d) => void (d.grain = { ...d.grain, profile: known }));
+    else await measure(layer);
+  }
+
+  /** A patch follows the light around it, over the whole or along its rim; null: no longer. */
+  function setLight(layer: PatchLayer, by: Light["by"] | null): void {
+    const words = by === null ? `${title(layer.id)} keeps its own light` : by === "whole" ? `${title(layer.id)} follows the light` : `${title(layer.id)} follows the light along its rim`; // prettier-ignore
+    patches.changeLayer(layer.id, words, (d) => {
+      if (by === null) delete d.light;
+      else d.light = { ...d.light, by };
+    });
+  }
+
   return {
     measure,
     /** Lays the footage's grain over a patch, measured where it is not known yet; or takes it away. */
     setGrain(layer: PatchLayer, on: boolean): void {
-      if (!on) return patches.changeLayer(layer.id, `Take the grain off ${title(layer.id)}`, (d) => void delete d.grain);
-      const known = ownProfile(get().recipe);
-      if (known) patches.changeLayer(layer.id, `Give ${title(layer.id)} the grain of the footage`, (d) => void (d.grain = { profile: known }));
-      else void measure(layer);
+      if (on) void giveGrain(layer);
+      else patches.changeLayer(layer.id, `Take the grain off ${title(layer.id)}`, (d) => void delete d.grain);
     },
-    /** Lets a patch follow the light around it, over the whole or along its rim; null: no longer. */
-    setLight(layer: PatchLayer, by: Light["by"] | null): void {
-      const words = by === null ? `${title(layer.id)} keeps its own light` : by === "whole" ? `${title(layer.id)} follows the light` : `${title(layer.id)} follows the light along its rim`; // prettier-ignore
-      patches.changeLayer(layer.id, words, (d) => {
-        if (by === null) delete d.light;
-        else d.light = { ...d.light, by };
-      });
-    },
+    setLight,
     /** Takes a patch's seam off, or leaves it. */
     setSeam(layer: PatchLayer, on: boolean): void {
       patches.changeLayer(layer.id, on ? `Take the seam off ${title(layer.id)}` : `Leave the seam of ${title(layer.id)}`, (d) => {
@@ -72,11 +80,8 @@ export function createMatching(
     /** Light along the rim and the footage's grain at once: what a held picture lacks. */
     async matchAll(layer: PatchLayer): Promise<void> {
       if (patches.isLocked(layer)) return;
-      patches.changeLayer(layer.id, `${title(layer.id)} follows the light along its rim`, (d) => void (d.light = { ...d.light, by: "rim" }));
-      const known = ownProfile(get().recipe);
-      if (known)
-        patches.changeLayer(layer.id, `Give ${title(layer.id)} the grain of the footage`, (d) => void (d.grain = { ...d.grain, profile: known }));
-      else await measure(layer);
+      setLight(layer, "rim");
+      await giveGrain(layer);
     },
     /** The box that is being drawn; its corners, or none. */
     setBox: (ring: Point[]) => set({ ring }),
