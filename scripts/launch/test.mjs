@@ -41,7 +41,8 @@ export async function test(root, quick = false) {
     count("build", built);
   }
   const reports = join(root, "coverage");
-  // two lanes, a core each: in one the tests without a browser, in the other one browser test after another; what is left when the first is through is shared
+  // three lanes for two cores, as browser tests wait for much of their time: in one the tests without a browser, in the others one
+  // browser test after another; what is left when the first is through is shared
   const names = readdirSync(join(root, "e2e")).filter((f) => f.endsWith(".test.ts"));
   const rank = (f) => (LONG.indexOf(f.replace(".test.ts", "")) + LONG.length + 1) % (LONG.length + 1);
   const browser = names.toSorted((a, b) => rank(a) - rank(b)).map((f) => ({ name: `e2e/${f}`, projects: ["e2e"], files: [`e2e/${f}`] }));
@@ -70,7 +71,7 @@ export async function test(root, quick = false) {
   const rest = async () => {
     for (let next = queue.shift(); next; next = queue.shift()) await start(next);
   };
-  await Promise.all([start(unit).then(rest), rest()]);
+  await Promise.all([start(unit).then(rest), rest(), rest()]);
   for (const { name, report } of parts) {
     if (!existsSync(report)) {
       count(name, false);

@@ -3,6 +3,8 @@ import http from "node:http";
 import { isStranger } from "./strangers.mjs";
 
 process.on("disconnect", () => process.exit(0));
+// the launcher may have gone before this line was read
+if (process.connected === false) process.exit(0);
 for (const s of ["SIGTERM", "SIGINT", "SIGHUP"]) process.on(s, () => process.exit(0));
 
 const create = http.createServer;

@@ -1,5 +1,6 @@
 /** The engine's life beside the launcher: it ends when it is told to or when the launcher has gone, and says that it is alive. */
 
+import { whenOrphaned } from "./orphan";
 import { storedJson } from "./stored-json";
 
 /** Exit status that tells the launcher not to start the engine again: another process has the folder. */
@@ -28,7 +29,7 @@ export function beforeEnd(close: () => Promise<void>): void {
 export function beginLife(): void {
   for (const s of ["SIGTERM", "SIGINT", "SIGHUP"] as const) process.on(s, () => void end(0));
   // the launcher was killed: nobody would end us any more
-  process.on("disconnect", () => void end(0));
+  whenOrphaned(() => void end(0));
   process.on("message", (m) => m === "alive?" && process.send?.("alive"));
 }
 

@@ -2,6 +2,7 @@
 import { UserError } from "../../core/user-error";
 import { FrameStore } from "../media/frame-store";
 import { said } from "../media/media-error";
+import { whenOrphaned } from "../orphan";
 import { dataPaths } from "../paths";
 import type { Kind } from "./kind";
 import { KINDS, type KindName } from "./kinds";
@@ -9,7 +10,7 @@ import { type FromJob, REPORT_MS, type ToJob, toJobSchema } from "./protocol";
 
 const send = (m: FromJob) => new Promise<void>((r) => (process.send ? process.send(m, undefined, undefined, () => r()) : r()));
 const stop = new AbortController();
-process.on("disconnect", () => process.exit(1));
+whenOrphaned(() => process.exit(1));
 const told = await new Promise<Extract<ToJob, { say: "begin" }>>((begin) => {
   process.on("message", (m) => {
     const heard = toJobSchema.parse(m);
