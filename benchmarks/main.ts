@@ -1,5 +1,5 @@
 /**
- * `npm run bench [-- NAME …]`: the rows of the quality table that exist so far, each beside its outside judge in the same run,
+ * `npm run bench [-- NAME … [--judges]]`: the rows of the quality table that exist so far, each beside its outside judge in the same run,
  * as a table and in benchmarks/last.json.
  */
 import { existsSync, readFileSync, writeFileSync } from "node:fs";
@@ -14,7 +14,7 @@ import { find, plate, stillness, survey } from "./rows/scout";
 import { bigTake, maskOnScreen, playing } from "./rows/screen";
 import { exactFrame, reading } from "./rows/takes";
 import { makeTake } from "./take";
-import { truth } from "./truth/main";
+import { judges, truth } from "./truth/main";
 
 const parts: Record<string, () => Promise<Row[]>> = {
   distance,
@@ -37,7 +37,9 @@ const parts: Record<string, () => Promise<Row[]>> = {
   truth,
 };
 
-const wanted = process.argv.slice(2);
+// takes that take no part in tuning are looked at on their own, when they are asked for
+if (process.argv.includes("--judges")) parts.truth = judges;
+const wanted = process.argv.slice(2).filter((a) => a !== "--judges");
 const unknown = wanted.find((n) => !(n in parts));
 if (unknown) {
   console.error(`There is no row “${unknown}” to measure; there are ${Object.keys(parts).join(", ")}.`);

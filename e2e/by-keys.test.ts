@@ -5,7 +5,8 @@ import type { WebDriver } from "selenium-webdriver";
 import { afterAll, beforeAll, expect, it } from "vitest";
 import { Truth } from "../benchmarks/truth/truth";
 import { frames } from "../demo/make/decode";
-import { type App, ROOT, startApp, until } from "./support/app";
+import { type App, ROOT, until } from "./support/app";
+import { startReady } from "./support/ready";
 import { psnr } from "./support/measure";
 import { BOOM } from "./support/outlines";
 import { EditorDriver, By, downloads, Key, openBrowser } from "./support/browser";
@@ -17,7 +18,7 @@ let b: EditorDriver;
 const dl = downloads();
 
 beforeAll(async () => {
-  app = await startApp("demo");
+  app = await startReady();
   d = await openBrowser(dl);
   b = new EditorDriver(d);
 });

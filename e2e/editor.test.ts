@@ -11,6 +11,7 @@ import { valueAt } from "../src/core/time/keyed";
 import { decodeAll } from "../testkit/ffmpeg";
 import { type App, ROOT, startApp, until } from "./support/app";
 import { EditorDriver, Button, By, complaints, downloads, Key, openBrowser } from "./support/browser";
+import { intoFolder } from "./support/ready";
 import { Session } from "./support/session";
 import { againstTruth } from "./support/truth";
 
@@ -25,7 +26,8 @@ const [W, H] = [1280, 720];
 
 beforeAll(async () => {
   data = await mkdtemp(join(tmpdir(), "umber-editor-"));
-  app = await startApp("demo", data, { UMBER_DEMO: "hall" });
+  await intoFolder(data);
+  app = await startApp("demo", data, { UMBER_DEMO: "1" });
   d = await openBrowser(dl);
   b = new EditorDriver(d);
   session = new Session(app);
@@ -662,7 +664,7 @@ describe("undo", () => {
     await b.saved();
     await d.get("about:blank");
     await app.stop();
-    app = await startApp("demo", data, { UMBER_DEMO: "hall" });
+    app = await startApp("demo", data, { UMBER_DEMO: "1" });
     session = new Session(app);
     await b.open(app.url, "Ticket hall");
     await b.byLabel("Undo: feather of Boom: 44px");

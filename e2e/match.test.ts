@@ -2,8 +2,9 @@ import { writeFileSync } from "node:fs";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import type { WebDriver } from "selenium-webdriver";
 import type { PatchLayer } from "../src/core/document/layer";
-import { type App, startApp, until } from "./support/app";
+import { type App, until } from "./support/app";
 import { EditorDriver, downloads, Key, openBrowser } from "./support/browser";
+import { startReady } from "./support/ready";
 import { Session } from "./support/session";
 import { still } from "./support/truth";
 
@@ -15,7 +16,7 @@ let session: Session;
 let shot: string;
 
 beforeAll(async () => {
-  app = await startApp("demo", undefined, { UMBER_DEMO: "letter" });
+  app = await startReady();
   d = await openBrowser(downloads());
   b = new EditorDriver(d);
   session = new Session(app);

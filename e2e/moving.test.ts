@@ -2,8 +2,9 @@ import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import type { WebDriver } from "selenium-webdriver";
 import type { PatchLayer } from "../src/core/document/layer";
 import { tracksOf } from "../src/client/editor/keyframes";
-import { type App, startApp } from "./support/app";
+import { type App } from "./support/app";
 import { EditorDriver, By, downloads, openBrowser } from "./support/browser";
+import { startReady } from "./support/ready";
 import { Session } from "./support/session";
 import { againstTruth } from "./support/truth";
 
@@ -14,7 +15,7 @@ let b: EditorDriver;
 let session: Session;
 
 beforeAll(async () => {
-  app = await startApp("demo", undefined, { UMBER_DEMO: "quay,hull" });
+  app = await startReady();
   d = await openBrowser(downloads());
   b = new EditorDriver(d);
   session = new Session(app);

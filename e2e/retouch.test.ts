@@ -8,7 +8,8 @@ import { frames } from "../demo/make/decode";
 import { blur } from "../demo/make/image";
 import type { Touch } from "../src/core/document/touch";
 import type { Rect } from "../src/core/pixels/frame";
-import { type App, ROOT, startApp, until } from "./support/app";
+import { type App, ROOT, until } from "./support/app";
+import { startReady } from "./support/ready";
 import { EditorDriver, Button, By, downloads, Key, openBrowser } from "./support/browser";
 
 /** Retouching by pointer and keys, on single frames and on a held plate; what comes out is held against the truth. */
@@ -17,7 +18,7 @@ let d: WebDriver;
 let b: EditorDriver;
 
 beforeAll(async () => {
-  app = await startApp("demo", undefined, { UMBER_DEMO: "hall,letter,office" });
+  app = await startReady();
   d = await openBrowser(downloads());
   b = new EditorDriver(d);
   await until(

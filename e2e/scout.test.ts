@@ -3,8 +3,9 @@ import { readFileSync } from "node:fs";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import type { WebDriver } from "selenium-webdriver";
 import sharp from "sharp";
-import { startApp, until, type App, ROOT } from "./support/app";
+import { until, type App, ROOT } from "./support/app";
 import { EditorDriver, By, downloads, Key, openBrowser } from "./support/browser";
+import { startReady } from "./support/ready";
 import { Session } from "./support/session";
 import { againstTruth } from "./support/truth";
 
@@ -15,7 +16,7 @@ let b: EditorDriver;
 let session: Session;
 
 beforeAll(async () => {
-  app = await startApp("demo", undefined, { UMBER_DEMO: "hall,office,office-b,hull" });
+  app = await startReady();
   d = await openBrowser(downloads());
   b = new EditorDriver(d);
   session = new Session(app);

@@ -5,7 +5,8 @@ import type { WebDriver } from "selenium-webdriver";
 import type chrome from "selenium-webdriver/chrome.js";
 import { afterAll, beforeAll, expect, it } from "vitest";
 import type { ShotDocument } from "../src/wire/shot";
-import { type App, startApp, until } from "./support/app";
+import { type App, until } from "./support/app";
+import { startReady } from "./support/ready";
 import { ffmpeg } from "../testkit/ffmpeg";
 import { EditorDriver, By, downloads, Key, openBrowser } from "./support/browser";
 
@@ -15,7 +16,7 @@ let d: WebDriver;
 let b: EditorDriver;
 
 beforeAll(async () => {
-  app = await startApp("demo");
+  app = await startReady();
   d = await openBrowser(downloads());
   b = new EditorDriver(d);
 });

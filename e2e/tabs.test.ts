@@ -1,7 +1,8 @@
 import type { WebDriver } from "selenium-webdriver";
 import { afterAll, beforeAll, expect, it } from "vitest";
-import { type App, startApp, until } from "./support/app";
+import { type App, until } from "./support/app";
 import { EditorDriver, By, downloads, Key, openBrowser } from "./support/browser";
+import { startReady } from "./support/ready";
 import { Session } from "./support/session";
 
 /** Two windows on one shot: each follows the other, and no edit is written over another unasked. */
@@ -27,7 +28,7 @@ const holdBack = () =>
 const letGo = () => d.executeScript("window.letGo()");
 
 beforeAll(async () => {
-  app = await startApp("demo");
+  app = await startReady();
   s = new Session(app);
   shot = (await s.shot("Ticket hall")).id;
   d = await openBrowser(downloads());

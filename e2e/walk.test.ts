@@ -9,7 +9,8 @@ import { frameFromBytes } from "../src/core/pixels/frame";
 import { toRgba8 } from "../src/core/pixels/toRgb";
 import { decodeAll } from "../testkit/ffmpeg";
 import { YUV420 } from "../testkit/pictures";
-import { type App, ROOT, startApp, until } from "./support/app";
+import { type App, ROOT, until } from "./support/app";
+import { startReady } from "./support/ready";
 import { EditorDriver, By, downloads, Key, openBrowser } from "./support/browser";
 import { luma, luma10, psnr } from "./support/measure";
 import { BOOM } from "./support/outlines";
@@ -24,7 +25,7 @@ const CLEAN = 28;
 const WORST = 55;
 
 beforeAll(async () => {
-  app = await startApp("demo");
+  app = await startReady();
   d = await openBrowser(dl);
   b = new EditorDriver(d);
   await until(

@@ -10,7 +10,8 @@ import { over } from "../../src/core/shape/matte";
 import { cli, file, root, type Row } from "../measure";
 import { areasOf, judge, noiseOf, type Figures } from "./figures";
 import { delogo, inpaint } from "./rivals";
-import { pictures, Truth, type Picture } from "./truth";
+import { judged } from "./judges";
+import { type Known, pictures, Truth, type Picture } from "./truth";
 
 /** Frames that are measured, spread over the mended stretch. */
 const FRAMES = 8;
@@ -47,19 +48,16 @@ function summary(each: Figures[]): Report["ways"][Way] {
   };
 }
 
-/** Mends one take by its recipe and measures it. */
-export async function measureTake(take: string): Promise<Report> {
-  const truth = new Truth(take);
-  const { width, height } = truth.facts;
-  const recipe = JSON.parse(readFileSync(join(folder, `${take}.json`), "utf8")) as Recipe;
+/** Mends a film by a recipe and measures it. @param path where the recipe lies */
+export async function measure(name: string, truth: Known, path: string): Promise<Report> {
+  const { width, height, film: own } = truth;
+  const recipe = JSON.parse(readFileSync(path, "utf8")) as Recipe;
   const layers = recipe.intruders.flatMap((i) => i.layers).filter((l): l is PatchLayer => l.kind === "patch");
   const from = Math.min(...layers.map((l) => l.in));
   const to = Math.max(...layers.map((l) => l.out));
   const count = Math.min(FRAMES, to - from + 1);
   const spread = Array.from({ length: count }, (_, i) => from + Math.round((i * (to - from)) / Math.max(1, count - 1)));
-  const worst = Object.values(truth.facts.intruders)
-    .map((i) => i.worst)
-    .filter((n): n is number => n !== null && n >= from && n <= to);
+  const worst = truth.worst.filter((n) => n >= from && n <= to);
   const list = [...new Set([...spread, ...worst])].sort((a, b) => a - b);
 
   let around: Rect | null = null;
@@ -82,11 +80,10 @@ export async function measureTake(take: string): Promise<Report> {
     }
     return out;
   };
-  const mended = file(`${take}.mkv`);
-  cli("render", join(folder, `${take}.json`), "--out", mended, "--codec", "ffv1");
-  const filled = delogo(take, around!, width, height, from, to);
-  const film = (path: string) => pictures(path, width, height, list, box);
-  const own = join(root, "demo/takes", `${take}.mp4`);
+  const mended = file(`${name}.mkv`);
+  cli("render", path, "--out", mended, "--codec", "ffv1");
+  const filled = delogo(own, around!, width, height, from, to);
+  const film = (of: string) => pictures(of, width, height, list, box);
   const streams = { ours: film(mended), take: film(own), delogo: film(filled), clean: truth.clean(list, box), matte: truth.mattes(list, box) };
   const next = <T>(g: Generator<T>) => g.next().value as T;
 
@@ -111,18 +108,13 @@ export async function measureTake(take: string): Promise<Report> {
     noise.push(noiseOf(shown, clean, areas.around));
   }
   const limit = 20 * Math.log10(255 / mean(noise));
-  return { take, frames: list, limit, ways: Object.fromEntries(WAYS.map((w) => [w, summary(each[w])])) as Report["ways"] };
+  return { take: name, frames: list, limit, ways: Object.fromEntries(WAYS.map((w) => [w, summary(each[w])])) as Report["ways"] };
 }
 
 const two = (v: number) => (Number.isFinite(v) ? v.toFixed(2) : "∞");
 
-/** Every take that has a recipe; prints the whole table, and gives the rows of the quality table. */
-export async function truth(): Promise<Row[]> {
-  const reports: Report[] = [];
-  for (const f of readdirSync(folder)
-    .filter((n) => n.endsWith(".json"))
-    .sort())
-    reports.push(await measureTake(f.replace(/\.json$/, "")));
+/** The whole table of some reports. */
+function print(reports: Report[]): void {
   console.table(
     reports.flatMap((r) =>
       WAYS.map((way) => {
@@ -139,20 +131,23 @@ export async function truth(): Promise<Row[]> {
       }),
     ),
   );
-  writeFileSync(join(root, "benchmarks", "truth.json"), JSON.stringify(reports, null, 1) + "\n");
+}
+
+/** The rows of the quality table that follow from some reports. @param heading what kind of takes they are of */
+function rowsOf(reports: Report[], heading: string): Row[] {
   return reports.flatMap((r): Row[] => {
     const { mean: m, worst: w } = r.ways["Umber Moth"];
     const others = WAYS.slice(1).map((o) => `${o} ${two(r.ways[o].mean.psnr)}`);
     return [
       {
-        what: `Truth, ${r.take}: PSNR within the mask`,
+        what: `${heading}, ${r.take}: PSNR within the mask`,
         ours: `${two(m.psnr)} dB`,
         reach: `≥ ${two(r.limit - 0.5)} dB`,
         judge: others.join(", "),
         ok: m.psnr >= r.limit - 0.5,
       },
       {
-        what: `Truth, ${r.take}: CIEDE2000 at the mask's edge, p95, worst frame`,
+        what: `${heading}, ${r.take}: CIEDE2000 at the mask's edge, p95, worst frame`,
         ours: two(w.edge),
         reach: "< 1.0",
         judge: `inpaint ${two(r.ways["OpenCV inpaint"].worst.edge)}`,
@@ -160,14 +155,14 @@ export async function truth(): Promise<Row[]> {
       },
       {
         // over the frames together: an encoder gives its kinds of pictures unlike noise, a held frame has that of one of them
-        what: `Truth, ${r.take}: noise inside against around, mean`,
+        what: `${heading}, ${r.take}: noise inside against around, mean`,
         ours: `${two(m.noise)} (worst frame ${two(w.noise)})`,
         reach: "0.9–1.1",
         judge: `inpaint ${two(r.ways["OpenCV inpaint"].mean.noise)}`,
         ok: m.noise >= 0.9 && m.noise <= 1.1,
       },
       {
-        what: `Truth, ${r.take}: what is left of the intruder, worst frame`,
+        what: `${heading}, ${r.take}: what is left of the intruder, worst frame`,
         ours: `${two(100 * w.left)} %`,
         reach: "< 1 %",
         judge: `inpaint ${two(100 * r.ways["OpenCV inpaint"].worst.left)} %`,
@@ -175,4 +170,25 @@ export async function truth(): Promise<Row[]> {
       },
     ];
   });
+}
+
+/** Every demo take that has a recipe. */
+export async function truth(): Promise<Row[]> {
+  const names = readdirSync(folder)
+    .filter((n) => n.endsWith(".json"))
+    .map((n) => n.replace(/\.json$/, ""))
+    .sort();
+  const reports: Report[] = [];
+  for (const take of names) reports.push(await measure(take, new Truth(take), join(folder, `${take}.json`)));
+  print(reports);
+  writeFileSync(join(root, "benchmarks", "truth.json"), JSON.stringify(reports, null, 1) + "\n");
+  return rowsOf(reports, "Truth");
+}
+
+/** The takes that only judge, each mended by a held frame as an editor would, matched as a new patch is. */
+export async function judges(): Promise<Row[]> {
+  const reports: Report[] = [];
+  for await (const { name, known, recipe } of judged()) reports.push(await measure(name, known, recipe));
+  print(reports);
+  return rowsOf(reports, "Judge");
 }

@@ -1,11 +1,10 @@
-import { join } from "node:path";
 import type { Rect } from "../../src/core/pixels/frame";
 import { inpainted, type OpenCv, openCv } from "../../testkit/opencv";
-import { ff, file, root } from "../measure";
+import { ff, file } from "../measure";
 import type { Picture } from "./truth";
 
 /** The box that ffmpeg's filter fills from its border; it must lie inside the picture. */
-export function delogo(take: string, box: Rect, width: number, height: number, from: number, to: number): string {
+export function delogo(film: string, box: Rect, width: number, height: number, from: number, to: number): string {
   const x = Math.max(1, box.x0);
   const y = Math.max(1, box.y0);
   const w = Math.min(width - 1, box.x1) - x;
@@ -13,7 +12,7 @@ export function delogo(take: string, box: Rect, width: number, height: number, f
   const out = file("delogo.mkv");
   ff(
     "-i",
-    join(root, "demo/takes", `${take}.mp4`),
+    film,
     "-vf",
     `delogo=x=${x}:y=${y}:w=${w}:h=${h}:enable='between(n,${from},${to})'`,
     "-c:v",

@@ -13,6 +13,21 @@ export interface Picture {
   cr: Float32Array;
 }
 
+/** A film whose mending can be judged, since it is known how it would look without what must go. */
+export interface Known {
+  film: string;
+  width: number;
+  height: number;
+  /** Frames at which most of an intruder is seen. */
+  worst: number[];
+  /** Where the truth is known. */
+  known: Rect;
+  /** The intruder-free pictures at `list` within `box` (even edges, inside what is known), with the light of those frames. */
+  clean(list: number[], box: Rect): Generator<Picture>;
+  /** How much of each pixel of `box` all intruders cover together, 0–255. */
+  mattes(list: number[], box: Rect): Generator<Uint8Array>;
+}
+
 interface Facts {
   frames: number;
   width: number;
@@ -23,14 +38,16 @@ interface Facts {
   light: { gain: 1 | number[] };
 }
 
-/** 8-bit 4:2:0 pictures of a film, cut to `box` (even edges). */
+/** Pictures of a film as 4:2:0, cut to `box` (even edges), in codes of 8 bits and quarters of them. */
 export function* pictures(file: string, width: number, height: number, list: number[], box: Rect): Generator<Picture> {
-  for (const f of frames(file, list, "yuv420p", (width * height * 3) / 2)) {
+  const size = width * height * 3;
+  for (const raw of frames(file, list, "yuv420p10le", size)) {
+    const f = new Uint16Array(raw.buffer.slice(raw.byteOffset, raw.byteOffset + size));
     const w = box.x1 - box.x0;
     const h = box.y1 - box.y0;
     const cut = (from: number, stride: number, x0: number, y0: number, cw: number, ch: number) => {
       const out = new Float32Array(cw * ch);
-      for (let y = 0; y < ch; y++) for (let x = 0; x < cw; x++) out[y * cw + x] = f[from + (y0 + y) * stride + x0 + x];
+      for (let y = 0; y < ch; y++) for (let x = 0; x < cw; x++) out[y * cw + x] = f[from + (y0 + y) * stride + x0 + x] / 4;
       return out;
     };
     const n = width * height;
@@ -40,13 +57,19 @@ export function* pictures(file: string, width: number, height: number, list: num
 }
 
 /** What is true about a demo take. */
-export class Truth {
+export class Truth implements Known {
   readonly facts: Facts;
-  /** Where the truth is known. */
   readonly known: Rect;
+  readonly film: string;
+  readonly width: number;
+  readonly height: number;
+  readonly worst: number[];
 
-  constructor(readonly take: string) {
+  constructor(private readonly take: string) {
     this.facts = JSON.parse(readFileSync(this.path(".json"), "utf8")) as Facts;
+    this.film = join(root, "demo/takes", `${take}.mp4`);
+    [this.width, this.height] = [this.facts.width, this.facts.height];
+    this.worst = Object.values(this.facts.intruders).flatMap((i) => (i.worst === null ? [] : [i.worst]));
     const { x, y, width, height } = this.facts.clean;
     this.known = { x0: x, y0: y, x1: x + width, y1: y + height };
   }
@@ -55,7 +78,6 @@ export class Truth {
     return join(root, "demo/truth", this.take + end);
   }
 
-  /** The intruder-free pictures at `list` within `box` (even edges, inside what is known), with the light of those frames. */
   *clean(list: number[], box: Rect): Generator<Picture> {
     const { width: w, height: h } = this.facts.clean;
     const size = w * h * 3;
@@ -75,19 +97,23 @@ export class Truth {
     }
   }
 
-  /** How much of each pixel of `box` all intruders cover together, 0–255. */
-  *mattes(list: number[], box: Rect): Generator<Uint8Array> {
-    const { width, height } = this.facts;
-    const all = Object.keys(this.facts.intruders).map((i) => frames(this.path(`-matte-${i}.mkv`), list, "gray", width * height));
-    for (const _ of list) {
-      const now = all.map((g) => g.next().value as Buffer);
-      const w = box.x1 - box.x0;
-      const out = new Uint8Array(w * (box.y1 - box.y0));
-      for (let i = 0; i < out.length; i++) {
-        const k = (box.y0 + Math.floor(i / w)) * width + box.x0 + (i % w);
-        out[i] = now.reduce((m, f) => Math.max(m, f[k]), 0);
-      }
-      yield out;
+  mattes(list: number[], box: Rect): Generator<Uint8Array> {
+    const films = Object.keys(this.facts.intruders).map((i) => this.path(`-matte-${i}.mkv`));
+    return covers(films, this, list, box);
+  }
+}
+
+/** What any of some mattes covers of each pixel of `box`, 0–255. */
+export function* covers(films: string[], { width, height }: Pick<Known, "width" | "height">, list: number[], box: Rect): Generator<Uint8Array> {
+  const all = films.map((f) => frames(f, list, "gray", width * height));
+  for (const _ of list) {
+    const now = all.map((g) => g.next().value as Buffer);
+    const w = box.x1 - box.x0;
+    const out = new Uint8Array(w * (box.y1 - box.y0));
+    for (let i = 0; i < out.length; i++) {
+      const k = (box.y0 + Math.floor(i / w)) * width + box.x0 + (i % w);
+      out[i] = now.reduce((m, f) => Math.max(m, f[k]), 0);
     }
+    yield out;
   }
 }

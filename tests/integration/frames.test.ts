@@ -325,15 +325,14 @@ describe("a seek that leads elsewhere", () => {
     const size = frameBytes(160, 90, index.info.format);
     const frame = (n: number) => truth.subarray(n * size, (n + 1) * size);
     // an index whose times are off by some frames leads every seek to another one
-    for (const off of [-2, 0, 1]) {
+    for (const off of [-2, 1]) {
       const wrong: TakeIndex = { ...index, times: index.times.map((_, n) => index.times[Math.min(index.times.length - 1, Math.max(0, n + off))]) };
-      for (const from of [17, 46, 100]) {
+      for (const from of [46, 100]) {
         let n = from;
         for await (const f of decodeFrames(wrong, from, Math.min(from + 4, index.info.frames - 1)))
           expect([off, from, n, Buffer.compare(f, frame(n++))]).toEqual([off, from, n - 1, 0]);
         expect(n).toBe(Math.min(from + 4, index.info.frames - 1) + 1);
         const begin = await provenStart(wrong, from);
-        if (off === 0) continue;
         // where it says that a seek leads to a frame, it does
         if (begin) {
           const got = ffmpeg([
