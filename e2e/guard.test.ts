@@ -10,7 +10,6 @@ import type { Endpoint } from "../src/wire/endpoint";
 import { ENDPOINTS } from "../src/wire/endpoints";
 import { type App, ROOT, startApp, until } from "./support/app";
 import { complaints, downloads, openBrowser } from "./support/browser";
-import { startReady } from "./support/ready";
 import { Session } from "./support/session";
 
 /** Nobody in: every route against foreign names, tricks with paths, hostile footage; headers and policy as the browser sees them; the passphrase. */
@@ -57,7 +56,7 @@ const ask = (method: string, path: string, headers: Record<string, string> = {},
   });
 
 beforeAll(async () => {
-  app = await startReady();
+  app = await startApp("demo");
   s = new Session(app);
   shot = (await s.shot("Ticket hall")).id;
   take = (await s.document(shot)).recipe.takes.a.asset!;

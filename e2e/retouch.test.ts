@@ -23,7 +23,7 @@ beforeAll(async () => {
   b = new EditorDriver(d);
   await until(
     "the takes to be read",
-    async () => ((await (await fetch(`${app.url}/api/state`)).json()) as { productions: { shots: unknown[] }[] }).productions[0]?.shots.length === 3,
+    async () => ((await (await fetch(`${app.url}/api/state`)).json()) as { productions: { shots: unknown[] }[] }).productions[0]?.shots.length === 7,
     120_000,
   );
 });

@@ -139,11 +139,6 @@ describe("another take", () => {
     actions++;
     await b.saved();
     expect(actions).toBeLessThanOrEqual(8);
-    {
-      const { id } = await session.shot("Ticket office");
-      const r = await against("office", id, 10);
-      expect(r.after).toBeGreaterThan(42);
-    }
     const { id: office } = await session.shot("Ticket office");
     const patches = async () => (await session.document(office)).recipe.intruders.flatMap((i) => i.layers).length;
     const laid = await patches();

@@ -3,7 +3,7 @@ import { join } from "node:path";
 import { buildEngine, buildWeb, installPackages, installPrograms, needFfmpeg, run } from "./steps.mjs";
 
 /** Browser tests that take long: begun first, so that none of them is left over at the end. */
-const LONG = ["editor", "scout", "retouch", "walk", "start", "match", "takes", "demo"];
+const LONG = ["scout", "editor", "start", "retouch", "walk", "survive", "match", "library", "demo"];
 
 /** Every check that CI runs, ending with one line of all together; quick for the inner loop, without building, browser and whole program. */
 export async function test(root, quick = false) {
@@ -23,12 +23,13 @@ export async function test(root, quick = false) {
   };
   const check = async (name, program, args) => count(name, (await run(program, args, root)) === 0);
   // two at a time: each of them keeps one core busy
-  const eslint = check("lint", bin("eslint"), ["."]);
-  await check("format", bin("prettier"), ["--check", "--log-level", "warn", "."]);
-  await check("import directions", bin("depcruise"), ["--config", ".dependency-cruiser.cjs", "src"]);
+  const style = (async () => {
+    await check("lint", bin("eslint"), ["."]);
+    await check("format", bin("prettier"), ["--check", "--log-level", "warn", "."]);
+    await check("import directions", bin("depcruise"), ["--config", ".dependency-cruiser.cjs", "src"]);
+  })();
   await check("types", bin("tsc"), ["--noEmit", "-p", "."]);
   await check("types of core without page and Node", bin("tsc"), ["--noEmit", "-p", "src/core"]);
-  await eslint;
   if (!quick) {
     let built = true;
     try {
@@ -40,6 +41,7 @@ export async function test(root, quick = false) {
     }
     count("build", built);
   }
+  await style;
   const reports = join(root, "coverage");
   // three lanes for two cores, as browser tests wait for much of their time: in one the tests without a browser, in the others one
   // browser test after another; what is left when the first is through is shared
