@@ -55,13 +55,7 @@ const own = (l: PatchLayer) => {
 const press = async (text: string) =>
   (await until(text, () => d.findElement(By.xpath(`//button[starts-with(normalize-space(.), ${JSON.stringify(text)})]`)), 8000)).click();
 const count = async (css: string) => (await d.findElements(By.css(css))).length;
-/** Mean of R, G and B in a small square of the shown picture. */
-const grey = async (x: number, y: number) => {
-  const p = await b.pixels();
-  let s = 0;
-  for (let j = -3; j <= 3; j++) for (let i = -3; i <= 3; i++) for (let c = 0; c < 3; c++) s += p.data[4 * ((y + j) * p.width + x + i) + c];
-  return s / (49 * 3);
-};
+const grey = (x: number, y: number, r?: number) => b.grey(x, y, r);
 /** What the screen shows is, sample for sample, what the engine computes for the frame. */
 const sameAsEngine = async (frame: number) => {
   const r = await fetch(`${app.url}/api/shots/${await shotId()}/still?what=frame&frame=${frame}`);

@@ -82,13 +82,7 @@ async function touches(): Promise<Touch[]> {
   const { recipe } = (await (await fetch(`${app.url}/api/shots/${shot}`)).json()) as Stored;
   return Object.values(recipe.plates)[0].touches;
 }
-/** Mean of R, G and B in a small square of the shown picture. */
-async function grey(x: number, y: number, r = 3): Promise<number> {
-  const p = await b.pixels();
-  let s = 0;
-  for (let j = -r; j <= r; j++) for (let i = -r; i <= r; i++) for (let c = 0; c < 3; c++) s += p.data[4 * ((y + j) * p.width + x + i) + c];
-  return s / ((2 * r + 1) ** 2 * 3);
-}
+const grey = (x: number, y: number, r?: number) => b.grey(x, y, r);
 const list = () => d.findElements(By.css('section[aria-label="Touches"] li'));
 
 describe("the tools, on a plate", () => {

@@ -47,13 +47,7 @@ const downloaded = (name: RegExp) =>
     },
     120_000,
   );
-/** Mean of R, G and B in a small square of the shown picture. */
-const grey = async (x: number, y: number) => {
-  const p = await b.pixels();
-  let s = 0;
-  for (let j = -3; j <= 3; j++) for (let i = -3; i <= 3; i++) for (let c = 0; c < 3; c++) s += p.data[4 * ((y + j) * p.width + x + i) + c];
-  return s / (49 * 3);
-};
+const grey = (x: number, y: number, r?: number) => b.grey(x, y, r);
 
 describe("the walk", () => {
   it("finds the last clean frame by keys and by the playhead, and makes it a plate with one key", async () => {

@@ -89,7 +89,7 @@ export async function until<T>(what: string, test: () => Promise<T | null | unde
     } catch (e) {
       last = e;
     }
-    await new Promise((r) => setTimeout(r, 60));
+    await new Promise((r) => setTimeout(r, 120));
   }
   throw new Error(`waited ${ms} ms in vain for ${what}${last ? `: ${String(last)}` : ""}`);
 }

@@ -1,14 +1,17 @@
 import type { Point } from "../../core/document/geometry";
 import type { Recipe } from "../../core/document/recipe";
 import type { Touch } from "../../core/document/touch";
+import type { MatchFigures } from "../../core/compose/figures";
 import { changedWindow } from "../../core/compose/window";
 import type { Rect } from "../../core/pixels/frame";
 import type { Patch } from "../../recipe/edits";
 import type { Take } from "../../wire/take";
 import type { PictureRef } from "../../core/retouch/plate";
-import type { RetouchTarget, FromWorker, ToWorker, View } from "./protocol";
+import type { FromWorker, MatchLook, RetouchTarget, ToWorker, View } from "./protocol";
 
-export type Shown = Omit<Extract<FromWorker, { type: "picture" }>, "type" | "data" | "original"> & {
+const sameLook = (a: MatchLook | undefined, b: MatchLook | undefined) => a?.layer === b?.layer && a?.without.join() === b?.without.join();
+
+export type Shown = Omit<Extract<FromWorker, { type: "picture" }>, "type" | "data" | "original" | "figures"> & {
   pixels: Uint8ClampedArray<ArrayBuffer>;
   original?: Uint8ClampedArray<ArrayBuffer>;
 };
@@ -28,6 +31,8 @@ export class Painter {
   onPicture: (p: Shown) => void = () => undefined;
   /** A rectangle of the shown picture has changed. */
   onPart: (rect: Rect, part: Uint8ClampedArray<ArrayBuffer>) => void = () => undefined;
+  /** How far off the patch still is of which the wish asked it. */
+  onFigures: (f: MatchFigures) => void = () => undefined;
   onProblem: (message: string) => void = () => undefined;
   /** How far work is that takes a while; 1 when it is done. */
   onWorking: (share: number) => void = () => undefined;
@@ -58,9 +63,11 @@ export class Painter {
           pixels: new Uint8ClampedArray(m.data),
           ...(m.original ? { original: new Uint8ClampedArray(m.original) } : {}),
         });
+        if (m.figures) this.onFigures(m.figures);
       } else if (m.type === "part") {
         this.answered = Math.max(this.answered, m.seq ?? 0);
         this.onPart(m.rect, new Uint8ClampedArray(m.data));
+        if (m.figures) this.onFigures(m.figures);
       } else if (m.type === "thumb") {
         this.thumbs.get(m.id)?.(new ImageData(new Uint8ClampedArray(m.data), m.width));
         this.thumbs.delete(m.id);
@@ -116,7 +123,7 @@ export class Painter {
     const { last, now } = this;
     const info = this.takes[now.shot.take]?.info;
     if (!info || last?.frame !== frame || last.view.kind !== "result" || view.kind !== "result" || last.view.veil || view.veil) return null;
-    if (last.view.original !== view.original) return null;
+    if (last.view.original !== view.original || !sameLook(last.view.match, view.match)) return null;
     return changedWindow(last.recipe, now, frame, info.width, info.height);
   }
   ahead(frames: number[]): void {

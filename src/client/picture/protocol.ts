@@ -1,3 +1,4 @@
+import type { MatchFigures } from "../../core/compose/figures";
 import type { Point } from "../../core/document/geometry";
 import type { Recipe } from "../../core/document/recipe";
 import type { Touch } from "../../core/document/touch";
@@ -13,10 +14,18 @@ export interface Veil {
   share: number;
 }
 
+/** A part of matching a patch. */
+export type MatchPart = "light" | "seam" | "grain";
+/** How a patch is looked at while it is matched: told how far off it is, and without some parts of its matching. */
+export interface MatchLook {
+  layer: string;
+  without: readonly MatchPart[];
+}
+
 /** What the viewer shows. */
 export type View =
-  /** `original`: the frame as it came beside the result. */
-  | { kind: "result"; veil?: Veil; original?: true }
+  /** `original`: the frame as it came beside the result. `match`: the patch that is being matched. */
+  | { kind: "result"; veil?: Veil; original?: true; match?: MatchLook }
   /** The result less the original, amplified about mid grey. */
   | { kind: "changed"; gain: number }
   /** The footage with a hole where a layer covers it, or where all do. */
@@ -71,9 +80,10 @@ export type FromWorker =
       data: ArrayBuffer;
       /** The frame as it came, of the same size, where the view asks for it. */
       original?: ArrayBuffer;
+      figures?: MatchFigures;
     }
   /** What has changed of the picture that is shown; with `seq` when it answers a wish. */
-  | { type: "part"; seq?: number; rect: Rect; data: ArrayBuffer }
+  | { type: "part"; seq?: number; rect: Rect; data: ArrayBuffer; figures?: MatchFigures }
   | { type: "thumb"; id: number; width: number; height: number; data: ArrayBuffer }
   /** How far the long work in hand is; 1 when there is none (any more). */
   | { type: "working"; share: number }

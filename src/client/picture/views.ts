@@ -1,9 +1,10 @@
 import { activeLayers, composeFrame, composeSteps, neededPictures, type Pictures } from "../../core/compose/compose";
+import { FigureTally, type MatchFigures } from "../../core/compose/figures";
 import { isMatched } from "../../core/compose/matched";
 import type { Canvas, MatteCache } from "../../core/compose/patch";
 import { partsAlone, togetherMatte } from "../../core/compose/views";
 import { copyRows, reachingInto } from "../../core/compose/window";
-import { isPaint } from "../../core/document/layer";
+import { isPaint, type Layer } from "../../core/document/layer";
 import type { Recipe } from "../../core/document/recipe";
 import type { Colour } from "../../core/pixels/colour";
 import { copyFrame, type Frame, type Rect, sameFormat, wholeOf } from "../../core/pixels/frame";
@@ -12,7 +13,7 @@ import { toRgba8 } from "../../core/pixels/toRgb";
 import { plateBase, type PictureRef } from "../../core/retouch/plate";
 import type { Frames } from "./frames";
 import type { Plates } from "./plates";
-import type { Veil, View } from "./protocol";
+import type { MatchLook, MatchPart, Veil, View } from "./protocol";
 import { stepped, UNWATCHED, type Watch } from "./steps";
 
 /** From the take's own samples; from its quick frames; from those at half their size, for pictures that move. */
@@ -24,6 +25,8 @@ export interface Rgba {
   data: ArrayBuffer;
   /** The frame as it came. */
   original?: ArrayBuffer;
+  /** How far off a patch still is, where that was asked and can be told. */
+  figures?: MatchFigures;
 }
 /** What is to be seen of a frame; `moving`: coarsely, since the next one follows at once. */
 export interface Sight {
@@ -46,6 +49,14 @@ export function rgba(frame: Frame, colour: Colour, rect: Rect, fine: boolean): A
   return out.buffer;
 }
 const all = (f: Frame, colour: Colour, fine: boolean): Rgba => ({ width: f.width, height: f.height, data: rgba(f, colour, wholeOf(f), fine) });
+
+/** A recipe without the parts of a patch's matching that are hidden. */
+function lookedAt(r: Recipe, look?: MatchLook): Recipe {
+  if (!look?.without.length) return r;
+  const plain = (l: Layer): Layer =>
+    l.id === look.layer ? (Object.fromEntries(Object.entries(l).filter(([k]) => !look.without.includes(k as MatchPart))) as unknown as Layer) : l;
+  return { ...r, intruders: r.intruders.map((i) => ({ ...i, layers: i.layers.map(plain) })) };
+}
 
 /** Makes what the viewer shows out of frames, plates and a recipe. */
 export class Views {
@@ -71,8 +82,8 @@ export class Views {
     if (view.kind === "original") return all(await this.load(quality, r.shot.take, n), this.colourAt(r, quality), !moving);
     if (view.kind === "patch") return this.patch(r, n, view.layer, quality, !moving);
     if (view.kind === "hole") return this.hole(r, n, view.layer, quality, !moving);
-    const { frame, colour, below } = await this.composed(r, n, quality, watch);
-    const plain = all(frame, colour, !moving);
+    const { frame, colour, below, figures } = await this.composed(r, n, quality, watch, view.kind === "result" ? view.match : undefined);
+    const plain = { ...all(frame, colour, !moving), ...(figures ? { figures } : {}) };
     if (view.kind === "changed") return amplified(plain, all(below, colour, !moving), view.gain);
     if (view.original) return { ...plain, original: rgba(below, colour, wholeOf(below), !moving) };
     return quality === "exact" && view.veil ? this.veiled(r, plain, view.veil) : plain;
@@ -99,49 +110,47 @@ export class Views {
     return all((await this.composed(r, of.result, "exact")).frame, colour, true);
   }
 
-  /** The result at frame `n`. */
-  async composed(r: Recipe, n: number, quality: Quality, watch: Watch = UNWATCHED): Promise<{ frame: Frame; colour: Colour; below: Frame }> {
+  /** The result at frame `n`. @param look how a patch is looked at that is being matched; no figure comes from a picture that is a proxy */
+  async composed(
+    r: Recipe,
+    n: number,
+    quality: Quality,
+    watch: Watch = UNWATCHED,
+    look?: MatchLook,
+  ): Promise<{ frame: Frame; colour: Colour; below: Frame; figures?: MatchFigures }> {
     const { below, colour, pictures, canvas } = await this.ground(r, n, quality, neededPictures(r, n), watch);
-    return {
-      frame: await stepped(composeSteps({ recipe: r, n, below, pictures, canvas, cache: this.mattes[quality], grains: this.frames.grains }), watch),
-      colour,
+    const figures = look && quality === "exact" ? { layer: look.layer, tally: new FigureTally() } : undefined;
+    const steps = composeSteps({
+      recipe: lookedAt(r, look),
+      n,
       below,
-    };
+      pictures,
+      canvas,
+      cache: this.mattes[quality],
+      grains: this.frames.grains,
+      figures,
+    });
+    return { frame: await stepped(steps, watch), colour, below, figures: figures?.tally.figures };
   }
 
-  /** A rectangle of the exact result. While something is dragged no whole frame is copied for every step of it. */
-  async part(r: Recipe, n: number, rect: Rect, watch: Watch): Promise<ArrayBuffer> {
+  /** A rectangle of the exact result. While something is dragged no whole frame is copied for every step of it. @param look as in `composed` */
+  async part(r: Recipe, n: number, rect: Rect, watch: Watch, look?: MatchLook): Promise<{ data: ArrayBuffer; figures?: MatchFigures }> {
     const { below, colour, canvas, pictures } = await this.ground(r, n, "exact", neededPictures(r, n), watch);
+    const figures = look && { layer: look.layer, tally: new FigureTally() };
+    const known = { n, pictures, canvas, cache: this.mattes.exact, grains: this.frames.grains, figures };
     if (activeLayers(r, n).some(isPaint)) {
       // touches read beyond what they lay
-      return rgba(
-        await stepped(composeSteps({ recipe: r, n, below, pictures, canvas, cache: this.mattes.exact, grains: this.frames.grains }), watch),
-        colour,
-        rect,
-        true,
-      );
+      const frame = await stepped(composeSteps({ recipe: lookedAt(r, look), below, ...known }), watch);
+      return { data: rgba(frame, colour, rect, true), figures: figures?.tally.figures };
     }
     const { scratch } = this;
     if (scratch?.width === below.width && scratch.height === below.height && sameFormat(scratch.format, below.format)) {
       // with the rows whose chroma the conversion reads
       copyRows(below, scratch, { ...rect, y0: Math.max(0, rect.y0 - 4), y1: Math.min(below.height, rect.y1 + 4) });
     } else this.scratch = copyFrame(below);
-    const reaching = reachingInto(r, n, rect, below.width, below.height);
-    return rgba(
-      composeFrame({
-        recipe: reaching,
-        n,
-        below: this.scratch!,
-        pictures,
-        canvas,
-        cache: this.mattes.exact,
-        grains: this.frames.grains,
-        inPlace: true,
-      }),
-      colour,
-      rect,
-      true,
-    );
+    const reaching = reachingInto(lookedAt(r, look), n, rect, below.width, below.height);
+    const frame = composeFrame({ recipe: reaching, below: this.scratch!, inPlace: true, ...known });
+    return { data: rgba(frame, colour, rect, true), figures: figures?.tally.figures };
   }
 
   /** Whether the exact picture can be made without fetching anything. */

@@ -110,8 +110,9 @@ async function serve(): Promise<void> {
     try {
       if (part && views.atHand(r, w.frame, w.view)) {
         // the rest of the picture is on the screen; shown also when newer wishes wait, so that a drag is followed
-        const data = isEmpty(part) ? new ArrayBuffer(0) : await views.part(r, w.frame, part, watch(current));
-        post({ type: "part", seq: w.seq, rect: part, data }, [data]);
+        const told = w.view.kind === "result" ? w.view.match : undefined;
+        const { data, figures } = isEmpty(part) ? { data: new ArrayBuffer(0) } : await views.part(r, w.frame, part, watch(current), told);
+        post({ type: "part", seq: w.seq, rect: part, data, figures }, [data]);
         continue;
       }
       if (w.moving) {

@@ -11,7 +11,8 @@ import type { TouchPictures } from "../retouch/source";
 import { assertTouchRuns, touchSteps } from "../retouch/touch";
 import type { PlaneAlpha } from "../shape/chroma";
 import { UserError } from "../user-error";
-import { isMatched, layMatched, steadyFrames } from "./matched";
+import type { FigureTally } from "./figures";
+import { isMatched, layMatched, steadyFrames, tellPlain } from "./matched";
 import { type Canvas, dissolveUnder, layerOpacity, maskAlphas, type MatteCache, patchSource, preparePatch } from "./patch";
 
 /** Where the composer gets its pictures: exact frames or proxies, all at the canvas's scale. */
@@ -89,6 +90,8 @@ export interface Composition {
   inPlace?: boolean;
   /** Grain that was measured, by the hashes that the recipe's profiles name. */
   grains?: Grains;
+  /** A patch of which is told how far off it still is. */
+  figures?: { layer: string; tally: FigureTally };
 }
 
 export type Grains = ReadonlyMap<string, GrainStatistics>;
@@ -121,7 +124,7 @@ export function* composeSteps(c: Composition): Generator<number, Frame> {
 const readsOriginal = (t: Touch) => t.kind === "restore" || t.light === true;
 
 /** What laying one layer goes by. */
-export type Laying = Pick<Composition, "recipe" | "n" | "pictures" | "canvas" | "cache" | "grains">;
+export type Laying = Pick<Composition, "recipe" | "n" | "pictures" | "canvas" | "cache" | "grains" | "figures">;
 
 /** Lays one layer over `out`, in place; yields how far it is where it takes a while. `original` is the frame as it came. */
 export function* layLayer(c: Laying, l: PatchLayer | PaintLayer, out: Frame, original: Frame): Generator<number, void> {
@@ -134,11 +137,15 @@ export function* layLayer(c: Laying, l: PatchLayer | PaintLayer, out: Frame, ori
   assertPatchRuns(recipe, l);
   const source = sourcePicture(recipe, l, n, pictures);
   const patch = preparePatch(recipe, l, n, source, out.format, canvas, cache);
+  const tally = c.figures?.layer === l.id ? c.figures.tally : undefined;
+  const avoid = isMatched(l) || tally ? underOthers(c, l, out.format) : () => false;
   if (isMatched(l)) {
-    const avoid = underOthers(c, l, out.format);
     const others = steadyFrames(recipe, l).map((r) => pictures.take(r.take, r.frame));
-    layMatched(out, patch, { layer: l, n, seed: recipe.seed ?? 0, source, others, grain: grainFor(c, l), avoid, canvas });
-  } else patch.sources.forEach((plane, p) => layOver(out.planes[p], plane, patch.alphas[p], patch.opacity));
+    layMatched(out, patch, { layer: l, n, seed: recipe.seed ?? 0, source, others, grain: grainFor(c, l), avoid, canvas, tally });
+    return;
+  }
+  if (tally) tellPlain(out, patch, { layer: l, avoid, canvas, tally });
+  patch.sources.forEach((plane, p) => layOver(out.planes[p], plane, patch.alphas[p], patch.opacity));
 }
 
 /** @throws UserError where the profile's data are not there */

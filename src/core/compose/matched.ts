@@ -13,6 +13,8 @@ import { UNIT } from "../ranges";
 import { valueAt } from "../time/keyed";
 import type { Recipe } from "../document/recipe";
 import type { FrameRef } from "../retouch/plate";
+import type { PlaneAlpha } from "../shape/chroma";
+import type { FigureTally } from "./figures";
 import type { Canvas, PreparedPatch } from "./patch";
 
 const TWO: Range = { min: 0, max: 2 };
@@ -59,6 +61,8 @@ export interface Matching {
   /** Whether a luma pixel of the surroundings lies under another layer. */
   avoid: (x: number, y: number) => boolean;
   canvas: Canvas;
+  /** Where it is told how far off it still is, where that is asked. */
+  tally?: FigureTally;
 }
 
 /** Lays a patch that is matched to what surrounds it: its picture lit, its seam taken off, its grain made good; rounded once. */
@@ -66,14 +70,10 @@ export function layMatched(out: Frame, patch: PreparedPatch, m: Matching): void 
   const { layer: l, n, canvas } = m;
   const top = maxCode(out.format);
   const unit = 2 ** (out.format.bits - 8);
-  const covers = patch.covers;
   const strength = l.light ? valueAt(l.light.strength ?? 1, n, UNIT) : 0;
   for (const [p, alpha] of patch.alphas.entries()) {
     const shift = planeShift(out.format, p);
-    const counts = (x: number, y: number) => {
-      const [lx, ly] = [(x << shift.sx) + (shift.sx ? 0.5 : 0), (y << shift.sy) + (shift.sy ? 0.5 : 0)];
-      return covers(lx, ly) && !m.avoid(lx, ly);
-    };
+    const counts = countsOf(patch, m.avoid, shift);
     const ask = { alpha, below: out.planes[p], counts, shift, unit };
     const chroma = isChroma(out.format, p);
     const pivot = pivotOf(chroma, out.format.model === "rgb" || canvas.full === true) * unit;
@@ -82,9 +82,54 @@ export function layMatched(out: Frame, patch: PreparedPatch, m: Matching): void 
     const grain = m.grain && grainOf(m, p, patch, own, unit);
     let value = grain?.value ?? own;
     if (light) value = lit(value, light, strength);
+    const litValue = value;
     if (l.seam) value = withoutSeam(value, l, n, ask);
-    layUnrounded(out.planes[p], value, alpha, patch.opacity, top, grain?.noise(light, strength));
+    const noise = grain?.noise(light, strength);
+    if (m.tally) {
+      m.tally.plane(ask, litValue, value);
+      if (p === 0) m.tally.grain(movingShare(alpha, value, noise, grain?.strength ?? 0, isFrozen(l)));
+    }
+    layUnrounded(out.planes[p], value, alpha, patch.opacity, top, noise);
   }
+}
+
+/** How far off a patch is that is laid as it is. */
+export function tellPlain(out: Frame, patch: PreparedPatch, m: Pick<Matching, "layer" | "avoid" | "canvas"> & { tally: FigureTally }): void {
+  const unit = 2 ** (out.format.bits - 8);
+  for (const [p, alpha] of patch.alphas.entries()) {
+    const own = patch.sources[p].value;
+    const ask = { alpha, below: out.planes[p], counts: countsOf(patch, m.avoid, planeShift(out.format, p)), shift: planeShift(out.format, p), unit };
+    m.tally.plane(ask, own, own);
+    if (p === 0) m.tally.grain(isFrozen(m.layer) ? 0 : 1);
+  }
+}
+
+/** Whether a sample of the surroundings may be asked: within the picture, under no other layer. */
+const countsOf = (patch: PreparedPatch, avoid: Matching["avoid"], shift: { sx: number; sy: number }) => (x: number, y: number) => {
+  const [lx, ly] = [(x << shift.sx) + (shift.sx ? 0.5 : 0), (y << shift.sy) + (shift.sy ? 0.5 : 0)];
+  return patch.covers(lx, ly) && !avoid(lx, ly);
+};
+
+/** The share of the wanted grain's variance that is new in every frame: what is laid on, and what a picture that moves has of its own. */
+function movingShare(
+  alpha: PlaneAlpha,
+  value: (x: number, y: number) => number,
+  noise: LaidNoise | undefined,
+  strength: number,
+  frozen: boolean,
+): number {
+  if (!noise) return frozen ? 0 : 1;
+  let [moves, wanted] = [0, 0];
+  const w = alpha.x1 - alpha.x0;
+  for (let y = alpha.y0; y < alpha.y1; y += 2)
+    for (let x = alpha.x0; x < alpha.x1; x += 2) {
+      if (alpha.data[(y - alpha.y0) * w + x - alpha.x0] < 1) continue;
+      const want = noise.wanted(value(x, y));
+      const left = noise.left(x, y);
+      wanted += want;
+      moves += strength ** 2 * Math.max(0, want - left) + (frozen ? 0 : left);
+    }
+  return wanted > 0 ? moves / wanted : 1;
 }
 
 function lit(value: (x: number, y: number) => number, { pivot, gain, offset }: PlaneLight, strength: number) {
@@ -173,5 +218,5 @@ function grainOf(m: Matching, p: number, patch: PreparedPatch, own: (x: number, 
       return share * (gain * sigma(own(x, y)) * scale) ** 2;
     },
   });
-  return { value, noise };
+  return { value, noise, strength };
 }

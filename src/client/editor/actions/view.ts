@@ -1,4 +1,4 @@
-import type { View } from "../../picture/protocol";
+import type { MatchPart, View } from "../../picture/protocol";
 import type { EditorState } from "../state/editor";
 import { openPlate } from "../state/mode";
 import type { Compare, ViewState, Zoom } from "../state/view";
@@ -25,6 +25,11 @@ export function createView({ get, set, refresh }: EditorCore) {
     /** How the result is looked at against the original. */
     lookAgainst(looks: Partial<ViewState["looks"]>): void {
       set({ looks: { ...get().looks, ...looks } });
+      refresh();
+    },
+    /** A part of matching is shown, or left out of the picture on the screen. */
+    hideMatch(part: MatchPart, hidden: boolean): void {
+      set({ matchHidden: [...get().matchHidden.filter((p) => p !== part), ...(hidden ? [part] : [])] });
       refresh();
     },
     setPeek(peek: ViewState["peek"]): void {
@@ -61,5 +66,6 @@ export function viewOf(s: EditorState): View {
   const { against, gain } = s.looks;
   if (against === "difference" && !s.peek) return { kind: "changed", gain };
   const original = against === "wipe" || against === "beside" ? true : undefined;
-  return { kind: "result", veil: s.peek || s.playing ? undefined : veil, original };
+  const match = s.mode.stage === "Match" && !s.playing && layer ? { layer, without: s.matchHidden } : undefined;
+  return { kind: "result", veil: s.peek || s.playing ? undefined : veil, original, match };
 }

@@ -1,5 +1,7 @@
+import type { MatchFigures } from "../../../core/compose/figures";
 import type { Point } from "../../../core/document/geometry";
 import type { Shown } from "../../picture/painter";
+import type { MatchPart } from "../../picture/protocol";
 
 /** How the result is looked at against the original. */
 export type Against = "off" | "wipe" | "difference" | "beside";
@@ -43,6 +45,10 @@ export interface ViewState {
   /** The picture on the screen. */
   shown: Shown | null;
   dialog: "keys" | "history" | null;
+  /** How far off the selected patch still is from what surrounds it, on the frame shown. */
+  figures: MatchFigures | null;
+  /** Parts of its matching that are not shown; the recipe keeps them. */
+  matchHidden: readonly MatchPart[];
 }
 
 export const firstView: ViewState = {
@@ -57,4 +63,6 @@ export const firstView: ViewState = {
   zoom: { scale: null, x: 0, y: 0 },
   shown: null,
   dialog: null,
+  figures: null,
+  matchHidden: [],
 };
