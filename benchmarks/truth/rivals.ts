@@ -10,16 +10,7 @@ export function delogo(film: string, box: Rect, width: number, height: number, f
   const w = Math.min(width - 1, box.x1) - x;
   const h = Math.min(height - 1, box.y1) - y;
   const out = file("delogo.mkv");
-  ff(
-    "-i",
-    film,
-    "-vf",
-    `delogo=x=${x}:y=${y}:w=${w}:h=${h}:enable='between(n,${from},${to})'`,
-    "-c:v",
-    "ffv1",
-    "-an",
-    out,
-  );
+  ff("-i", film, "-vf", `delogo=x=${x}:y=${y}:w=${w}:h=${h}:enable='between(n,${from},${to})'`, "-c:v", "ffv1", "-an", out);
   return out;
 }
 

@@ -101,8 +101,7 @@ function field(light: ReturnType<Light>): Float32Array {
       for (let y = cy; y < Math.min(height, cy + STEP); y++)
         for (let x = cx; x < Math.min(width, cx + STEP); x++) {
           const [tx, ty] = [(x - cx) / STEP, (y - cy) / STEP];
-          for (let k = 0; k < 3; k++)
-            out[(y * width + x) * 3 + k] = (1 - ty) * (a[k] + tx * (b[k] - a[k])) + ty * (c[k] + tx * (d[k] - c[k]));
+          for (let k = 0; k < 3; k++) out[(y * width + x) * 3 + k] = (1 - ty) * (a[k] + tx * (b[k] - a[k])) + ty * (c[k] + tx * (d[k] - c[k]));
         }
     }
   return out;

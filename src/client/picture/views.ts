@@ -4,7 +4,7 @@ import { isMatched } from "../../core/compose/matched";
 import type { Canvas, MatteCache } from "../../core/compose/patch";
 import { partsAlone, togetherMatte } from "../../core/compose/views";
 import { copyRows, reachingInto } from "../../core/compose/window";
-import { isPaint, type Layer } from "../../core/document/layer";
+import { isPaint, isPatch, type Layer } from "../../core/document/layer";
 import type { Recipe } from "../../core/document/recipe";
 import type { Colour } from "../../core/pixels/colour";
 import { copyFrame, type Frame, type Rect, sameFormat, wholeOf } from "../../core/pixels/frame";
@@ -53,8 +53,12 @@ const all = (f: Frame, colour: Colour, fine: boolean): Rgba => ({ width: f.width
 /** A recipe without the parts of a patch's matching that are hidden. */
 function lookedAt(r: Recipe, look?: MatchLook): Recipe {
   if (!look?.without.length) return r;
-  const plain = (l: Layer): Layer =>
-    l.id === look.layer ? (Object.fromEntries(Object.entries(l).filter(([k]) => !look.without.includes(k as MatchPart))) as unknown as Layer) : l;
+  const plain = (l: Layer): Layer => {
+    if (l.id !== look.layer || !isPatch(l)) return l;
+    const { light, seam, grain, ...rest } = l;
+    const kept = { light, seam, grain };
+    return { ...rest, ...Object.fromEntries(Object.entries(kept).filter(([k, v]) => v !== undefined && !look.without.includes(k as MatchPart))) };
+  };
   return { ...r, intruders: r.intruders.map((i) => ({ ...i, layers: i.layers.map(plain) })) };
 }
 
