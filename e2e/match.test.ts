@@ -64,6 +64,8 @@ async function measured() {
   };
   return { off, grain: energy(mended) / energy(shotAs) };
 }
+/** What the card says of one part of the matching. */
+const figure = async (part: string) => Number(/[\d.]+/.exec(await (await b.byLabel(`How far off: ${part}`)).getText())?.[0] ?? NaN);
 const layer = async () => (await session.document(shot)).recipe.intruders[0].layers[0] as PatchLayer;
 
 describe("a held patch over flickering footage", () => {
@@ -83,6 +85,8 @@ describe("a held patch over flickering footage", () => {
     expect(before.off).toBeGreaterThan(2);
     expect(before.grain).toBeLessThan(0.1);
     await (await b.byText("Match")).click();
+    await until("the figure", async () => (await figure("light")) > 1);
+    expect(await figure("grain")).toBe(0);
     await (await b.byText("Match light and grain")).click();
     await until("the grain", async () => (await layer()).grain);
     await b.exact();
@@ -94,6 +98,13 @@ describe("a held patch over flickering footage", () => {
     expect(after.grain).toBeLessThan(1.18);
     const { light } = await layer();
     expect(light).toEqual({ by: "rim" });
+    await until("the figures", async () => (await figure("light")) < 0.6 && (await figure("grain")) > 0.85);
+    // an eye shuts the light out of the picture, and not out of the recipe
+    await (await b.byLabel("Look without the light")).click();
+    await until("the figure without it", async () => (await figure("light")) > 1);
+    expect((await layer()).light).toEqual({ by: "rim" });
+    await (await b.byLabel("Show the light")).click();
+    await b.exact();
   });
 
   it("what is on the screen is what is written, sample for sample", async () => {
@@ -119,5 +130,25 @@ describe("a held patch over flickering footage", () => {
     expect(recipe.profiles![(await layer()).grain!.profile].name).toBe("From an area at 300, 60");
     await b.chord(Key.CONTROL, "z");
     await until("the one before", async () => (await layer()).grain!.profile === before);
+  });
+
+  it("a new patch is matched by itself, in one step, and says why", async () => {
+    await (await b.byText("Match new patches by itself, where it is needed", "label")).click();
+    await b.keys("4");
+    await b.drag([
+      [BOX.x0 + 900, BOX.y0],
+      [BOX.x1 + 900, BOX.y1],
+    ]);
+    await b.saved();
+    const laid = async () => (await session.document(shot)).recipe.intruders.flatMap((i) => i.layers) as PatchLayer[];
+    const second = await until("the patch", async () => (await laid())[1]);
+    expect(second.light).toEqual({ by: "whole" });
+    await until("its grain", async () => (await laid())[1]?.grain);
+    await (await b.byText("Match")).click();
+    await until("the reason", async () => (await (await b.find("section[aria-label=Light]")).getText()).includes("the light flickers by"));
+    await (await b.byText("Its own")).click();
+    await b.saved();
+    expect((await laid())[1].light).toBeUndefined();
+    await until("the offer", async () => (await (await b.find("section[aria-label=Light]")).getText()).includes("It would be better matched"));
   });
 });

@@ -46,6 +46,8 @@ async function make(folder: string): Promise<void> {
   await until("all takes to be read", async () => (await s.takes()).length === 7 && (await s.takes()).every((t) => t.state === "ready"), 600_000);
   for (const t of await s.takes())
     await until(`the survey of ${t.name}`, async () => (await s.get<{ survey: unknown }>(`/api/takes/${t.id}/survey`)).survey, 600_000);
+  // tests of other things lay what they lay, and nothing more by itself
+  await s.post("/api/preferences", { matching: "hand" });
   await app.stop();
 }
 

@@ -6,6 +6,8 @@ export const preferencesSchema = z.object({
   counting: z.enum(["frames", "timecode"]).default("frames"),
   /** The number of a take's first frame; recipes always count from 0. */
   first: z.number().int().min(-1_000_000).max(10_000_000).default(0),
+  /** Whether new patches are matched to what surrounds them by themselves, or by hand alone. */
+  matching: z.enum(["itself", "hand"]).default("itself"),
   /** Keys that are others than the usual ones, by what they do. */
   keys: z.record(z.string().max(40), z.string().max(60)).default({}),
 });

@@ -3,6 +3,7 @@ import type { Rect } from "../../core/pixels/frame";
 import type { ShotDocument } from "../../wire/shot";
 import { Painter } from "../picture/painter";
 import type { Notices } from "./actions/core";
+import { createByItself } from "./actions/by-itself";
 import { createDocument } from "./actions/document";
 import { createHistory } from "./actions/history";
 import { createMasks } from "./actions/masks";
@@ -50,7 +51,8 @@ export function createEditor(doc: ShotDocument, notices: Notices, paint = (...a:
   const retouch = createRetouch(core, painter);
   const history = createHistory(core, queue, retouch);
   const mode = createMode(core, retouch);
-  const patches = createPatches(core, plates.keyOfTake);
+  const itself = createByItself(core);
+  const patches = createPatches(core, plates.keyOfTake, itself);
   const matching = createMatching(core, tasks, patches);
   const source = createSource(core, patches);
   const masks = createMasks(core, patches);
@@ -112,6 +114,7 @@ export function createEditor(doc: ShotDocument, notices: Notices, paint = (...a:
     },
     async loadSurvey(): Promise<void> {
       await scout.loadSurvey();
+      void itself.know();
       // bars that were found only now
       if (retouching(get())) retouch.fenceBars();
     },

@@ -32,7 +32,7 @@ describe("keyframes", () => {
     const d = bareCore(recipe, { keyframesPicked: [{ layer: "l", f: 2 }], shot: { takes: {} } });
     const keys = createTimeline(
       d.core,
-      createPatches(d.core, () => "b"),
+      createPatches(d.core, () => "b", { match: () => undefined }),
       { stop: () => undefined },
     );
     keys.moveKeyframes(4);

@@ -20,6 +20,10 @@ export const matchAnswers = ({ documents, takes, shots, runner, tasks, measured 
     const box = sides && { x0: Math.max(0, Math.floor(sides[0])), y0: Math.max(0, Math.floor(sides[1])), x1: Math.min(width, Math.ceil(sides[2])), y1: Math.min(height, Math.ceil(sides[3])) }; // prettier-ignore
     if (box && (box.x1 - box.x0 < 16 || box.y1 - box.y0 < 16))
       throw new MediaError("The area is too small to measure grain in: draw it at least 16 pixels wide and high.");
+    const of = createHash("sha256").update(canonical([take.id, take.index.hashes[0], take.index.hashes.length, stretch, box ?? null]));
+    const head = { kind: "profile", method: GRAIN_METHOD, of: of.digest("hex") } as const;
+    const known = await measured.known(head);
+    if (known) return { data: known };
     const stats = await tasks.run(task, (watch) => runner.run("grain", { take: take.id, ...stretch, ...(box ? { box } : {}) }, watch));
     if (!stats)
       throw new MediaError(
@@ -27,8 +31,6 @@ export const matchAnswers = ({ documents, takes, shots, runner, tasks, measured 
           ? "There is no grain in this area: it does not change from frame to frame. Draw it where the picture is flat and neither black nor white."
           : "Too little of the picture stands still to measure its grain: draw an area where it is flat.",
       );
-    const of = createHash("sha256").update(canonical([take.id, take.index.hashes[0], take.index.hashes.length, stretch, box ?? null]));
-    const data = await measured.put({ kind: "profile", method: GRAIN_METHOD, of: of.digest("hex") }, new TextEncoder().encode(grainText(stats)));
-    return { data };
+    return { data: await measured.put(head, new TextEncoder().encode(grainText(stats))) };
   },
 });

@@ -1,7 +1,7 @@
 import { createHash } from "node:crypto";
 import { mkdir, stat } from "node:fs/promises";
 import { dirname } from "node:path";
-import { eq, inArray } from "drizzle-orm";
+import { and, eq, inArray } from "drizzle-orm";
 import type { MeasuredHead } from "../../core/measured";
 import { NotFound } from "../db/documents";
 import type { Db } from "../db/open";
@@ -42,6 +42,13 @@ export class Measured {
     if (!row) throw new NotFound("What was measured is not there (any more): measure it again.");
     const { kind, method, of, data } = row;
     return { head: { kind, method, of }, data: new Uint8Array(data) };
+  }
+
+  /** The hash of what was measured so before; null where it was not. */
+  async known({ kind, method, of }: MeasuredHead): Promise<string | null> {
+    const same = and(eq(measured.kind, kind), eq(measured.method, method), eq(measured.of, of));
+    const [row] = await this.db.select({ hash: measured.hash }).from(measured).where(same).limit(1);
+    return row?.hash ?? null;
   }
 
   /** Those of some hashes of which nothing is there. */

@@ -88,7 +88,7 @@ export function Timeline() {
     const seen = seenFrames(i) ? 16 : 0;
     return { intruder: i, layers, seen, height: Math.max(30, seen + layers.length * 22 + 8) };
   });
-  const survey = s.mode.stage === "Scout" ? s.survey?.survey : null;
+  const survey = s.mode.stage === "Scout" || s.mode.stage === "Match" ? s.survey?.survey : null;
   const layer = selectedLayer(s);
   const curves = layer && s.curve ? curvesOf(s.recipe, layer) : [];
   const curve = curves.find((c) => c.id === s.curve) ?? curves[0];

@@ -15,7 +15,7 @@ export interface Notices {
 }
 
 /** Changes a patch; while it is dragged nothing is stored. */
-export type ChangeLayer = (id: string, name: string, change: (l: Draft<PatchLayer>) => void, dragging?: Dragging) => void;
+export type ChangeLayer = (id: string, name: string, change: (l: Draft<PatchLayer>, all: Draft<Recipe>) => void, dragging?: Dragging) => void;
 
 /** What the parts of the editor work with. */
 export interface EditorCore {

@@ -1,15 +1,17 @@
 import { seenFrames } from "../../../core/document/recipe";
 import { cameraPlace } from "../../../core/plate/follow";
 import { heldFrame } from "../../../core/retouch/plate";
-import { asDraft } from "../../../recipe/edits";
+import type { PatchLayer } from "../../../core/document/layer";
+import { asDraft, type Draft } from "../../../recipe/edits";
 import { intruderById, patchById } from "../../../recipe/query";
 import { newId } from "../names";
 import { heldOver } from "../seen";
 import { atStage } from "../state/mode";
+import type { ByItself } from "./by-itself";
 import type { EditorCore } from "./core";
 
 /** Laying a patch over an outlined thing, and letting it follow the camera. */
-export function createCovering(core: EditorCore) {
+export function createCovering(core: EditorCore, itself: Pick<ByItself, "match">) {
   const { get, set, commit, notices } = core;
 
   /** Lays a patch over an outlined thing, for the frames in which it is seen: with the chosen plate, else the newest, else the cleanest frame held. */
@@ -39,7 +41,7 @@ export function createCovering(core: EditorCore) {
     const moves = still && still.verdict !== "locked";
     const place = moves ? cameraPlace(still.perFrame, stillFrom(source), first, last) : null;
     commit(`Cover ${i.name}`, (d) => {
-      intruderById(d, id)?.layers.push({
+      const patch: Draft<PatchLayer> = {
         id: layer,
         kind: "patch",
         in: first,
@@ -47,7 +49,9 @@ export function createCovering(core: EditorCore) {
         source,
         ...(place ? { place: asDraft(place) } : {}),
         mask: { shapes: [{ kind: "path", op: "add", points: i.seen!.outline.map((p) => [...p]) }], feather: 12, grow: 6 },
-      });
+      };
+      itself.match(d, patch, null);
+      intruderById(d, id)?.layers.push(patch);
     });
     set({ selection: { kind: "layer", layer }, tool: "adjust", mode: atStage("Patch") });
     core.refresh();

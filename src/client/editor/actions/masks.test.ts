@@ -42,7 +42,7 @@ function editor(layers: PatchLayer[], more: object = {}) {
     shot: { takes: { a: { id: "ta", info } } },
     ...more,
   });
-  const patches = createPatches(d.core, () => "b");
+  const patches = createPatches(d.core, () => "b", { match: () => undefined });
   const masks = createMasks(d.core, patches);
   const mine = (id = "l") => d.get().recipe.intruders.flatMap((i) => i.layers).find((l) => l.id === id) as PatchLayer; // prettier-ignore
   return {

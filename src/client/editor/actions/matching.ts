@@ -4,8 +4,8 @@ import type { Recipe } from "../../../core/document/recipe";
 import type { Draft } from "../../../recipe/edits";
 import { layerTitle, patchById } from "../../../recipe/query";
 import { measureGrain } from "../../api";
-import { newId } from "../names";
 import { selectedLayer, takeOf } from "../state/select";
+import { layGrain, OWN_GRAIN } from "./by-itself";
 import type { EditorCore } from "./core";
 import type { createPatches } from "./patches";
 import type { createTasks } from "./tasks";
@@ -13,8 +13,7 @@ import type { createTasks } from "./tasks";
 type Light = NonNullable<PatchLayer["light"]>;
 
 /** The grain of the shot's own take, where it was measured as a whole before. */
-export const ownProfile = (r: Recipe): string | null => Object.entries(r.profiles ?? {}).find(([, p]) => p.name === OWN)?.[0] ?? null;
-const OWN = "The take's own";
+export const ownProfile = (r: Recipe): string | null => Object.entries(r.profiles ?? {}).find(([, p]) => p.name === OWN_GRAIN)?.[0] ?? null;
 
 /** Matching a patch to what surrounds it: its light, its seam, its grain. */
 export function createMatching(
@@ -34,13 +33,10 @@ export function createMatching(
       measureGrain(shot.id, { take, in: from, out: to, task, ...(box ? { box } : {}) }),
     );
     if (!answer || !patchById(get().recipe, layer.id)) return false;
-    const same = Object.entries(get().recipe.profiles ?? {}).find(([, p]) => p.data === answer.data)?.[0];
-    const id = same ?? newId("g");
-    const name = box ? `From an area at ${Math.round(box[0])}, ${Math.round(box[1])}` : OWN;
+    const name = box ? `From an area at ${Math.round(box[0])}, ${Math.round(box[1])}` : OWN_GRAIN;
     commit(`Give ${title(layer.id)} the grain of the footage`, (d: Draft<Recipe>) => {
-      d.profiles = { ...d.profiles, [id]: { name, data: answer.data } };
       const l = patchById(d, layer.id);
-      if (l) l.grain = { ...l.grain, profile: id };
+      if (l) layGrain(d, l, answer.data, name);
     });
     return true;
   }

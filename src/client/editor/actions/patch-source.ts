@@ -5,10 +5,11 @@ import { maskOf } from "../../../core/document/recipe";
 import type { Take } from "../../../wire/take";
 import { lastPlateUsed, type SourceKind } from "../source-kind";
 import { takeOf } from "../state/select";
+import type { ByItself } from "./by-itself";
 import type { ChangeLayer, EditorCore } from "./core";
 
 /** What a patch shows: another kind of picture, or one of another take. */
-export function createPatchSource(core: EditorCore, keyOfTake: (take: Take) => string, changeLayer: ChangeLayer) {
+export function createPatchSource(core: EditorCore, keyOfTake: (take: Take) => string, changeLayer: ChangeLayer, itself: Pick<ByItself, "match">) {
   const { get, set, commit } = core;
   const titleOf = (id: string) => layerTitle(get().recipe, id);
 
@@ -24,9 +25,10 @@ export function createPatchSource(core: EditorCore, keyOfTake: (take: Take) => s
       stretch: () => ({ take, from: recipe.shot.in, to: Math.max(recipe.shot.in, Math.min(recipe.shot.out, l.in - 1)), repeat: "loop" }),
       beside: () => ({ take: own }),
     };
-    changeLayer(l.id, `Picture of ${titleOf(l.id)}: ${kind}`, (d) => {
+    changeLayer(l.id, `Picture of ${titleOf(l.id)}: ${kind}`, (d, all) => {
       d.source = next[kind]();
       if (kind === "beside" && !d.place) d.place = besidePlace(l);
+      itself.match(all, d, l);
     });
     if (kind === "beside") set({ tool: "source" });
   }
@@ -55,6 +57,7 @@ export function createPatchSource(core: EditorCore, keyOfTake: (take: Take) => s
       // the same frame of the shot's own take is what lies beneath: of another take it is a source
       if (rest.hold === undefined && rest.slip === undefined && rest.from === undefined && key !== recipe.shot.take)
         mine.source = { take: key, slip: 0 };
+      itself.match(d, mine, l);
     });
   }
 

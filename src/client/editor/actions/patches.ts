@@ -12,16 +12,17 @@ import { lastPlateUsed } from "../source-kind";
 import type { Dragging } from "../state/document";
 import { atStage } from "../state/mode";
 import { selectedLayer } from "../state/select";
+import type { ByItself } from "./by-itself";
 import type { EditorCore } from "./core";
 import { createLayers } from "./layers";
 import { createClipboard } from "./clipboard";
 import { createPatchSource } from "./patch-source";
 import { createCovering } from "./covering";
 
-type Change = (l: Draft<PatchLayer>) => void;
+type Change = (l: Draft<PatchLayer>, all: Draft<Recipe>) => void;
 
 /** Everything that is done to intruders and to their layers as a whole. */
-export function createPatches(core: EditorCore, keyOfTake: (take: Take) => string) {
+export function createPatches(core: EditorCore, keyOfTake: (take: Take) => string, itself: Pick<ByItself, "match">) {
   const { get, set, commit, preview, notices } = core;
 
   const titleOf = (id: string) => layerTitle(get().recipe, id);
@@ -37,7 +38,7 @@ export function createPatches(core: EditorCore, keyOfTake: (take: Take) => strin
     if (now && !dragging && isLocked(now)) return;
     const run = (d: Draft<Recipe>) => {
       const l = patchById(d, id);
-      if (l && !l.locked) change(l);
+      if (l && !l.locked) change(l, d);
     };
     if (dragging) preview(run, dragging === "picture");
     else commit(name, run);
@@ -62,6 +63,7 @@ export function createPatches(core: EditorCore, keyOfTake: (take: Take) => strin
     };
     const title = into?.name ?? `Intruder ${count}`;
     commit(`Lay a patch over ${title}`, (d) => {
+      itself.match(d, layer, null);
       const home = into && intruderById(d, into.id);
       if (home) home.layers.push(layer);
       else d.intruders.push({ id: newId("i"), name: title, layers: [layer] });
@@ -89,8 +91,8 @@ export function createPatches(core: EditorCore, keyOfTake: (take: Take) => strin
   return {
     ...createLayers(core, isLocked),
     ...createClipboard(core, isLocked),
-    ...createPatchSource(core, keyOfTake, changeLayer),
-    ...createCovering(core),
+    ...createPatchSource(core, keyOfTake, changeLayer, itself),
+    ...createCovering(core, itself),
     /** The selected patch begins at the frame shown, as long as that is not after its end. */
     beginHere(): void {
       const { frame } = get();

@@ -41,7 +41,7 @@ function bare(layers: PatchLayer[] = [layer], more: object = {}) {
     ...more,
   });
   const ringed: Point[][] = [];
-  const patches = createPatches(d.core, () => "b");
+  const patches = createPatches(d.core, () => "b", { match: () => undefined });
   const editor = {
     store: { getState: d.get },
     cancelPreview: d.cancelPreview,

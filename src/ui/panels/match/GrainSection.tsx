@@ -1,5 +1,6 @@
 "use client";
 import type { PatchLayer } from "@/core/document/layer";
+import { proposalFor } from "@/client/editor/actions/by-itself";
 import { isFrozen } from "@/core/compose/matched";
 import { asDraft } from "@/recipe/edits";
 import { useEditor, useEditorPick } from "../../editor/context";
@@ -8,6 +9,7 @@ import { Choice } from "../../parts/Choice";
 import { KeyedField } from "../patch/KeyedField";
 import { Section } from "../Section";
 import { GrainCurve } from "./GrainCurve";
+import { Figure } from "./Figure";
 import type { ChangePatch } from "./MatchCard";
 
 const ON = [
@@ -18,12 +20,13 @@ const ON = [
 /** Whose grain the patch has. */
 export function GrainSection({ layer, change }: { layer: PatchLayer; change: ChangePatch }) {
   const editor = useEditor();
-  const { recipe, task } = useEditorPick("recipe", "task");
+  const { recipe, task, survey } = useEditorPick("recipe", "task", "survey");
+  const why = proposalFor({ recipe, survey }, layer).grain;
   const { grain } = layer;
   const profiles = Object.entries(recipe.profiles ?? {});
   const profile = grain && recipe.profiles?.[grain.profile];
   return (
-    <Section title="Grain">
+    <Section title="Grain" aside={<Figure part="grain" on={!!grain} />}>
       <Choice
         name="Whose grain"
         options={ON}
@@ -36,6 +39,7 @@ export function GrainSection({ layer, change }: { layer: PatchLayer; change: Cha
           {isFrozen(layer) ? "The picture is held, so its grain stands still." : "The picture moves, and its grain with it."}
         </p>
       )}
+      {grain && why && <p className="py-1.5 text-[12px] text-dim">So by itself: {why.why}.</p>}
       {grain && profile && (
         <>
           {profiles.length > 1 && (

@@ -1,10 +1,12 @@
 "use client";
 import type { PatchLayer } from "@/core/document/layer";
 import { asDraft } from "@/recipe/edits";
-import { useEditor } from "../../editor/context";
+import { proposalFor } from "@/client/editor/actions/by-itself";
+import { useEditor, useEditorPick } from "../../editor/context";
 import { Choice } from "../../parts/Choice";
 import { KeyedField } from "../patch/KeyedField";
 import { Section } from "../Section";
+import { Figure } from "./Figure";
 import type { ChangePatch } from "./MatchCard";
 
 const BY = [
@@ -21,11 +23,14 @@ const WORDS: Record<(typeof BY)[number][0], string> = {
 /** Whose light the patch has. */
 export function LightSection({ layer, change }: { layer: PatchLayer; change: ChangePatch }) {
   const editor = useEditor();
+  const proposal = proposalFor(useEditorPick("recipe", "survey"), layer).light;
   const by = layer.light?.by ?? "own";
   return (
-    <Section title="Light">
+    <Section title="Light" aside={<Figure part="light" on={!!layer.light} />}>
       <Choice name="Whose light" options={BY} value={by} tight onChange={(v) => editor.matching.setLight(layer, v === "own" ? null : v)} />
       <p className="py-1.5 text-[12px] text-dim">{WORDS[by]}</p>
+      {proposal && proposal.by === by && <p className="pb-1.5 text-[12px] text-dim">So by itself: {proposal.why}.</p>}
+      {proposal && by === "own" && <p className="pb-1.5 text-[12px] text-ochre">It would be better matched: {proposal.why}.</p>}
       {layer.light && (
         <KeyedField
           layer={layer}

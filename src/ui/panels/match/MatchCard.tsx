@@ -1,7 +1,9 @@
 "use client";
 import type { PatchLayer } from "@/core/document/layer";
+import { prefer, preferences } from "@/client/preferences";
 import type { Draft } from "@/recipe/edits";
 import { layerTitle } from "@/recipe/query";
+import { useStore } from "zustand";
 import { useEditor, useEditorPick } from "../../editor/context";
 import { Button } from "../../parts/Button";
 import { GrainSection } from "./GrainSection";
@@ -16,6 +18,7 @@ export function MatchCard({ layer }: { layer: PatchLayer }) {
   const editor = useEditor();
   const { recipe, task } = useEditorPick("recipe", "task");
   const change: ChangePatch = (name, edit, dragging = false) => editor.patches.changeLayer(layer.id, name, edit, dragging);
+  const { matching } = useStore(preferences);
   const title = layerTitle(recipe, layer.id);
   return (
     <>
@@ -33,6 +36,15 @@ export function MatchCard({ layer }: { layer: PatchLayer }) {
       <LightSection layer={layer} change={change} />
       <SeamSection layer={layer} change={change} />
       <GrainSection layer={layer} change={change} />
+      <label className="flex items-center gap-2 px-3.5 py-2.5 text-[12px] text-dim">
+        <input
+          type="checkbox"
+          className="accent-ochre"
+          checked={matching === "itself"}
+          onChange={(e) => void prefer({ matching: e.target.checked ? "itself" : "hand" }).catch((x: unknown) => editor.say(String(x)))}
+        />
+        Match new patches by itself, where it is needed
+      </label>
     </>
   );
 }

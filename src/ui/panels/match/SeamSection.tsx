@@ -8,6 +8,7 @@ import { Button } from "../../parts/Button";
 import { Choice } from "../../parts/Choice";
 import { KeyedField } from "../patch/KeyedField";
 import { Section } from "../Section";
+import { Figure } from "./Figure";
 import type { ChangePatch } from "./MatchCard";
 
 const ON = [
@@ -43,7 +44,7 @@ export function SeamSection({ layer, change }: { layer: PatchLayer; change: Chan
     />
   );
   return (
-    <Section title="Seam">
+    <Section title="Seam" aside={<Figure part="seam" on={!!seam} />}>
       <Choice name="The seam" options={ON} value={seam ? "take" : "leave"} tight onChange={(v) => editor.matching.setSeam(layer, v === "take")} />
       {seam ? (
         <>

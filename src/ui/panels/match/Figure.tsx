@@ -1,0 +1,44 @@
+"use client";
+import { Eye, EyeOff } from "lucide-react";
+import type { MatchPart } from "@/client/picture/protocol";
+import { useEditor, useEditorPick } from "../../editor/context";
+
+const NAMES: Record<MatchPart, string> = { light: "light", seam: "seam", grain: "grain" };
+const codes = (v: number | null | undefined) => (v === null || v === undefined ? null : `${v.toFixed(v < 10 ? 1 : 0)} codes`);
+
+/** How far off one part of the matching still is on the frame shown, and whether it is shown there. */
+export function Figure({ part, on }: { part: MatchPart; on: boolean }) {
+  const editor = useEditor();
+  const { figures, matchHidden } = useEditorPick("figures", "matchHidden");
+  const hidden = matchHidden.includes(part);
+  const said = {
+    light: { words: codes(figures?.light), says: "off around the patch" },
+    seam: { words: codes(figures?.edge), says: "off along the edge" },
+    grain: { words: figures?.grain === null || figures?.grain === undefined ? null : figures.grain.toFixed(2), says: "of the footage's moves" },
+  }[part];
+  return (
+    <span className="flex items-center gap-2">
+      <output className="num text-[12px] text-dim" aria-label={`How far off: ${part}`}>
+        {said.words ? (
+          <>
+            <span className="text-bone">{said.words}</span> {said.says}
+          </>
+        ) : (
+          "cannot tell here"
+        )}
+      </output>
+      {on && (
+        <button
+          type="button"
+          className="grid size-6 place-items-center rounded-md text-dim hover:bg-raised hover:text-bone"
+          aria-pressed={hidden}
+          aria-label={hidden ? `Show the ${NAMES[part]}` : `Look without the ${NAMES[part]}`}
+          title={hidden ? `Show the ${NAMES[part]}` : `Look without the ${NAMES[part]}; what is written keeps it`}
+          onClick={() => editor.view.hideMatch(part, !hidden)}
+        >
+          {hidden ? <EyeOff size={14} /> : <Eye size={14} />}
+        </button>
+      )}
+    </span>
+  );
+}
