@@ -13,6 +13,8 @@ export interface Figures {
   ssim: number;
   /** CIEDE2000 within ±3 px of the mask's edge, both low-passed with σ 2 px: 95th percentile. */
   edge: number;
+  /** How far the light within is off: low-passed with σ 8 px, 95th percentile of luma, codes of 8 bits. */
+  light: number;
   /** Power of the noise within the mask against that around it. */
   noise: number;
   /** The share of the intruder that is still there: 1 untouched, 0 gone. */
@@ -89,6 +91,24 @@ function labs(p: Picture, where: Uint8Array): Lab[] {
   return out;
 }
 
+const within = (d: Float32Array, where: Uint8Array) => Array.from(d).filter((_, i) => where[i]);
+
+/**
+ * The energy in time of the noise within a mask against that around it, from two frames each of a result and of the untouched take, their
+ * truths taken off: 1 as in the footage, 0 where it stands still.
+ */
+export function movingGrain(
+  result: readonly [Picture, Picture],
+  take: readonly [Picture, Picture],
+  truth: readonly [Picture, Picture],
+  inside: Uint8Array,
+  around: Uint8Array,
+): number {
+  const { width, height } = truth[0];
+  const inTime = ([a, b]: readonly [Picture, Picture]) => minus(minus(b.y, truth[1].y), minus(a.y, truth[0].y));
+  return noisePower(inTime(result), width, height, inside) / noisePower(inTime(take), width, height, around);
+}
+
 const minus = (a: Float32Array, b: Float32Array) => a.map((v, i) => v - b[i]);
 
 /**
@@ -126,6 +146,7 @@ export function judge(truth: Picture, take: Picture, matte: Uint8Array, { inside
       psnr: psnr(plane(result), plane(truth), 255, inside),
       ssim: ssim(plane(result), plane(truth), {}, inside),
       edge: p95(labs(result, edge).map((l, i) => ciede2000(l, colours[i]))),
+      light: p95(within(blur(off, width, height, 1, 8), inside).map(Math.abs)),
       noise: noisePower(off, width, height, inside) / noise,
       left: ss ? rs / ss : 0,
     };

@@ -1,6 +1,6 @@
 /** Demo takes mended by the recipes kept beside them, against the truth, and against three outside ways of doing it. */
 import { readdirSync, readFileSync, writeFileSync } from "node:fs";
-import { join } from "node:path";
+import { dirname, join, resolve } from "node:path";
 import { maskOf } from "../../src/core/document/recipe";
 import type { PatchLayer } from "../../src/core/document/layer";
 import type { Recipe } from "../../src/core/document/recipe";
@@ -8,9 +8,10 @@ import { intersect, union, type Rect } from "../../src/core/pixels/frame";
 import { maskMatte } from "../../src/core/shape/mask";
 import { over } from "../../src/core/shape/matte";
 import { cli, file, root, type Row } from "../measure";
-import { areasOf, judge, noiseOf, type Figures } from "./figures";
+import { areasOf, judge, movingGrain, noiseOf, type Figures } from "./figures";
 import { delogo, inpaint } from "./rivals";
 import { judged } from "./judges";
+import { matched } from "./matched";
 import { type Known, pictures, Truth, type Picture } from "./truth";
 
 /** Frames that are measured, spread over the mended stretch. */
@@ -26,6 +27,8 @@ export interface Report {
   /** dB: what the take's own noise allows against a truth without noise. */
   limit: number;
   ways: Record<Way, { mean: Figures; worst: Figures; each: Figures[] }>;
+  /** Energy in time of the grain inside against around, over the frames; 0: it stands still. */
+  moves: number;
 }
 
 const folder = join(root, "demo/recipes");
@@ -34,7 +37,14 @@ const mean = (v: number[]) => v.reduce((a, b) => a + b, 0) / v.length;
 function summary(each: Figures[]): Report["ways"][Way] {
   const of = (f: (v: number[]) => number, low: (v: number[]) => number, off: (v: number[]) => number): Figures => {
     const all = (k: keyof Figures) => each.map((e) => e[k]);
-    return { psnr: low(all("psnr")), ssim: low(all("ssim")), edge: f(all("edge")), noise: off(all("noise")), left: f(all("left").map(Math.abs)) };
+    return {
+      psnr: low(all("psnr")),
+      ssim: low(all("ssim")),
+      edge: f(all("edge")),
+      light: f(all("light")),
+      noise: off(all("noise")),
+      left: f(all("left").map(Math.abs)),
+    };
   };
   const farthest = (v: number[]) => v.reduce((a, b) => (Math.abs(Math.log(b)) > Math.abs(Math.log(a)) ? b : a));
   return {
@@ -89,6 +99,8 @@ export async function measure(name: string, truth: Known, path: string): Promise
 
   const each: Record<Way, Figures[]> = { "Umber Moth": [], "no mending": [], "ffmpeg delogo": [], "OpenCV inpaint": [] };
   const noise: number[] = [];
+  const moving: number[] = [];
+  let before: { ours: Picture; take: Picture; clean: Picture; inside: Uint8Array } | null = null;
   for (const n of list) {
     const alpha = alphaAt(n);
     const areas = areasOf(alpha, box.x1 - box.x0, box.y1 - box.y0);
@@ -101,14 +113,20 @@ export async function measure(name: string, truth: Known, path: string): Promise
     );
     const judged = judge(clean, shown, matte, areas);
     const add = (way: Way, p: Picture) => each[way].push(judged(p));
-    add("Umber Moth", next(streams.ours));
+    const ours = next(streams.ours);
+    add("Umber Moth", ours);
+    if (before) {
+      const both = areas.inside.map((v, i) => v & before!.inside[i]);
+      moving.push(movingGrain([before.ours, ours], [before.take, shown], [before.clean, clean], both, areas.around));
+    }
+    before = { ours, take: shown, clean, inside: areas.inside };
     add("no mending", shown);
     add("ffmpeg delogo", next(streams.delogo));
     add("OpenCV inpaint", painted);
     noise.push(noiseOf(shown, clean, areas.around));
   }
   const limit = 20 * Math.log10(255 / mean(noise));
-  return { take: name, frames: list, limit, ways: Object.fromEntries(WAYS.map((w) => [w, summary(each[w])])) as Report["ways"] };
+  return { take: name, frames: list, limit, moves: mean(moving), ways: Object.fromEntries(WAYS.map((w) => [w, summary(each[w])])) as Report["ways"] };
 }
 
 const two = (v: number) => (Number.isFinite(v) ? v.toFixed(2) : "∞");
@@ -126,6 +144,7 @@ function print(reports: Report[]): void {
           SSIM: `${m.ssim.toFixed(4)} (${w.ssim.toFixed(4)})`,
           "edge ΔE₀₀": `${two(m.edge)} (${two(w.edge)})`,
           noise: `${two(m.noise)} (${two(w.noise)})`,
+          "light off": `${two(m.light)} (${two(w.light)})`,
           "left %": `${two(100 * m.left)} (${two(100 * w.left)})`,
         };
       }),
@@ -162,6 +181,20 @@ function rowsOf(reports: Report[], heading: string): Row[] {
         ok: m.noise >= 0.9 && m.noise <= 1.1,
       },
       {
+        what: `${heading}, ${r.take}: grain that moves, inside against around`,
+        ours: two(r.moves),
+        reach: "0.85–1.18",
+        judge: "the take's own: 1",
+        ok: r.moves >= 0.85 && r.moves <= 1.18,
+      },
+      {
+        what: `${heading}, ${r.take}: light within, low-passed, p95`,
+        ours: `${two(m.light)} codes (worst frame ${two(w.light)})`,
+        reach: "< 0.4",
+        judge: `inpaint ${two(r.ways["OpenCV inpaint"].mean.light)}`,
+        ok: m.light < 0.4,
+      },
+      {
         what: `${heading}, ${r.take}: what is left of the intruder, worst frame`,
         ours: `${two(100 * w.left)} %`,
         reach: "< 1 %",
@@ -179,7 +212,16 @@ export async function truth(): Promise<Row[]> {
     .map((n) => n.replace(/\.json$/, ""))
     .sort();
   const reports: Report[] = [];
-  for (const take of names) reports.push(await measure(take, new Truth(take), join(folder, `${take}.json`)));
+  for (const take of names) {
+    const known = new Truth(take);
+    reports.push(await measure(take, known, join(folder, `${take}.json`)));
+    // the same, matched as new patches are
+    const recipe = JSON.parse(readFileSync(join(folder, `${take}.json`), "utf8")) as { takes: Record<string, { path: string }> };
+    for (const t of Object.values(recipe.takes)) t.path = resolve(folder, t.path);
+    const path = file(`${take}-matched.json`);
+    writeFileSync(path, JSON.stringify(await matched(recipe, dirname(path))));
+    reports.push(await measure(`${take}, matched`, known, path));
+  }
   print(reports);
   writeFileSync(join(root, "benchmarks", "truth.json"), JSON.stringify(reports, null, 1) + "\n");
   return rowsOf(reports, "Truth");
