@@ -128,8 +128,21 @@ describe("a held patch over flickering footage", () => {
     await until("another profile", async () => (await layer()).grain!.profile !== before);
     const { recipe } = await session.document(shot);
     expect(recipe.profiles![(await layer()).grain!.profile].name).toBe("From an area at 300, 60");
+    await (await b.byText("Keep for other shots …")).click();
+    await (await b.byLabel("Name of the grain")).sendKeys(Key.chord(Key.CONTROL, "a"), "Paper, flat", Key.ENTER);
+    const data = recipe.profiles![(await layer()).grain!.profile].data;
+    await until("it to be kept", async () => {
+      const { profiles } = await session.get<{ profiles: { name: string; data: string }[] }>("/api/preferences");
+      return profiles.some((p) => p.name === "Paper, flat" && p.data === data);
+    });
     await b.chord(Key.CONTROL, "z");
     await until("the one before", async () => (await layer()).grain!.profile === before);
+    // it is offered where the recipe has it no more
+    await (await b.find("section[aria-label=Grain] select option[value^=kept]")).click();
+    await until("the kept one", async () => {
+      const { recipe: now } = await session.document(shot);
+      return now.profiles![(await layer()).grain!.profile].name === "Paper, flat";
+    });
   });
 
   it("a new patch is matched by itself, in one step, and says why", async () => {

@@ -63,6 +63,7 @@ export async function compose({ paths, root, cache, aside, exposed, version }: C
     async () =>
       (await Promise.all((await library.shotIds()).map((id) => documents.read(id).catch(() => null)))).flatMap((d) => (d ? [d.recipe] : [])),
     async (recipe) => plates.folders(recipe, await shots.takeFiles(recipe)),
+    () => JSON.stringify(settings.now),
   );
 
   documents.rebuilt = (name) =>

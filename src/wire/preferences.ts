@@ -8,6 +8,11 @@ export const preferencesSchema = z.object({
   first: z.number().int().min(-1_000_000).max(10_000_000).default(0),
   /** Whether new patches are matched to what surrounds them by themselves, or by hand alone. */
   matching: z.enum(["itself", "hand"]).default("itself"),
+  /** Grain that was measured and given a name, offered in every shot: its name, and the hash of its data. */
+  profiles: z
+    .array(z.object({ name: z.string().min(1).max(80), data: z.string().regex(/^[0-9a-f]{64}$/) }))
+    .max(200)
+    .default([]),
   /** Keys that are others than the usual ones, by what they do. */
   keys: z.record(z.string().max(40), z.string().max(60)).default({}),
 });

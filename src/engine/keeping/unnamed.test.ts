@@ -7,6 +7,7 @@ import { edit } from "../../recipe/edits";
 import type { TakeInfo } from "../../wire/take";
 import { Documents } from "../db/documents";
 import { openDatabase, type Db } from "../db/open";
+import { Measured } from "../library/measured";
 import { Library } from "../library/library";
 import { dataPaths, type DataPaths } from "../paths";
 import { Unnamed } from "./unnamed";
@@ -32,6 +33,8 @@ function picture(what: string, days: number): string {
 }
 const pictures = () => readdirSync(paths.pictures).map((f) => f.slice(0, 64));
 let count = 0;
+/** What is kept beside all recipes. */
+let preferred = "{}";
 async function change(f: Parameters<typeof edit>[1]): Promise<void> {
   const { rev, recipe } = await docs.read(shot);
   const { patches, inverse } = edit(recipe, f);
@@ -47,11 +50,13 @@ beforeEach(async () => {
   shot = await library.addShot(take.id, "hall", { frames: 96 } as TakeInfo);
   docs = new Documents(db);
   plates = [];
+  preferred = "{}";
   unnamed = new Unnamed(
     db,
     paths,
     async () => [(await docs.read(shot)).recipe],
     () => Promise.resolve(plates),
+    () => preferred,
   );
 });
 
@@ -66,6 +71,16 @@ describe("what nothing names any more", () => {
     await unnamed.clear(true);
     expect(pictures().toSorted()).toEqual([used, once, fresh].toSorted());
     expect(old).not.toBe(young);
+  });
+
+  it("grain that is kept by name stays for other shots, though no recipe names it", async () => {
+    const kept = new Measured(db, paths);
+    const head = (of: string) => ({ kind: "profile" as const, method: 1, of: hashOf(of) });
+    const [a, b] = [await kept.put(head("a"), Buffer.from("{1}")), await kept.put(head("b"), Buffer.from("{2}"))];
+    expect([await kept.known(head("a")), await kept.known(head("c"))]).toEqual([a, null]);
+    preferred = JSON.stringify({ preferences: { profiles: [{ name: "Hall", data: a }] } });
+    await unnamed.clearRows();
+    expect(await kept.missing([a, b])).toEqual([b]);
   });
 
   it("built plates go when no recipe has them any more", async () => {

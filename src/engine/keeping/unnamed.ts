@@ -31,12 +31,14 @@ export class Unnamed {
   /**
    * @param recipes of all shots as they stand, those that can be read
    * @param plateNames the folders of a recipe's built plates
+   * @param preferred what somebody keeps beside all recipes, as text
    */
   constructor(
     private readonly db: Db,
     private readonly paths: DataPaths,
     private readonly recipes: () => Promise<Recipe[]>,
     private readonly plateNames: (r: Recipe) => Promise<string[]>,
+    private readonly preferred: () => string,
   ) {}
 
   /** Settles when nothing is being cleared: what is to be named now is looked for after that. */
@@ -88,6 +90,7 @@ export class Unnamed {
     const look = (text: string | null) => {
       for (const m of text?.matchAll(HASH) ?? []) found.add(m[0]);
     };
+    look(this.preferred());
     for (const s of await this.db.select({ recipe: shots.recipe }).from(shots)) look(s.recipe);
     for (const j of await this.db.select({ spec: jobs.spec }).from(jobs)) look(j.spec);
     for (let after = 0; ;) {

@@ -65,6 +65,14 @@ export function createMatching(
       if (on) void giveGrain(layer);
       else patches.changeLayer(layer.id, `Take the grain off ${title(layer.id)}`, (d) => void delete d.grain);
     },
+    /** Lays grain over a patch that was measured before, here or elsewhere. */
+    useGrain(layer: PatchLayer, data: string, name: string): void {
+      if (patches.isLocked(layer)) return;
+      commit(`Grain: ${name}`, (d: Draft<Recipe>) => {
+        const l = patchById(d, layer.id);
+        if (l) layGrain(d, l, data, name);
+      });
+    },
     setLight,
     /** Takes a patch's seam off, or leaves it. */
     setSeam(layer: PatchLayer, on: boolean): void {

@@ -10,6 +10,7 @@ import { KeyedField } from "../patch/KeyedField";
 import { Section } from "../Section";
 import { GrainCurve } from "./GrainCurve";
 import { Figure } from "./Figure";
+import { GrainProfiles } from "./GrainProfiles";
 import type { ChangePatch } from "./MatchCard";
 
 const ON = [
@@ -23,7 +24,6 @@ export function GrainSection({ layer, change }: { layer: PatchLayer; change: Cha
   const { recipe, task, survey } = useEditorPick("recipe", "task", "survey");
   const why = proposalFor({ recipe, survey }, layer).grain;
   const { grain } = layer;
-  const profiles = Object.entries(recipe.profiles ?? {});
   const profile = grain && recipe.profiles?.[grain.profile];
   return (
     <Section title="Grain" aside={<Figure part="grain" on={!!grain} />}>
@@ -42,22 +42,7 @@ export function GrainSection({ layer, change }: { layer: PatchLayer; change: Cha
       {grain && why && <p className="py-1.5 text-[12px] text-dim">So by itself: {why.why}.</p>}
       {grain && profile && (
         <>
-          {profiles.length > 1 && (
-            <label className="flex h-8 items-center gap-2">
-              <span className="w-[84px] shrink-0 text-dim">As in</span>
-              <select
-                className="h-7 min-w-0 flex-1 rounded-md border border-line bg-ground px-1.5"
-                value={grain.profile}
-                onChange={(e) => change(`Grain: ${e.target.selectedOptions[0].text}`, (d) => void (d.grain && (d.grain.profile = e.target.value)))}
-              >
-                {profiles.map(([id, p]) => (
-                  <option key={id} value={id}>
-                    {p.name ?? id}
-                  </option>
-                ))}
-              </select>
-            </label>
-          )}
+          <GrainProfiles layer={layer} />
           <KeyedField
             layer={layer}
             label="Strength"
