@@ -53,14 +53,14 @@ const own = (l: PatchLayer) => {
   return l.mask;
 };
 const press = async (text: string) =>
-  (await until(text, () => d.findElement(By.xpath(`//button[starts-with(normalize-space(.), ${JSON.stringify(text)})]`)), 8000)).click();
+  (await until(text, () => d.findElement(By.xpath(`//button[starts-with(normalize-space(.), ${JSON.stringify(text)})]`)))).click();
 const count = async (css: string) => (await d.findElements(By.css(css))).length;
 const grey = (x: number, y: number, r?: number) => b.grey(x, y, r);
 /** What the screen shows is, sample for sample, what the engine computes for the frame. */
 const sameAsEngine = async (frame: number) => {
   const r = await fetch(`${app.url}/api/shots/${await shotId()}/still?what=frame&frame=${frame}`);
   const { data } = await sharp(Buffer.from(await r.arrayBuffer())).ensureAlpha().raw().toBuffer({ resolveWithObject: true }); // prettier-ignore
-  await until("the screen to show what is written", async () => Buffer.compare(data, Buffer.from((await b.pixels()).data)) === 0, 8000);
+  await until("the screen to show what is written", async () => Buffer.compare(data, Buffer.from((await b.pixels()).data)) === 0);
 };
 const undo = async (times = 1) => {
   for (let i = 0; i < times; i++) {

@@ -38,13 +38,16 @@ async function ready(): Promise<string> {
   return made;
 }
 
+/** Takes of which no test asks what was measured. */
+const UNSURVEYED = ["Quay.mp4", "Lantern.mp4", "Ticket office, second take.mp4"];
+
 async function make(folder: string): Promise<void> {
   await rm(folder, { recursive: true, force: true });
   await mkdir(folder);
   const app = await startApp("demo", folder, { UMBER_DEMO: "1" });
   const s = new Session(app);
   await until("all takes to be read", async () => (await s.takes()).length === 7 && (await s.takes()).every((t) => t.state === "ready"), 600_000);
-  for (const t of await s.takes())
+  for (const t of (await s.takes()).filter((x) => !UNSURVEYED.includes(x.name)))
     await until(`the survey of ${t.name}`, async () => (await s.get<{ survey: unknown }>(`/api/takes/${t.id}/survey`)).survey, 600_000);
   // tests of other things lay what they lay, and nothing more by itself
   await s.post("/api/preferences", { matching: "hand" });
