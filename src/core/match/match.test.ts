@@ -2,6 +2,7 @@ import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { recipeWith, YUV420, YUV444 } from "../../../testkit/pictures";
 import { composeFrame } from "../compose/compose";
+import { FigureTally } from "../compose/figures";
 import type { PatchLayer } from "../document/layer";
 import { createFrame, type Frame, planeShift } from "../pixels/frame";
 import { random } from "../random";
@@ -264,8 +265,9 @@ function off(out: Frame, truth: Frame) {
     });
   });
 }
-const compose = (l: PatchLayer, below: Frame, plate: Frame, n = 4, grains?: Map<string, GrainStatistics>) =>
+const compose = (l: PatchLayer, below: Frame, plate: Frame, n = 4, grains?: Map<string, GrainStatistics>, tally?: FigureTally) =>
   composeFrame({
+    figures: tally && { layer: l.id, tally },
     recipe: recipeWith([l], { profiles: { g: { data: "h" } } }),
     n,
     below,
@@ -440,5 +442,39 @@ describe("the grain of a patch", () => {
       const { time } = power(box({ grain: { profile: "g", strength } }), held, even);
       expect(Math.abs(Math.sqrt(time) - strength)).toBeLessThan(0.08 * Math.max(0.3, strength));
     }
+  });
+});
+
+describe("how far off a patch still is", () => {
+  const dimmed = (p: number, v: number) => (p ? v : 16 + 0.94 * (v - 16));
+  const grains = new Map([["h", { planes: [{ sigma: [[0, 2], [255, 2]] as [number, number][], covariance: WHITE }], inTime: 0 }]]); // prettier-ignore
+  const told = (more: Partial<PatchLayer>) => {
+    const tally = new FigureTally();
+    compose(box(more), scene(YUV420, dimmed, 2, 5), scene(YUV420, SAME, 2, 1), 4, grains, tally);
+    return tally.figures;
+  };
+  it("says what a light that changed makes of it, and that it is gone once it is followed", () => {
+    const bare = told({});
+    // 6 % of what lies over black is some 6 codes at this picture's mean
+    expect(bare.light).toBeGreaterThan(4);
+    expect(bare.edge).toBeGreaterThan(4);
+    expect(bare.grain).toBe(0);
+    for (const by of ["whole", "rim"] as const) {
+      const lit = told({ light: { by } });
+      expect(lit.light).toBeLessThan(0.6);
+      expect(lit.edge).toBeLessThan(1.6);
+    }
+    const half = told({ light: { by: "whole", strength: 0.5 } });
+    expect(half.light! / bare.light!).toBeGreaterThan(0.4);
+    expect(half.light! / bare.light!).toBeLessThan(0.65);
+  });
+  it("says how much of the grain moves", () => {
+    expect(told({ grain: { profile: "g" } }).grain).toBeGreaterThan(0.7);
+    expect(told({ grain: { profile: "g", strength: 0.5 } }).grain! / told({ grain: { profile: "g" } }).grain!).toBeCloseTo(0.5, 2);
+  });
+  it("says that an edge is gone where its seam is taken off, and what it was before", () => {
+    const off = told({ seam: { strength: 1 } });
+    expect(off.light).toBeGreaterThan(4);
+    expect(off.edge).toBeLessThan(1.2);
   });
 });
