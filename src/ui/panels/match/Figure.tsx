@@ -12,16 +12,20 @@ export function Figure({ part, on }: { part: MatchPart; on: boolean }) {
   const { figures, matchHidden } = useEditorPick("figures", "matchHidden");
   const hidden = matchHidden.includes(part);
   const said = {
-    light: { words: codes(figures?.light), says: "off around the patch" },
-    seam: { words: codes(figures?.edge), says: "off along the edge" },
-    grain: { words: figures?.grain === null || figures?.grain === undefined ? null : figures.grain.toFixed(2), says: "of the footage's moves" },
+    light: { words: codes(figures?.light), says: "off", title: "How far the light around the patch is off, on this frame" },
+    seam: { words: codes(figures?.edge), says: "off at the edge", title: "How far the edge is off, on this frame" },
+    grain: {
+      words: figures?.grain === null || figures?.grain === undefined ? null : figures.grain.toFixed(2),
+      says: "× the footage's",
+      title: "How much grain moves in the patch, against the footage",
+    },
   }[part];
   return (
     <span className="flex items-center gap-2">
-      <output className="num text-[12px] text-dim" aria-label={`How far off: ${part}`}>
+      <output className="text-[12px] whitespace-nowrap text-dim" aria-label={`How far off: ${part}`} title={said.title}>
         {said.words ? (
           <>
-            <span className="text-bone">{said.words}</span> {said.says}
+            <span className="num text-bone">{said.words}</span> {said.says}
           </>
         ) : (
           "cannot tell here"
