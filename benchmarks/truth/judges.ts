@@ -68,7 +68,7 @@ function simpleRecipe(j: Judge, made: Made) {
             kind: "patch",
             in: stay.in - SPARE,
             out: stay.out + SPARE,
-            source: { hold: stay.in - 2 * SPARE },
+            source: { take: "a", hold: stay.in - 2 * SPARE },
             mask: { shapes: [{ kind: "path", op: "add", points: convexHull(points) }], grow: ROOM, feather: FEATHER },
           },
         ],
