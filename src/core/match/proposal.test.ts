@@ -1,9 +1,16 @@
 import { describe, expect, it } from "vitest";
 import type { PatchLayer, Source } from "../document/layer";
+import type { LightCurve } from "../survey/daylight";
 import { proposeMatch } from "./proposal";
 
 const patch = (source: Source): PatchLayer => ({ id: "l", kind: "patch", in: 0, out: 9, source, mask: { shapes: [] } });
-const STILL = { drift: 0.002, flicker: 0.003 };
+/** Light that goes as luma is told, with a tint of Cb and Cr by the frame. */
+const light = (drift: number, flicker: number, tint: (n: number) => [number, number] = () => [0, 0]): LightCurve => ({
+  drift,
+  flicker,
+  perFrame: Array.from({ length: 60 }, (_, n): [number, number][] => [[1, 0], [1, tint(n)[0]], [1, tint(n)[1]]]), // prettier-ignore
+});
+const STILL = light(0.002, 0.003);
 
 describe("how a patch should be matched", () => {
   it("a picture that stands still gets the footage's grain, whatever the light does", () => {
@@ -12,21 +19,40 @@ describe("how a patch should be matched", () => {
   });
   it("one that moves has its own", () => {
     expect(proposeMatch(patch({ take: "a", slip: 12 }), "a", STILL)).toEqual({ light: null, grain: null });
-    expect(proposeMatch(patch({ take: "a" }), "a", { drift: 0.3, flicker: 0.2 })).toEqual({ light: null, grain: null });
+    expect(proposeMatch(patch({ take: "a" }), "a", light(0.3, 0.2))).toEqual({ light: null, grain: null });
   });
   it("follows the light only where it moves: one gain where it flickers, along the rim where it drifts", () => {
     expect(proposeMatch(patch({ take: "a", hold: 3 }), "a", STILL).light).toBeNull();
     expect(proposeMatch(patch({ take: "a", hold: 3 }), "a", null).light).toBeNull();
-    expect(proposeMatch(patch({ take: "a", hold: 3 }), "a", { drift: 0.01, flicker: 0.06 }).light).toEqual({
+    expect(proposeMatch(patch({ take: "a", hold: 3 }), "a", light(0.01, 0.06)).light).toEqual({
       by: "whole",
       why: "the light flickers by 6.0 %",
     });
-    expect(proposeMatch(patch({ take: "a", slip: 12 }), "a", { drift: 0.22, flicker: 0.02 }).light).toEqual({
+    expect(proposeMatch(patch({ take: "a", slip: 12 }), "a", light(0.22, 0.02)).light).toEqual({
       by: "rim",
       why: "the light drifts by 22 %",
     });
   });
   it("a picture of another take follows the light always", () => {
     expect(proposeMatch(patch({ take: "b", slip: 0 }), "a", STILL).light?.by).toBe("rim");
+  });
+  it("follows a white balance that walks, though its luma holds", () => {
+    const walking = light(0.004, 0.002, (n) => [3 * Math.sin(n / 11), -3 * Math.sin(n / 11)]);
+    expect(proposeMatch(patch({ take: "a", hold: 3 }), "a", walking).light?.why).toMatch(/^the tint of the light moves by [56]\.\d codes$/);
+    expect(
+      proposeMatch(
+        patch({ take: "a", hold: 3 }),
+        "a",
+        light(0.004, 0.002, (n) => [0.1 * Math.sin(n / 11), 0]),
+      ).light,
+    ).toBeNull();
+    // one that jumps from frame to frame is one, too
+    expect(
+      proposeMatch(
+        patch({ take: "a", hold: 3 }),
+        "a",
+        light(0.004, 0.002, (n) => [n % 2 ? 1 : -1, 0]),
+      ).light?.by,
+    ).toBe("rim");
   });
 });

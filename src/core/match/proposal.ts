@@ -1,10 +1,13 @@
 import { isFrozen } from "../compose/matched";
 import type { LightMatch } from "../document/match";
 import type { PatchLayer } from "../document/layer";
-import type { LightCurve } from "../survey/daylight";
+import { type LightCurve, tintOf } from "../survey/daylight";
 
 /** A change of light below this share of a middle grey is not followed: a held picture keeps matching. */
 const HOLDS = 0.01;
+
+/** A tint that moves by fewer codes of 8 bits is not followed. */
+const TINT_HOLDS = 0.6;
 
 /** How a patch should be matched, each with its reason in one line; null where it need not be. */
 export interface MatchProposal {
@@ -19,7 +22,7 @@ const percent = (v: number) => `${(100 * v).toFixed(v < 0.1 ? 1 : 0)} %`;
  * it moves: one gain for a lamp that flickers, along the rim for what may differ over the picture.
  * @param shotTake the shot's own take, by its name in the recipe @param light what the survey says of the shot's take; null: not measured yet
  */
-export function proposeMatch({ source, ...layer }: PatchLayer, shotTake: string, light: Pick<LightCurve, "drift" | "flicker"> | null): MatchProposal {
+export function proposeMatch({ source, ...layer }: PatchLayer, shotTake: string, light: LightCurve | null): MatchProposal {
   const patch = { ...layer, source };
   const frozen = isFrozen(patch);
   const other = source.take !== undefined && source.take !== shotTake && source.plate === undefined;
@@ -27,7 +30,11 @@ export function proposeMatch({ source, ...layer }: PatchLayer, shotTake: string,
   const grain = frozen ? { why: "its picture stands still, and so would its grain" } : null;
   if (own) return { light: null, grain };
   if (other) return { light: { by: "rim", why: "its picture is of another take" }, grain };
-  if (!light || (light.drift < HOLDS && light.flicker < HOLDS)) return { light: null, grain };
+  if (!light) return { light: null, grain };
+  if (light.drift < HOLDS && light.flicker < HOLDS) {
+    const tint = tintOf(light);
+    return { light: tint < TINT_HOLDS ? null : { by: "rim", why: `the tint of the light moves by ${tint.toFixed(1)} codes` }, grain };
+  }
   return light.flicker > light.drift
     ? { light: { by: "whole", why: `the light flickers by ${percent(light.flicker)}` }, grain }
     : { light: { by: "rim", why: `the light drifts by ${percent(light.drift)}` }, grain };

@@ -12,10 +12,28 @@ export interface LightCurve {
 /** Frames over which light is smoothed to tell a drift from flicker. */
 const WINDOW = 9;
 
-/** Tells slow change from flicker. Light is put as a gain of a middle grey, so that an offset counts as well. */
+/** A middle grey, over black: light is put as a gain of it, so that an offset counts as well. */
+const MIDDLE = 110;
+
+/** Tells slow change from flicker. */
 export function lightCurve(perFrame: Light[][]): LightCurve {
-  const MIDDLE = 110;
-  const gains = perFrame.map(([y]) => y.gain + y.offset / MIDDLE);
+  const { drift, flicker } = slowAndFast(perFrame.map(([y]) => y.gain + y.offset / MIDDLE));
+  return { drift, flicker, perFrame: perFrame.map((f) => f.map((l): [number, number] => [l.gain, l.offset])) };
+}
+
+/** How far the tint of the light moves over the shot, slowly or from frame to frame: of the chroma planes the one that moves most, codes of 8 bits. */
+export function tintOf({ perFrame }: Pick<LightCurve, "perFrame">): number {
+  const planes = perFrame.length ? perFrame[0].length : 0;
+  let most = 0;
+  for (let p = 1; p < planes; p++) {
+    const { drift, flicker } = slowAndFast(perFrame.map((f) => f[p]?.[1] ?? 0));
+    most = Math.max(most, drift, flicker);
+  }
+  return most;
+}
+
+/** The range of what is slow in a curve, and twice the standard deviation of the rest. */
+function slowAndFast(gains: number[]): { drift: number; flicker: number } {
   const slow = gains.map((_, n) => {
     const half = Math.min(WINDOW >> 1, n, gains.length - 1 - n);
     const part = gains.slice(n - half, n + half + 1);
@@ -29,5 +47,5 @@ export function lightCurve(perFrame: Light[][]): LightCurve {
   const flicker = (2 * sigma) / Math.sqrt(1 - 1 / WINDOW);
   const noise = (2 * sigma) / Math.sqrt(WINDOW);
   const range = Math.max(...inner) - Math.min(...inner);
-  return { drift: Math.max(0, range - 2 * noise), flicker, perFrame: perFrame.map((f) => f.map((l): [number, number] => [l.gain, l.offset])) };
+  return { drift: Math.max(0, range - 2 * noise), flicker };
 }
