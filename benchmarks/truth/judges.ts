@@ -33,10 +33,10 @@ class JudgeTruth implements Known {
 }
 
 /** Every judge with its truth and the recipe that mends it, made when they are asked for. */
-export async function* judged(): AsyncGenerator<{ name: string; known: Known; recipe: string }> {
+export async function* judged(names = JUDGES.map((j) => j.name)): AsyncGenerator<{ name: string; known: Known; recipe: string }> {
   const folder = file("judges");
   mkdirSync(folder, { recursive: true });
-  for (const j of JUDGES) {
+  for (const j of JUDGES.filter((x) => names.includes(x.name))) {
     const made = await makeJudge(j, folder);
     const recipe = join(folder, `${j.name}.json`);
     writeFileSync(recipe, JSON.stringify(await matched(simpleRecipe(j, made), folder), null, 1));

@@ -203,7 +203,7 @@ function grainOf(m: Matching, p: number, patch: PreparedPatch, own: (x: number, 
   const across = Math.max(1, 1 / canvas.scale);
   const quiet = isFrozen(l) ? quietPicture(m.source, { grain: m.grain!, others: m.others, unit, across, full: canvas.full === true })[p] : null;
   const alpha = patch.alphas[p];
-  const unitNoise = grainOver(of, m.grain!.inTime, { seed: m.seed, layer: l.id, plane: p, n }, alpha, canvas.scale < 1);
+  const unitNoise = grainOver(of, m.grain!, { seed: m.seed, layer: l.id, plane: p, n }, alpha, canvas.scale < 1);
   const w = alpha.x1 - alpha.x0;
   const inside = (v: number, most: number) => (v < 0 ? 0 : v >= most ? most - 1 : v);
   const at = quiet && whole ? (x: number, y: number) => inside(y + whole.y, quiet.height) * quiet.width + inside(x + whole.x, quiet.width) : null;

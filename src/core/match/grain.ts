@@ -5,7 +5,7 @@ export const LAGS = 4;
 const SIDE = 2 * LAGS + 1;
 
 /** The number of the method by which grain is measured. */
-export const GRAIN_METHOD = 1;
+export const GRAIN_METHOD = 2;
 
 /** The grain of one plane. */
 export interface PlaneGrain {
@@ -21,7 +21,12 @@ export interface GrainStatistics {
   planes: PlaneGrain[];
   /** How alike the noise of frames is that follow each other, 0 … 1. */
   inTime: number;
+  /** How alike that of frames is that lie `HELD_AFTER` apart, 0 … 1: what an encoder has carried on. Absent: none. */
+  held?: number;
 }
+
+/** Frames after which noise that is still alike counts as carried on. */
+export const HELD_AFTER = 6;
 
 /** The grain of plane `p`; of planes that were not measured, that of the last one that was. */
 export const grainOfPlane = ({ planes }: GrainStatistics, p: number): PlaneGrain => planes[Math.min(p, planes.length - 1)];
@@ -35,7 +40,8 @@ export function readGrain(text: string): GrainStatistics {
     const g = JSON.parse(text) as GrainStatistics;
     const sound = (p: PlaneGrain) =>
       p.covariance.length === SIDE * SIDE && p.sigma.length > 0 && p.sigma.every(([l, s]) => Number.isFinite(l) && s >= 0 && s < 256);
-    if (g.planes.length > 0 && g.planes.every(sound) && g.inTime >= 0 && g.inTime <= 1) return g;
+    const share = (v: number) => v >= 0 && v <= 1;
+    if (g.planes.length > 0 && g.planes.every(sound) && share(g.inTime) && share(g.held ?? 0)) return g;
   } catch {
     // said below
   }

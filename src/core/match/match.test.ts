@@ -45,7 +45,7 @@ describe("grain that is made", () => {
     ["sideways", covarianceOf((dx, dy) => Math.exp(-Math.abs(dx) / 1.2) * Number(dy === 0))],
   ])("%s: has mean 0, variance 1 and the likeness of neighbours that is asked for", (_, covariance) => {
     const grain = { sigma: [[0, 1]] as [number, number][], covariance };
-    const m = measured(grainOver(grain, 0, key, rect), 400, 300);
+    const m = measured(grainOver(grain, { inTime: 0 }, key, rect), 400, 300);
     expect(Math.abs(m.mean)).toBeLessThan(0.02);
     expect(Math.abs(m.variance - 1)).toBeLessThan(0.03);
     for (const [dx, dy] of [
@@ -68,11 +68,11 @@ describe("grain that is made", () => {
 
   it("a sample's grain is the same whatever rectangle is asked for (property)", () => {
     const grain = { sigma: [[0, 1]] as [number, number][], covariance: SOFT };
-    const all = grainOver(grain, 0.3, key, rect);
+    const all = grainOver(grain, { inTime: 0.3 }, key, rect);
     const side = fc.integer({ min: 0, max: 60 });
     fc.assert(
       fc.property(side, side, fc.integer({ min: 1, max: 50 }), fc.integer({ min: 1, max: 50 }), (x, y, w, h) => {
-        const part = grainOver(grain, 0.3, key, { x0: 100 + x, y0: 40 + y, x1: 100 + x + w, y1: 40 + y + h });
+        const part = grainOver(grain, { inTime: 0.3 }, key, { x0: 100 + x, y0: 40 + y, x1: 100 + x + w, y1: 40 + y + h });
         for (let j = 0; j < h; j++) for (let i = 0; i < w; i++) expect(part[j * w + i]).toBe(all[(y + j) * 400 + x + i]);
       }),
       { numRuns: 40 },
@@ -83,19 +83,19 @@ describe("grain that is made", () => {
     const grain = { sigma: [[0, 1]] as [number, number][], covariance: WHITE };
     const like = (a: Float64Array, b: Float64Array) => a.reduce((s, v, i) => s + v * b[i], 0) / a.length;
     for (const rho of [0, 0.3, 0.6]) {
-      const [a, b] = [12, 13].map((n) => grainOver(grain, rho, { ...key, n }, rect));
+      const [a, b] = [12, 13].map((n) => grainOver(grain, { inTime: rho }, { ...key, n }, rect));
       // eight taps of ρ^k, normalised
       const expected = rho ? (rho * (1 - rho ** 14)) / (1 - rho ** 16) : 0;
       expect(Math.abs(like(a, b) - expected)).toBeLessThan(0.02);
     }
-    const a = grainOver(grain, 0, key, rect);
+    const a = grainOver(grain, { inTime: 0 }, key, rect);
     for (const other of [{ layer: "k" }, { plane: 1 }, { seed: 8 }, { n: 13 }])
-      expect(Math.abs(like(a, grainOver(grain, 0, { ...key, ...other }, rect)))).toBeLessThan(0.02);
+      expect(Math.abs(like(a, grainOver(grain, { inTime: 0 }, { ...key, ...other }, rect)))).toBeLessThan(0.02);
   });
 
   it("means of its samples have the spread that is said of them", () => {
     const grain = { sigma: [[0, 1]] as [number, number][], covariance: SOFT };
-    const field = grainOver(grain, 0, key, rect);
+    const field = grainOver(grain, { inTime: 0 }, key, rect);
     for (const m of [2, 4]) {
       const means: number[] = [];
       for (let y = 0; y + m <= 300; y += m)
@@ -131,7 +131,12 @@ describe("grain that is measured", () => {
     return (n: number): Frame => {
       const f = createFrame(400, 240, like);
       f.planes.forEach((plane, p) => {
-        const field = grainOver(grain, o.rho, { seed: 3, layer: "x", plane: p, n: 100 + n }, { x0: 0, y0: 0, x1: plane.width, y1: plane.height });
+        const field = grainOver(
+          grain,
+          { inTime: o.rho },
+          { seed: 3, layer: "x", plane: p, n: 100 + n },
+          { x0: 0, y0: 0, x1: plane.width, y1: plane.height },
+        );
         for (let y = 0, i = 0; y < plane.height; y++)
           for (let x = 0; x < plane.width; x++, i++) {
             const ground = p ? 126 : 40 + Math.floor(x / 100) * 45 + 8 * Math.sin(y / 11 + x / 7);
@@ -442,6 +447,41 @@ describe("the grain of a patch", () => {
       const { time } = power(box({ grain: { profile: "g", strength } }), held, even);
       expect(Math.abs(Math.sqrt(time) - strength)).toBeLessThan(0.08 * Math.max(0.3, strength));
     }
+  });
+});
+
+describe("grain that an encoder carries on", () => {
+  const rect = { x0: 0, y0: 0, x1: 192, y1: 160 };
+  const grain = { sigma: [[0, 2], [255, 2]] as [number, number][], covariance: WHITE }; // prettier-ignore
+  const key = { seed: 4, layer: "l", plane: 0 };
+  const likeness = (a: Float64Array, b: Float64Array) => a.reduce((s, v, i) => s + v * b[i], 0) / Math.sqrt(a.reduce((s, v) => s + v * v, 0) * b.reduce((s, v) => s + v * v, 0)); // prettier-ignore
+  it.each([
+    [0.3, 0],
+    [0.6, 0.5],
+    [0.9, 0.85],
+  ])("likeness %s from frame to frame and %s after six: made so, gone after two epochs, of variance 1 in every frame", (inTime, held) => {
+    const at = (n: number) => grainOver(grain, { inTime, held }, { ...key, n }, rect);
+    for (const from of [0, 13, 23]) {
+      const first = at(from);
+      expect(Math.abs(first.reduce((s, v) => s + v * v, 0) / first.length - 1)).toBeLessThan(0.03);
+      expect(Math.abs(likeness(first, at(from + 1)) - inTime)).toBeLessThan(0.05);
+      expect(Math.abs(likeness(first, at(from + 6)) - held)).toBeLessThan(0.1);
+      expect(Math.abs(likeness(first, at(from + 60)))).toBeLessThan(0.03);
+    }
+  });
+  it("is found in footage that has it", () => {
+    const film = (n: number) => {
+      const f = createFrame(192, 160, YUV444);
+      const noise = grainOver(grain, { inTime: 0.7, held: 0.6 }, { ...key, n }, rect);
+      for (const p of f.planes) for (let i = 0; i < noise.length; i++) p.data[i] = Math.round(120 + 3 * noise[i]);
+      return f;
+    };
+    const pairs = (lag: number) => [0, 7, 15, 31].map((n) => [film(n), film(n + lag)] as const);
+    const g = measureGrain(pairs(60), pairs(1), 1, undefined, pairs(6))!;
+    expect(Math.abs(g.planes[0].sigma[0][1] - 3)).toBeLessThan(0.2);
+    expect(Math.abs(g.inTime - 0.7)).toBeLessThan(0.08);
+    expect(Math.abs(g.held! - 0.6)).toBeLessThan(0.1);
+    expect(readGrain(grainText(g))).toEqual(g);
   });
 });
 

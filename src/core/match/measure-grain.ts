@@ -14,6 +14,9 @@ const ENOUGH = 20;
 /** Blocks whose spread lies so far about the usual one hold noise alone. */
 const NOISE_ALONE = 0.3;
 const SIDE = 2 * LAGS + 1;
+/** Levels beyond which codes may be clipped, 8 bits. */
+const DARKEST = 20;
+const BRIGHTEST = 230;
 
 /** A rectangle of luma pixels in which the grain is measured: one that is flat. */
 export interface FlatBox {
@@ -31,7 +34,7 @@ interface Block {
 
 /**
  * The grain of some footage from pairs of its frames: `far` pairs lie so far apart that an encoder has carried nothing of the noise from
- * one to the other, `near` pairs follow each other and tell how long it holds on. Blocks of 16 × 16 of the differences, their means taken off; of
+ * one to the other, `near` pairs follow each other and `mid` pairs lie `HELD_AFTER` apart: they tell how long it holds on. Blocks of 16 × 16 of the differences, their means taken off; of
  * each brightness the usual spread (as the survey tells it), the likeness of neighbours from the blocks that hold noise alone. Blocks that were copied are left out.
  * @param unit codes per code of 8 bits @param box where given, only within it
  * @returns null where too little of the picture stands still to tell
@@ -41,10 +44,11 @@ export function measureGrain(
   near: readonly (readonly [Frame, Frame])[],
   unit: number,
   box?: FlatBox,
+  mid: readonly (readonly [Frame, Frame])[] = [],
 ): GrainStatistics | null {
   if (!far.length) return null;
   const planes: PlaneGrain[] = [];
-  let inTime = 0;
+  let [inTime, held] = [0, 0];
   for (let p = 0; p < colourPlanes(far[0][0].format); p++) {
     const scale = far[0][0].planes[p].width / far[0][0].width;
     const within = box && {
@@ -62,15 +66,18 @@ export function measureGrain(
     }
     planes.push(grain);
     if (p === 0)
-      inTime = likenessInTime(
-        near.flatMap(([a, b]) => blocksOf(a.planes[0], b.planes[0], unit, within)),
-        grain,
+      [inTime, held] = [near, mid].map((pairs) =>
+        likenessInTime(
+          pairs.flatMap(([a, b]) => blocksOf(a.planes[0], b.planes[0], unit, within, true)),
+          grain,
+        ),
       );
   }
-  return { planes, inTime };
+  return { planes, inTime, ...(held ? { held: Math.min(held, inTime) } : {}) };
 }
 
-function blocksOf(a: Plane, b: Plane, unit: number, box?: FlatBox): Block[] {
+/** @param copied whether blocks count that are the same in both: where noise is carried on, they are its utmost likeness */
+function blocksOf(a: Plane, b: Plane, unit: number, box?: FlatBox, copied = false): Block[] {
   const { width, height } = a;
   const r = box ?? { x0: 0, y0: 0, x1: width, y1: height };
   const side = Math.max(4, Math.min(BLOCK, r.x1 - r.x0, r.y1 - r.y0));
@@ -87,7 +94,7 @@ function blocksOf(a: Plane, b: Plane, unit: number, box?: FlatBox): Block[] {
           level += a.data[at] + b.data[at];
           if (a.data[at] === b.data[at]) same++;
         }
-      if (same > (n * 7) / 8) continue;
+      if (same > (n * 7) / 8 && !copied) continue;
       const mean = sum / n;
       let s = 0;
       for (let i = 0; i < n; i++) s += (d[i] -= mean) * d[i];
@@ -150,6 +157,8 @@ function addCovariance({ d, sigma }: Block, sums: Float64Array, counts: Float64A
 function likenessInTime(blocks: Block[], grain: PlaneGrain): number {
   const ratios: number[] = [];
   for (const b of blocks) {
+    // black and white that are clipped stand still, whatever the encoder does
+    if (b.level < DARKEST || b.level > BRIGHTEST) continue;
     const near = grain.sigma.reduce((best, l) => (Math.abs(l[0] - b.level) < Math.abs(best[0] - b.level) ? l : best));
     if (near[1] > 0) ratios.push((b.sigma / near[1]) ** 2);
   }

@@ -1,5 +1,5 @@
 import { isEmpty, type Rect } from "../pixels/frame";
-import { kernelOf, LAGS, type PlaneGrain } from "./grain";
+import { type GrainStatistics, kernelOf, LAGS, type PlaneGrain } from "./grain";
 
 const SIDE = 2 * LAGS + 1;
 /** Frames that have a say in the noise of one, where it holds on in time. */
@@ -76,19 +76,35 @@ function white(key: NoiseKey, n: number, rect: Rect): Float64Array {
   return out;
 }
 
+/** Frames in which noise that is carried on becomes another one. */
+const EPOCH = 24;
+
+/** Noise that changes slowly: one field turns into the next, its variance always 1. */
+function slow(key: NoiseKey, rect: Rect): Float64Array {
+  const epoch = Math.floor(key.n / EPOCH);
+  const angle = (((key.n - epoch * EPOCH) / EPOCH) * Math.PI) / 2;
+  const own = { ...key, layer: `${key.layer}/held` };
+  const [a, b] = [white(own, epoch, rect), white(own, epoch + 1, rect)];
+  for (let i = 0; i < a.length; i++) a[i] = Math.cos(angle) * a[i] + Math.sin(angle) * b[i];
+  return a;
+}
+
 /**
  * Noise of mean 0 and variance 1 with the covariance of some grain, over a rectangle of a plane: white noise by counters through a kernel
- * (cf. Norkin & Birkbeck 2018, "Film grain synthesis for AV1"), over eight frames where it holds on in time. A sample's noise depends on
- * its place, frame, layer and seed alone, never on what else is composed.
- * @param inTime likeness from frame to frame, 0 … 1 @param plain without the kernel, for pictures that are averages already
+ * (cf. Norkin & Birkbeck 2018, "Film grain synthesis for AV1"), over eight frames where it holds on in time; a share of it lasts longer, as
+ * an encoder carries it on. A sample's noise depends on its place, frame, layer and seed alone, never on what else is composed.
+ * @param time likeness from frame to frame, and after some, 0 … 1 @param plain without the kernel, for pictures that are averages already
  */
-export function grainOver(grain: PlaneGrain, inTime: number, key: NoiseKey, rect: Rect, plain = false): Float64Array {
+export function grainOver(grain: PlaneGrain, time: Pick<GrainStatistics, "inTime" | "held">, key: NoiseKey, rect: Rect, plain = false): Float64Array {
   if (isEmpty(rect)) return new Float64Array(0);
   const kernel = kernelFor(grain);
   const flat = plain || kernel[LAGS * SIDE + LAGS] ** 2 > WHITE;
   const pad = flat ? 0 : LAGS;
   const wide = { x0: rect.x0 - pad, y0: rect.y0 - pad, x1: rect.x1 + pad, y1: rect.y1 + pad };
   const field = white(key, key.n, wide);
+  const held = (time.held ?? 0) > NEW ? Math.min(time.held!, 0.95) : 0;
+  // what of the likeness of neighbours is not carried on for longer
+  const inTime = Math.max(0, (time.inTime - held) / (1 - held));
   if (inTime > NEW) {
     let energy = 1;
     for (let k = 1; k < TAPS; k++) {
@@ -99,6 +115,11 @@ export function grainOver(grain: PlaneGrain, inTime: number, key: NoiseKey, rect
     }
     const scale = 1 / Math.sqrt(energy);
     for (let i = 0; i < field.length; i++) field[i] *= scale;
+  }
+  if (held) {
+    const lasting = slow(key, wide);
+    const [a, b] = [Math.sqrt(1 - held), Math.sqrt(held)];
+    for (let i = 0; i < field.length; i++) field[i] = a * field[i] + b * lasting[i];
   }
   return flat ? field : filtered(field, wide.x1 - wide.x0, rect, kernel);
 }

@@ -63,7 +63,7 @@ describe("how far off a rim is", () => {
 
 describe("grain in time", () => {
   const noisy = (grain: PlaneGrain, n: number, strength = 1): Plane => {
-    const field = grainOver(grain, 0, { seed: 3, layer: "x", plane: 0, n }, { x0: 0, y0: 0, x1: W, y1: H });
+    const field = grainOver(grain, { inTime: 0 }, { seed: 3, layer: "x", plane: 0, n }, { x0: 0, y0: 0, x1: W, y1: H });
     const out = grey();
     for (let i = 0; i < field.length; i++) out.data[i] = Math.round(4 * (100 + strength * grain.sigma[0][1] * field[i]));
     return out;

@@ -1,5 +1,5 @@
 import type { Frame } from "../../core/pixels/frame";
-import type { GrainStatistics } from "../../core/match/grain";
+import { type GrainStatistics, HELD_AFTER } from "../../core/match/grain";
 import { type FlatBox, measureGrain } from "../../core/match/measure-grain";
 import type { FrameStore } from "../media/frame-store";
 import type { TakeIndex } from "../media/index-file";
@@ -33,11 +33,12 @@ export async function grainOf(
     ...new Set(Array.from({ length: PAIRS }, (_, k) => from + Math.round((k * Math.max(0, count - 1 - lag)) / Math.max(1, PAIRS - 1)))),
   ];
   const frames = new Map<number, Frame>();
-  const wanted = [...new Set(starts.flatMap((n) => [n, Math.min(to, n + 1), n + lag]))].filter((n) => n <= to).sort((a, b) => a - b);
+  const wanted = [...new Set(starts.flatMap((n) => [n, Math.min(to, n + 1), n + HELD_AFTER, n + lag]))].filter((n) => n <= to).sort((a, b) => a - b);
   for (const [k, n] of wanted.entries()) {
     step(watch, k, wanted.length);
     frames.set(n, await store.frame(id, index, n));
   }
   const pairs = (d: number) => starts.flatMap((n) => (frames.has(n) && frames.has(n + d) ? [[frames.get(n)!, frames.get(n + d)!] as const] : []));
-  return measureGrain(pairs(lag), pairs(1), 2 ** (index.info.format.bits - 8), box);
+  // of a stretch so short that the far pairs lie no farther apart, what lasts cannot be told
+  return measureGrain(pairs(lag), pairs(1), 2 ** (index.info.format.bits - 8), box, lag > 2 * HELD_AFTER ? pairs(HELD_AFTER) : []);
 }
