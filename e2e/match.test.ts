@@ -94,7 +94,6 @@ describe("a held patch over flickering footage", () => {
     await (await b.byText("Match light and grain")).click();
     await until("the grain", async () => (await layer()).grain);
     await b.exact();
-    if (process.env.UMBER_LOOK) writeFileSync(process.env.UMBER_LOOK, Buffer.from(await d.takeScreenshot(), "base64"));
     const after = await measured();
     console.log("after", after);
     expect(after.off).toBeLessThan(0.4);
@@ -103,6 +102,7 @@ describe("a held patch over flickering footage", () => {
     const { light } = await layer();
     expect(light).toEqual({ by: "rim" });
     await until("the figures", async () => (await figure("light")) < 0.8 && (await figure("grain")) > 0.85, 60_000);
+    if (process.env.UMBER_LOOK) writeFileSync(process.env.UMBER_LOOK, Buffer.from(await d.takeScreenshot(), "base64"));
     // an eye shuts the light out of the picture, and not out of the recipe
     await (await b.byLabel("Look without the light")).click();
     await until("the figure without it", async () => (await figure("light")) > 1, 60_000);
