@@ -144,7 +144,7 @@ export function* layLayer(c: Laying, l: PatchLayer | PaintLayer, out: Frame, ori
     layMatched(out, patch, { layer: l, n, seed: recipe.seed ?? 0, source, others, grain: grainFor(c, l), avoid, canvas, tally });
     return;
   }
-  if (tally) tellPlain(out, patch, { layer: l, avoid, canvas, tally });
+  if (tally) tellPlain(out, patch, { layer: l, avoid, tally });
   patch.sources.forEach((plane, p) => layOver(out.planes[p], plane, patch.alphas[p], patch.opacity));
 }
 

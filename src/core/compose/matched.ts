@@ -27,7 +27,7 @@ const ROUNDING = 1 / 12;
 export const isMatched = (l: PatchLayer): boolean => l.light !== undefined || l.seam !== undefined || l.grain !== undefined;
 
 /** Whether a patch shows a picture more than once, so that its grain stands still. */
-export const isFrozen = ({ source: s }: PatchLayer): boolean =>
+export const isFrozen = ({ source: s }: Pick<PatchLayer, "source">): boolean =>
   s.plate !== undefined || s.hold !== undefined || s.repeat !== undefined || (typeof s.slip === "object" && s.slip.keys.length > 1);
 
 /** How far from each other frames are with which a held one is averaged: so far that an encoder has carried little of the noise on; and how many. */
@@ -72,9 +72,7 @@ export function layMatched(out: Frame, patch: PreparedPatch, m: Matching): void 
   const unit = 2 ** (out.format.bits - 8);
   const strength = l.light ? valueAt(l.light.strength ?? 1, n, UNIT) : 0;
   for (const [p, alpha] of patch.alphas.entries()) {
-    const shift = planeShift(out.format, p);
-    const counts = countsOf(patch, m.avoid, shift);
-    const ask = { alpha, below: out.planes[p], counts, shift, unit };
+    const ask = askOf(out, patch, p, m.avoid);
     const chroma = isChroma(out.format, p);
     const pivot = pivotOf(chroma, out.format.model === "rgb" || canvas.full === true) * unit;
     const own = patch.sources[p].value;
@@ -94,21 +92,23 @@ export function layMatched(out: Frame, patch: PreparedPatch, m: Matching): void 
 }
 
 /** How far off a patch is that is laid as it is. */
-export function tellPlain(out: Frame, patch: PreparedPatch, m: Pick<Matching, "layer" | "avoid" | "canvas"> & { tally: FigureTally }): void {
-  const unit = 2 ** (out.format.bits - 8);
-  for (const [p, alpha] of patch.alphas.entries()) {
+export function tellPlain(out: Frame, patch: PreparedPatch, m: Pick<Matching, "layer" | "avoid"> & { tally: FigureTally }): void {
+  for (const p of patch.alphas.keys()) {
     const own = patch.sources[p].value;
-    const ask = { alpha, below: out.planes[p], counts: countsOf(patch, m.avoid, planeShift(out.format, p)), shift: planeShift(out.format, p), unit };
-    m.tally.plane(ask, own, own);
+    m.tally.plane(askOf(out, patch, p, m.avoid), own, own);
     if (p === 0) m.tally.grain(isFrozen(m.layer) ? 0 : 1);
   }
 }
 
-/** Whether a sample of the surroundings may be asked: within the picture, under no other layer. */
-const countsOf = (patch: PreparedPatch, avoid: Matching["avoid"], shift: { sx: number; sy: number }) => (x: number, y: number) => {
-  const [lx, ly] = [(x << shift.sx) + (shift.sx ? 0.5 : 0), (y << shift.sy) + (shift.sy ? 0.5 : 0)];
-  return patch.covers(lx, ly) && !avoid(lx, ly);
-};
+/** What is asked about plane `p` of a patch over `out`; of its surroundings counts what lies within the picture and under no other layer. */
+function askOf(out: Frame, patch: PreparedPatch, p: number, avoid: Matching["avoid"]): Omit<PlaneAsk, "value"> {
+  const shift = planeShift(out.format, p);
+  const counts = (x: number, y: number) => {
+    const [lx, ly] = [(x << shift.sx) + (shift.sx ? 0.5 : 0), (y << shift.sy) + (shift.sy ? 0.5 : 0)];
+    return patch.covers(lx, ly) && !avoid(lx, ly);
+  };
+  return { alpha: patch.alphas[p], below: out.planes[p], counts, shift, unit: 2 ** (out.format.bits - 8) };
+}
 
 /** The share of the wanted grain's variance that is new in every frame: what is laid on, and what a picture that moves has of its own. */
 function movingShare(

@@ -22,9 +22,9 @@ const percent = (v: number) => `${(100 * v).toFixed(v < 0.1 ? 1 : 0)} %`;
  * it moves: one gain for a lamp that flickers, along the rim for what may differ over the picture.
  * @param shotTake the shot's own take, by its name in the recipe @param light what the survey says of the shot's take; null: not measured yet
  */
-export function proposeMatch({ source, ...layer }: PatchLayer, shotTake: string, light: LightCurve | null): MatchProposal {
-  const patch = { ...layer, source };
-  const frozen = isFrozen(patch);
+export function proposeMatch(layer: Pick<PatchLayer, "source">, shotTake: string, light: LightCurve | null): MatchProposal {
+  const { source } = layer;
+  const frozen = isFrozen(layer);
   const other = source.take !== undefined && source.take !== shotTake && source.plate === undefined;
   const own = !frozen && !other && (source.slip === undefined || source.slip === 0);
   const grain = frozen ? { why: "its picture stands still, and so would its grain" } : null;

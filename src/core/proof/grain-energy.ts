@@ -1,8 +1,10 @@
-import { type PlaneGrain, sigmaAt } from "../match/grain";
-import type { Plane } from "../pixels/frame";
+import { averaged, type PlaneGrain, sigmaAt } from "../match/grain";
+import type { Plane, Rect } from "../pixels/frame";
 
 /** Fewer samples say nothing of grain. */
 export const LEAST_SAMPLES = 2000;
+/** Side of the cells whose means are taken off, in samples. */
+const CELL = 8;
 
 /**
  * The energy of grain in time where a patch lies, against that which the footage has at the same levels: of two mended frames the mean
@@ -14,13 +16,14 @@ export const LEAST_SAMPLES = 2000;
 export function grainEnergy(
   a: Plane,
   b: Plane,
-  where: { x0: number; y0: number; x1: number; y1: number; inside: (x: number, y: number) => boolean },
+  where: Rect & { inside: (x: number, y: number) => boolean },
   grain: PlaneGrain,
   rho: number,
   unit: number,
 ): number | null {
   const sigma = sigmaAt(grain, unit);
-  const CELL = 8;
+  // taking a cell's mean off takes what its samples have in common
+  const inCommon = averaged(grain, CELL) ** 2;
   let [energy, expected, n] = [0, 0, 0];
   for (let cy = where.y0; cy + CELL <= where.y1; cy += CELL)
     for (let cx = where.x0; cx + CELL <= where.x1; cx += CELL) {
@@ -38,24 +41,8 @@ export function grainEnergy(
       // a whole cell alone: its mean is the light's, not the grain's
       if (k < CELL * CELL) continue;
       energy += q - (s * s) / k;
-      // taking the mean off takes what the cell's samples have in common
-      expected += 2 * e * (1 - rho) * (1 - inCommon(grain, CELL));
+      expected += 2 * e * (1 - rho) * (1 - inCommon);
       n += k;
     }
   return n < LEAST_SAMPLES || expected <= 0 ? null : energy / expected;
-}
-
-const common = new WeakMap<PlaneGrain, number>();
-/** The share of the grain's variance that the mean of a cell holds. */
-function inCommon(g: PlaneGrain, m: number): number {
-  let share = common.get(g);
-  if (share === undefined) {
-    const side = Math.sqrt(g.covariance.length);
-    const lags = (side - 1) / 2;
-    let sum = 0;
-    for (let dy = -lags; dy <= lags; dy++)
-      for (let dx = -lags; dx <= lags; dx++) sum += (m - Math.abs(dx)) * (m - Math.abs(dy)) * g.covariance[(dy + lags) * side + dx + lags];
-    common.set(g, (share = sum / m ** 4));
-  }
-  return share;
 }

@@ -13,9 +13,13 @@ import type { EditorCore } from "./core";
 /** What the grain of the shot's own take is called, where it was measured as a whole. */
 export const OWN_GRAIN = "The take's own";
 
+/** The data of the grain of the shot's own take, where the recipe has it. */
+export const ownGrain = (r: Pick<Recipe, "profiles">): string | null =>
+  Object.values(r.profiles ?? {}).find((p) => p.name === OWN_GRAIN)?.data ?? null;
+
 /** How a patch should be matched, by what is known of the shot's take. */
-export function proposalFor({ recipe, survey }: Pick<EditorState, "recipe" | "survey">, layer: PatchLayer): MatchProposal {
-  return proposeMatch(layer, recipe.shot.take, survey?.survey?.light ?? survey?.first?.light ?? null);
+export function proposalFor(layer: Pick<PatchLayer, "source">, shotTake: string, survey: EditorState["survey"]): MatchProposal {
+  return proposeMatch(layer, shotTake, survey?.survey?.light ?? survey?.first?.light ?? null);
 }
 
 /** Lays a profile of these data over a patch, under the name it has or a new one. */
@@ -35,11 +39,11 @@ export function createByItself({ get, commit }: Pick<EditorCore, "get" | "commit
   const waiting = new Set<string>();
   const wanted = () => preferences.getState().matching === "itself";
 
-  /** Measures the grain of the shot's take, unless that is done: quietly, since nobody has asked for it. */
+  /** Measures the grain of the shot's take, unless that is done or the recipe has it: quietly, since nobody has asked for it. */
   async function know(): Promise<void> {
     const { shot, recipe } = get();
     const { take, in: from, out: to } = recipe.shot;
-    if (!wanted() || shot.takes[take]?.state !== "ready") return;
+    if (!wanted() || shot.takes[take]?.state !== "ready" || ownGrain(recipe)) return;
     const of = `${take}/${from}/${to}`;
     if (own?.of !== of) own = { of, data: measureGrain(shot.id, { take, in: from, out: to, task: uuid() }).then((a) => a.data, () => null) }; // prettier-ignore
     data = await own.data;
@@ -58,11 +62,12 @@ export function createByItself({ get, commit }: Pick<EditorCore, "get" | "commit
   /** Matches a patch that is new, or whose picture has become another kind; what was switched off stays so. @param before null for a new one */
   function match(d: Draft<Recipe>, layer: Draft<PatchLayer>, before: PatchLayer | null): void {
     if (!wanted()) return;
-    const now = proposalFor(get(), layer);
-    const then = before ? proposalFor(get(), before) : null;
+    const { recipe, survey } = get();
+    const now = proposalFor(layer, recipe.shot.take, survey);
+    const then = before ? proposalFor(before, recipe.shot.take, survey) : null;
     if (now.light && !layer.light && !then?.light) layer.light = asDraft({ by: now.light.by });
     if (!now.grain || layer.grain || then?.grain) return;
-    const known = Object.values(d.profiles ?? {}).find((p) => p.name === OWN_GRAIN)?.data ?? data;
+    const known = ownGrain(d) ?? data;
     if (known) return layGrain(d, layer, known, OWN_GRAIN);
     waiting.add(layer.id);
     void know();

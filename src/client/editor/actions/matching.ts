@@ -5,15 +5,12 @@ import type { Draft } from "../../../recipe/edits";
 import { layerTitle, patchById } from "../../../recipe/query";
 import { measureGrain } from "../../api";
 import { selectedLayer, takeOf } from "../state/select";
-import { layGrain, OWN_GRAIN } from "./by-itself";
+import { layGrain, OWN_GRAIN, ownGrain } from "./by-itself";
 import type { EditorCore } from "./core";
 import type { createPatches } from "./patches";
 import type { createTasks } from "./tasks";
 
 type Light = NonNullable<PatchLayer["light"]>;
-
-/** The grain of the shot's own take, where it was measured as a whole before. */
-export const ownProfile = (r: Recipe): string | null => Object.entries(r.profiles ?? {}).find(([, p]) => p.name === OWN_GRAIN)?.[0] ?? null;
 
 /** Matching a patch to what surrounds it: its light, its seam, its grain. */
 export function createMatching(
@@ -43,9 +40,8 @@ export function createMatching(
 
   /** The footage's grain over a patch, measured where it is not known yet. */
   async function giveGrain(layer: PatchLayer): Promise<void> {
-    const known = ownProfile(get().recipe);
-    if (known)
-      patches.changeLayer(layer.id, `Give ${title(layer.id)} the grain of the footage`, (d) => void (d.grain = { ...d.grain, profile: known }));
+    const known = ownGrain(get().recipe);
+    if (known) patches.changeLayer(layer.id, `Give ${title(layer.id)} the grain of the footage`, (l, d) => layGrain(d, l, known, OWN_GRAIN));
     else await measure(layer);
   }
 

@@ -3,7 +3,6 @@ import { Eye, EyeOff } from "lucide-react";
 import type { MatchPart } from "@/client/picture/protocol";
 import { useEditor, useEditorPick } from "../../editor/context";
 
-const NAMES: Record<MatchPart, string> = { light: "light", seam: "seam", grain: "grain" };
 const codes = (v: number | null | undefined) => (v === null || v === undefined ? null : `${v.toFixed(v < 10 ? 1 : 0)} codes`);
 
 /** How far off one part of the matching still is on the frame shown, and whether it is shown there. */
@@ -36,8 +35,8 @@ export function Figure({ part, on }: { part: MatchPart; on: boolean }) {
           type="button"
           className="grid size-6 place-items-center rounded-md text-dim hover:bg-raised hover:text-bone"
           aria-pressed={hidden}
-          aria-label={hidden ? `Show the ${NAMES[part]}` : `Look without the ${NAMES[part]}`}
-          title={hidden ? `Show the ${NAMES[part]}` : `Look without the ${NAMES[part]}; what is written keeps it`}
+          aria-label={hidden ? `Show the ${part}` : `Look without the ${part}`}
+          title={hidden ? `Show the ${part}` : `Look without the ${part}; what is written keeps it`}
           onClick={() => editor.view.hideMatch(part, !hidden)}
         >
           {hidden ? <EyeOff size={14} /> : <Eye size={14} />}

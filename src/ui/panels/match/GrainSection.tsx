@@ -1,7 +1,7 @@
 "use client";
 import type { PatchLayer } from "@/core/document/layer";
-import { proposalFor } from "@/client/editor/actions/by-itself";
 import { isFrozen } from "@/core/compose/matched";
+import type { MatchProposal } from "@/core/match/proposal";
 import { asDraft } from "@/recipe/edits";
 import { useEditor, useEditorPick } from "../../editor/context";
 import { Button } from "../../parts/Button";
@@ -19,10 +19,9 @@ const ON = [
 ] as const;
 
 /** Whose grain the patch has. */
-export function GrainSection({ layer, change }: { layer: PatchLayer; change: ChangePatch }) {
+export function GrainSection({ layer, proposal, change }: { layer: PatchLayer; proposal: MatchProposal["grain"]; change: ChangePatch }) {
   const editor = useEditor();
-  const { recipe, task, survey } = useEditorPick("recipe", "task", "survey");
-  const why = proposalFor({ recipe, survey }, layer).grain;
+  const { recipe, task } = useEditorPick("recipe", "task");
   const { grain } = layer;
   const profile = grain && recipe.profiles?.[grain.profile];
   return (
@@ -39,7 +38,7 @@ export function GrainSection({ layer, change }: { layer: PatchLayer; change: Cha
           {isFrozen(layer) ? "The picture is held, so its grain stands still." : "The picture moves, and its grain with it."}
         </p>
       )}
-      {grain && why && <p className="py-1.5 text-[12px] text-dim">So by itself: {why.why}.</p>}
+      {grain && proposal && <p className="py-1.5 text-[12px] text-dim">So by itself: {proposal.why}.</p>}
       {grain && profile && (
         <>
           <GrainProfiles layer={layer} />

@@ -1,8 +1,8 @@
 "use client";
 import type { PatchLayer } from "@/core/document/layer";
+import type { MatchProposal } from "@/core/match/proposal";
 import { asDraft } from "@/recipe/edits";
-import { proposalFor } from "@/client/editor/actions/by-itself";
-import { useEditor, useEditorPick } from "../../editor/context";
+import { useEditor } from "../../editor/context";
 import { Choice } from "../../parts/Choice";
 import { KeyedField } from "../patch/KeyedField";
 import { Section } from "../Section";
@@ -21,9 +21,8 @@ const WORDS: Record<(typeof BY)[number][0], string> = {
 };
 
 /** Whose light the patch has. */
-export function LightSection({ layer, change }: { layer: PatchLayer; change: ChangePatch }) {
+export function LightSection({ layer, proposal, change }: { layer: PatchLayer; proposal: MatchProposal["light"]; change: ChangePatch }) {
   const editor = useEditor();
-  const proposal = proposalFor(useEditorPick("recipe", "survey"), layer).light;
   const by = layer.light?.by ?? "own";
   return (
     <Section title="Light" aside={<Figure part="light" on={!!layer.light} />}>

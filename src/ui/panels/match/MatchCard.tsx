@@ -1,9 +1,11 @@
 "use client";
+import { useMemo } from "react";
+import { useStore } from "zustand";
+import { proposalFor } from "@/client/editor/actions/by-itself";
 import type { PatchLayer } from "@/core/document/layer";
 import { prefer, preferences } from "@/client/preferences";
 import type { Draft } from "@/recipe/edits";
 import { layerTitle } from "@/recipe/query";
-import { useStore } from "zustand";
 import { useEditor, useEditorPick } from "../../editor/context";
 import { Button } from "../../parts/Button";
 import { GrainSection } from "./GrainSection";
@@ -16,7 +18,11 @@ export type ChangePatch = (name: string, edit: (d: Draft<PatchLayer>) => void, d
 /** How a patch is matched to what surrounds it, in the order of the work: light, seam, grain. */
 export function MatchCard({ layer }: { layer: PatchLayer }) {
   const editor = useEditor();
-  const { recipe, task } = useEditorPick("recipe", "task");
+  const { recipe, task, survey } = useEditorPick("recipe", "task", "survey");
+  const { take } = recipe.shot;
+  const { source } = layer;
+  // it goes through the light of every frame, and the card is drawn anew at every step of a drag
+  const proposal = useMemo(() => proposalFor({ source }, take, survey), [source, take, survey]);
   const change: ChangePatch = (name, edit, dragging = false) => editor.patches.changeLayer(layer.id, name, edit, dragging);
   const { matching } = useStore(preferences);
   const title = layerTitle(recipe, layer.id);
@@ -33,9 +39,9 @@ export function MatchCard({ layer }: { layer: PatchLayer }) {
           </Button>
         )}
       </div>
-      <LightSection layer={layer} change={change} />
+      <LightSection layer={layer} proposal={proposal.light} change={change} />
       <SeamSection layer={layer} change={change} />
-      <GrainSection layer={layer} change={change} />
+      <GrainSection layer={layer} proposal={proposal.grain} change={change} />
       <label className="flex items-center gap-2 px-3.5 py-2.5 text-[12px] text-dim">
         <input
           type="checkbox"
