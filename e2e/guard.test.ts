@@ -352,7 +352,7 @@ describe("beyond this machine", () => {
       const d = await openBrowser(downloads());
       try {
         await d.get(open.url);
-        const field = await until("the question", () => d.findElement({ css: "input[type=password]" }));
+        const field = await until("the question", () => d.findElement({ css: "main[aria-busy=false] input[type=password]" }));
         await field.sendKeys("a boat to Hell\n");
         await until("the refusal", async () => (await d.findElement({ css: "form [role=alert]" }).getText()).includes("not the passphrase"));
         await field.clear();

@@ -65,6 +65,7 @@ afterAll(async () => {
 it("uses a film and numbered stills from a media folder where they lie, chosen on the page", async () => {
   const before = sum(join(media, "day 1", "a.mp4"));
   await d.get(app.url);
+  await b.home();
   await (await b.byText("Use footage where it lies")).click();
   await press(media.split("/").at(-1)!);
   await press("day 1");
@@ -105,6 +106,7 @@ it("shows nothing outside the media folders, by dots or by links", async () => {
 
 it("several stills dropped together become one take at the rate that is asked for", async () => {
   await d.get(app.url);
+  await b.home();
   await ready("a.mp4");
   const files = readdirSync(join(media, "day 1", "frames")).map((f) => join(media, "day 1", "frames", f));
   const gap = files.filter((f) => !f.includes("004"));
@@ -133,6 +135,7 @@ it("finds a moved original by itself, asks for one it cannot find, and refuses a
   const shotId = (await shotOf("a")).id;
   expect(await render()).toMatchObject({ status: 422, error: expect.stringContaining("is not where it was") as string });
   await d.get(app.url);
+  await b.home();
   const place = async (name: string) => {
     await (await b.byText("Show where it is now")).click();
     await press(media.split("/").at(-1)!);
@@ -169,6 +172,7 @@ it("notices a changed original by its content, not by its date", async () => {
 
 it("names what hangs on a take before it goes, and takes exactly that", async () => {
   await d.get(app.url);
+  await b.home();
   await (await b.byLabel("Remove a")).click();
   const words = await until("what goes", async () => (await d.findElement(By.css("[role=dialog] ul"))).getText());
   expect(words).toContain("1 shot with 0 stored edits: a");
@@ -191,6 +195,7 @@ it("shows how much room decoded frames take, and gives it back", async () => {
   const t = (await ready("b.mp4"))!;
   await fetch(`${app.url}/api/takes/${t.id}/frames/0`);
   await d.get(app.url);
+  await b.home();
   const used = async () => ((await (await fetch(`${app.url}/api/cache`)).json()) as { used: number; limit: number }).used;
   expect(await used()).toBe(160 * 96 * 1.5 * 48); // one block
   await until("the room to be free", async () => {

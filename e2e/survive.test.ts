@@ -140,7 +140,8 @@ it("a film that is being sent when the web process is killed goes on by itself w
   // noise does not compress: some 15 MB
   ffmpeg(["-v", "error", "-f", "lavfi", "-i", "nullsrc=s=640x360:r=25:d=1,geq=random(1)*255:128:128", "-pix_fmt", "yuv420p", "-c:v", "ffv1", film]);
   await d.get(app.url);
-  const input = await until("the page", () => d.findElement(By.css("input[type=file]")));
+  await b.home();
+  const input = await d.findElement(By.css("input[type=file]"));
   // a slow line, in bytes per second
   await (d as chrome.Driver).setNetworkConditions({ offline: false, latency: 1, download_throughput: 50e6, upload_throughput: 1.5e6 });
   await input.sendKeys(film);

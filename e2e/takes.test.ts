@@ -61,7 +61,8 @@ it("refuses what is no video with one sentence on the page, and keeps nothing of
   writeFileSync(file("cut.mp4"), readFileSync(file("pier.mp4")).subarray(0, 60_000));
   ffmpeg(["-y", "-f", "lavfi", "-i", "sine=d=1", file("sound.m4a")]);
   await d.get(app.url);
-  const input = await until("the page", () => d.findElement(By.css("input[type=file]")));
+  await b.home();
+  const input = await d.findElement(By.css("input[type=file]"));
   await input.sendKeys(["empty.mp4", "letter.mp4", "list.m3u8", "cut.mp4", "sound.m4a"].map(file).join("\n"));
   const alerts = await until("five sentences", async () => {
     const found = await d.findElements(By.css("[role=alert]"));
@@ -80,7 +81,7 @@ it("refuses what is no video with one sentence on the page, and keeps nothing of
 it("an ordinary file dropped on the page becomes a take with the same abilities", async () => {
   await d.navigate().refresh();
   const bytes = readFileSync(file("pier.mp4")).toString("base64");
-  await until("the page", () => d.findElement(By.css("main")));
+  await b.home();
   await d.executeScript(
     `const bytes = Uint8Array.from(atob(arguments[0]), (c) => c.charCodeAt(0));
      const t = new DataTransfer();
@@ -227,7 +228,8 @@ it("a film that lies on its side is shown upright, by its flag or by hand; its s
   ffmpeg(["-y", "-f", "lavfi", "-i", halves, "-c:v", "libx264", "-pix_fmt", "yuv420p", file("flat.mp4")]);
   ffmpeg(["-y", "-i", file("flat.mp4"), "-c", "copy", "-metadata:s:v", "rotate=90", file("phone.mp4")]);
   await d.get(app.url);
-  await (await until("the page", () => d.findElement(By.css("input[type=file]")))).sendKeys(file("phone.mp4"));
+  await b.home();
+  await d.findElement(By.css("input[type=file]")).sendKeys(file("phone.mp4"));
   await until("the film to be read", async () =>
     (await productions()).flatMap((p) => p.takes).some((t) => t.name === "phone.mp4" && t.state === "ready"),
   );

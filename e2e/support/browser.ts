@@ -60,6 +60,9 @@ export class EditorDriver {
       By.xpath(`//${tag}[normalize-space(.)=${JSON.stringify(text)} or starts-with(normalize-space(.), ${JSON.stringify(`${text} `)})]`),
     );
 
+  /** Waits until the first page answers: before that, what is dropped on it or chosen is heard by nobody. */
+  home = () => this.find("main[aria-busy=false]");
+
   /** Opens a shot by its picture on the first page. */
   async open(url: string, name: string): Promise<void> {
     await this.d.get(url);

@@ -1,14 +1,22 @@
 "use client";
-import { type FormEvent, useState } from "react";
+import { type FormEvent, useState, useSyncExternalStore } from "react";
 import { enter } from "@/client/api";
 import { Button } from "../parts/Button";
 import { Moth } from "../parts/Moth";
+
+const never = () => () => undefined;
 
 /** Asks for the passphrase when the program is opened from another machine. */
 export function Enter() {
   const [text, setText] = useState("");
   const [wrong, setWrong] = useState<string | null>(null);
   const [under, setUnder] = useState(false);
+  // as the server sends it, the page does not listen yet
+  const deaf = useSyncExternalStore(
+    never,
+    () => false,
+    () => true,
+  );
   const send = async (e: FormEvent) => {
     e.preventDefault();
     setUnder(true);
@@ -21,7 +29,7 @@ export function Enter() {
     }
   };
   return (
-    <main className="flex min-h-full items-center justify-center">
+    <main className="flex min-h-full items-center justify-center" aria-busy={deaf}>
       <form onSubmit={(e) => void send(e)} className="w-[360px] rounded-md border border-line bg-panel p-6">
         <div className="mb-4 flex items-center gap-3">
           <Moth />

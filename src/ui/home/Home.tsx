@@ -68,6 +68,7 @@ export function Home() {
   return (
     <main
       className="min-h-full"
+      aria-busy={query.isPending}
       onDragOver={(e) => {
         e.preventDefault();
         setOver(true);
