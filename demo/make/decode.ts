@@ -1,6 +1,6 @@
 import { execFileSync } from "node:child_process";
 
-/** Frames `list` of a film, decoded by ffmpeg, one after another. */
+/** Frames `list` of a film, decoded by ffmpeg, one after another; Y′CbCr always in video range, whatever the film's. */
 export function* frames(file: string, list: number[], pixFmt: string, bytes: number): Generator<Buffer> {
   // a few at a time, so that a long list of large frames does not fill the memory
   for (let i = 0; i < list.length; i += 8) {
@@ -14,7 +14,7 @@ export function* frames(file: string, list: number[], pixFmt: string, bytes: num
         "-i",
         file,
         "-vf",
-        `select='${part.map((n) => `eq(n,${n})`).join("+")}'`,
+        `select='${part.map((n) => `eq(n,${n})`).join("+")}'${pixFmt.startsWith("yuv") ? ",scale=out_range=tv" : ""}`,
         "-fps_mode",
         "vfr",
         "-pix_fmt",
