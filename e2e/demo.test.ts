@@ -14,7 +14,7 @@ beforeAll(async () => {
   app = await startApp("demo", undefined, { UMBER_DEMO: "1" });
   d = await openBrowser(downloads());
   b = new EditorDriver(d);
-  await until("all takes to be read", async () => (await state())?.takes.filter((t) => t.state === "ready").length === 7, 120_000);
+  await until("all takes to be read", async () => (await state())?.takes.filter((t) => t.state === "ready").length === 7);
 });
 afterAll(async () => {
   await d?.quit();

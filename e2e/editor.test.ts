@@ -432,6 +432,7 @@ describe("a painted mask", () => {
     await b.saved();
     await until("the boom painted out", async () => (await grey(660, 90)) > boom + 60);
     // outside of the stroke nothing has changed
+    await b.exact();
     const now = await b.pixels();
     const id = await shotId();
     const { data: original } = await sharp(Buffer.from(await (await fetch(`${app.url}/api/shots/${id}/still?what=original&frame=55`)).arrayBuffer())).ensureAlpha().raw().toBuffer({ resolveWithObject: true }); // prettier-ignore

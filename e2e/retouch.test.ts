@@ -24,7 +24,6 @@ beforeAll(async () => {
   await until(
     "the takes to be read",
     async () => ((await (await fetch(`${app.url}/api/state`)).json()) as { productions: { shots: unknown[] }[] }).productions[0]?.shots.length === 7,
-    120_000,
   );
 });
 afterAll(async () => {
@@ -61,14 +60,10 @@ const chooseSource = async (words: string) => (await b.find('select[aria-label="
 const settled = async () => {
   await b.saved();
   let since = Date.now();
-  await until(
-    "the end of the work",
-    async () => {
-      if ((await d.findElements(By.css("main [role=status]"))).length) since = Date.now();
-      return Date.now() - since > 400;
-    },
-    90_000,
-  );
+  await until("the end of the work", async () => {
+    if ((await d.findElements(By.css("main [role=status]"))).length) since = Date.now();
+    return Date.now() - since > 400;
+  });
   await b.exact();
 };
 

@@ -61,14 +61,10 @@ it("after kill -9 of the engine, edits go on from where they stood, and every ac
 
 it("after kill -9 of the web process and a reload, all is there and can be undone step by step", async () => {
   process.kill(app.pids().web, "SIGKILL");
-  await until(
-    "the page to come back",
-    async () => {
-      await d.navigate().refresh();
-      return until("the editor", () => d.findElement(By.css('[data-testid="frame"]')), 15_000);
-    },
-    120_000,
-  );
+  await until("the page to come back", async () => {
+    await d.navigate().refresh();
+    return until("the editor", () => d.findElement(By.css('[data-testid="frame"]')), 30_000);
+  });
   await b.exact();
   await b.chord(Key.CONTROL, "z");
   await until("grow undone", async () => ((await layerNow()).mask.grow ?? 0) === 0);

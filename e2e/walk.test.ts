@@ -39,14 +39,10 @@ afterAll(async () => {
 });
 
 const downloaded = (name: RegExp) =>
-  until(
-    `the download ${String(name)}`,
-    async () => {
-      const f = readdirSync(dl).find((n) => name.test(n));
-      return f && join(dl, f);
-    },
-    120_000,
-  );
+  until(`the download ${String(name)}`, async () => {
+    const f = readdirSync(dl).find((n) => name.test(n));
+    return f && join(dl, f);
+  });
 const grey = (x: number, y: number, r?: number) => b.grey(x, y, r);
 
 describe("the walk", () => {
@@ -225,7 +221,7 @@ describe("the walk", () => {
     await until("stopped", async () => (await state()) === "stopped");
     expect(readdirSync(join(app.data, "renders"))).toEqual([]);
     await (await b.byLabel("Run again")).click();
-    await until("the render", async () => (await state()) === "done", 90_000);
+    await until("the render", async () => (await state()) === "done");
     await d.findElement(By.css("a[download]")).click();
     await downloaded(/^Ticket-hall-mended\.mp4$/);
   });

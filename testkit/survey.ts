@@ -5,12 +5,11 @@ import { type CellPlanes, SurveyLane } from "../src/core/survey/lane";
 import { type Survey, SurveyAssembly } from "../src/core/survey/survey";
 
 /** The cells of a frame, some 60 across. */
-export const cellsOf = (f: Frame): CellPlanes =>
-  [0, 1, 2].map(
-    (p) =>
-      cellMeans(f.planes[p], f.format.bits, Math.max(8, 2 * Math.round(f.width / 128)) >> (isChroma(f.format, p) ? f.format.subX : 0))
-        .data as Float32Array,
-  );
+export function cellsOf(f: Frame): CellPlanes {
+  const side = Math.max(8, 2 * Math.round(f.width / 128));
+  const means = [0, 1, 2].map((p) => cellMeans(f.planes[p], f.format.bits, side >> (isChroma(f.format, p) ? f.format.subX : 0)));
+  return { across: means[0].width, planes: means.map((m) => m.data as Float32Array) };
+}
 
 /** The survey of frames that are all at hand; a shot begins with each of `cuts`. Frames may be made one after another. */
 export function surveyOf(frames: Iterable<Frame>, cuts: readonly number[] = []): Survey {

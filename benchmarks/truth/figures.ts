@@ -127,6 +127,22 @@ export function noiseOf(take: Picture, truth: Picture, where: Uint8Array): numbe
   return Math.sqrt(q / n - (s / n) ** 2);
 }
 
+/**
+ * How much more noise a take has within an area than around it, and how much more of it moves, where nothing has to be mended: two
+ * grounds are not alike, and a mended picture is to have the noise of its own. From frames of the take and their truths, two at least.
+ */
+export function groundOf(take: readonly Picture[], truth: readonly Picture[], { inside, around }: Pick<Areas, "inside" | "around">) {
+  const { width, height } = truth[0];
+  let [noise, moves] = [0, 0];
+  for (let k = 1; k < take.length; k++) {
+    const own = minus(take[k].y, truth[k].y);
+    noise += Math.log(noisePower(own, width, height, inside) / noisePower(own, width, height, around));
+    const both = [take[k - 1], take[k]] as const;
+    moves += Math.log(movingGrain(both, both, [truth[k - 1], truth[k]], inside, around));
+  }
+  return { noise: Math.exp(noise / (take.length - 1)), moves: Math.exp(moves / (take.length - 1)) };
+}
+
 /** Judges results of one frame against its `truth`, with the untouched `take` and the intruder's own matte (0–255) beside them. */
 export function judge(truth: Picture, take: Picture, matte: Uint8Array, { inside, edge, around }: Areas): (result: Picture) => Figures {
   const { width, height } = truth;

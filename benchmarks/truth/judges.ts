@@ -19,6 +19,7 @@ class JudgeTruth implements Known {
   readonly film: string;
   readonly width = SIZE.width;
   readonly height = SIZE.height;
+  readonly frames = SIZE.frames;
   readonly worst: number[] = [];
   readonly known: Rect = { x0: 0, y0: 0, x1: SIZE.width, y1: SIZE.height };
   constructor(private readonly made: Made) {

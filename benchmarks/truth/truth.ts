@@ -18,6 +18,8 @@ export interface Known {
   film: string;
   width: number;
   height: number;
+  /** How many frames it has. */
+  frames: number;
   /** Frames at which most of an intruder is seen. */
   worst: number[];
   /** Where the truth is known. */
@@ -63,12 +65,13 @@ export class Truth implements Known {
   readonly film: string;
   readonly width: number;
   readonly height: number;
+  readonly frames: number;
   readonly worst: number[];
 
   constructor(private readonly take: string) {
     this.facts = JSON.parse(readFileSync(this.path(".json"), "utf8")) as Facts;
     this.film = join(root, "demo/takes", `${take}.mp4`);
-    [this.width, this.height] = [this.facts.width, this.facts.height];
+    [this.width, this.height, this.frames] = [this.facts.width, this.facts.height, this.facts.frames];
     this.worst = Object.values(this.facts.intruders).flatMap((i) => (i.worst === null ? [] : [i.worst]));
     const { x, y, width, height } = this.facts.clean;
     this.known = { x0: x, y0: y, x1: x + width, y1: y + height };

@@ -26,15 +26,11 @@ export class Session {
 
   /** The shot of a take, once all of it is read. */
   shot = (name: string) =>
-    until(
-      `the shot ${name}`,
-      async () => {
-        const all = await this.productions();
-        const ready = all.flatMap((p) => p.takes).filter((t) => t.state === "ready");
-        return all.flatMap((p) => p.shots).find((s) => s.name === name && ready.some((t) => t.id === s.takeId));
-      },
-      120_000,
-    );
+    until(`the shot ${name}`, async () => {
+      const all = await this.productions();
+      const ready = all.flatMap((p) => p.takes).filter((t) => t.state === "ready");
+      return all.flatMap((p) => p.shots).find((s) => s.name === name && ready.some((t) => t.id === s.takeId));
+    });
 
   upload = async (name: string, bytes: Uint8Array) => {
     const r = await fetch(`${this.app.url}/api/takes?${new URLSearchParams({ name })}`, {

@@ -68,6 +68,7 @@ export const ENDPOINTS = {
   picture: get("/shots/:id/picture", { query: pictureQuerySchema, answer: null }),
   maskPicture: get("/shots/:id/mask", { query: maskQuerySchema, answer: null }),
   measured: get("/measured/:hash", { answer: null }),
+  grainAnywhere: post("/measured/:hash/anywhere", { answer: grainAnswerSchema }),
   addPicture: post("/pictures", { body: addPictureSchema, answer: pictureAnswerSchema, asker: "web" }),
   outside: get("/shots/:id/outside", { query: outsideEndSchema, answer: outsideAnswerSchema }),
   writeOutside: post("/shots/:id/outside", { body: outsideRequestSchema, answer: outsideAnswerSchema }),

@@ -31,6 +31,8 @@ export const surveySchema = z.object({
     drift: z.number(),
     /** Change of light from frame to frame, as a share. */
     flicker: z.number(),
+    /** How far the light of parts of the picture moves beside that of the whole, as a share. */
+    uneven: z.number().optional(),
     /** For each frame and plane gain and offset (8-bit code values) to the first. */
     perFrame: z.array(z.array(z.tuple([z.number(), z.number()]))),
   }),

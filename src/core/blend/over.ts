@@ -76,7 +76,7 @@ export function layOver(below: Plane, source: MovedPlane, alpha: PlaneAlpha, opa
 export interface LaidNoise {
   unit: (x: number, y: number) => number;
   /** Variance that noise has to have at a sample whose value is `value`, squared codes. */
-  wanted: (value: number) => number;
+  wanted: (value: number, x: number, y: number) => number;
   /** Variance of the noise the source has left itself, squared codes. */
   left: (x: number, y: number) => number;
 }
@@ -107,7 +107,7 @@ export function layUnrounded(
       const p = value(x, y);
       let v = a * p + (1 - a) * below.data[at];
       if (noise) {
-        const wanted = noise.wanted(v);
+        const wanted = noise.wanted(v, x, y);
         v += noise.unit(x, y) * Math.sqrt(Math.max(0, wanted - (1 - a) ** 2 * wanted - a * a * noise.left(x, y)));
       }
       below.data[at] = toCode(v, top);

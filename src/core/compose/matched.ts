@@ -1,13 +1,13 @@
 import type { PatchLayer } from "../document/layer";
 import { layUnrounded, type LaidNoise } from "../blend/over";
-import { averaged, grainOfPlane, type GrainStatistics, sigmaAt } from "../match/grain";
+import { averaged, grainOfPlane, type GrainStatistics, localRatio, sigmaAt } from "../match/grain";
 import { pivotOf } from "../match/light";
 import { patchLight, type PlaneLight } from "../match/patch-light";
 import { quietPicture } from "../match/quiet";
 import type { PlaneAsk } from "../match/ring";
 import { seamOf } from "../match/seam";
 import { grainOver } from "../match/synthesis";
-import { type Frame, isChroma, maxCode, planeShift } from "../pixels/frame";
+import { type Frame, isChroma, maxCode, type Plane, planeShift } from "../pixels/frame";
 import type { Range } from "../ranges";
 import { UNIT } from "../ranges";
 import { valueAt } from "../time/keyed";
@@ -77,7 +77,7 @@ export function layMatched(out: Frame, patch: PreparedPatch, m: Matching): void 
     const pivot = pivotOf(chroma, out.format.model === "rgb" || canvas.full === true) * unit;
     const own = patch.sources[p].value;
     const light = l.light && strength > 0 ? patchLight({ ...ask, value: own, pivot, by: chroma ? "offset" : "gain", spread: l.light.by }) : null;
-    const grain = m.grain && grainOf(m, p, patch, own, unit);
+    const grain = m.grain && grainOf(m, p, patch, own, unit, out.planes[p]);
     let value = grain?.value ?? own;
     if (light) value = lit(value, light, strength);
     const litValue = value;
@@ -124,7 +124,7 @@ function movingShare(
   for (let y = alpha.y0; y < alpha.y1; y += 2)
     for (let x = alpha.x0; x < alpha.x1; x += 2) {
       if (alpha.data[(y - alpha.y0) * w + x - alpha.x0] < 1) continue;
-      const want = noise.wanted(value(x, y));
+      const want = noise.wanted(value(x, y), x, y);
       const left = noise.left(x, y);
       wanted += want;
       moves += strength ** 2 * Math.max(0, want - left) + (frozen ? 0 : left);
@@ -193,12 +193,21 @@ function lowPassed(value: (x: number, y: number) => number, r: { x0: number; y0:
 }
 
 /** What of the picture's grain stands still is taken out of it, and what is missing of the footage's is laid over it. */
-function grainOf(m: Matching, p: number, patch: PreparedPatch, own: (x: number, y: number) => number, unit: number) {
+function grainOf(
+  m: Matching,
+  p: number,
+  patch: PreparedPatch,
+  own: (x: number, y: number) => number,
+  unit: number,
+  size: Pick<Plane, "width" | "height">,
+) {
   const { layer: l, n, canvas } = m;
   const of = grainOfPlane(m.grain!, p);
   const scale = canvas.scale < 1 ? averaged(of, 1 / canvas.scale) : 1;
   const strength = valueAt(l.grain!.strength ?? 1, n, TWO);
   const sigma = sigmaAt(of, unit);
+  const { width, height } = size;
+  const part = localRatio(of, width, height) ?? (() => 1);
   const whole = patch.sources[p].whole;
   const across = Math.max(1, 1 / canvas.scale);
   const quiet = isFrozen(l) ? quietPicture(m.source, { grain: m.grain!, others: m.others, unit, across, full: canvas.full === true })[p] : null;
@@ -211,11 +220,12 @@ function grainOf(m: Matching, p: number, patch: PreparedPatch, own: (x: number, 
   const value = quiet && at ? (x: number, y: number) => quiet.data[at(x, y)] : own;
   const noise = (light: PlaneLight | null, by: number): LaidNoise => ({
     unit: (x, y) => strength * unitNoise[(y - alpha.y0) * w + x - alpha.x0],
-    wanted: (v) => Math.max(0, (sigma(v) * scale) ** 2 - ROUNDING),
+    wanted: (v, x, y) => Math.max(0, (part(x, y) * sigma(v) * scale) ** 2 - ROUNDING),
     left: (x, y) => {
       const gain = light ? 1 + by * (light.gain(x, y) - 1) : 1;
       const share = quiet && at ? quiet.left[at(x, y)] : 1;
-      return share * (gain * sigma(own(x, y)) * scale) ** 2;
+      const there = whole ? part(x + whole.x, y + whole.y) : 1;
+      return share * (gain * there * sigma(own(x, y)) * scale) ** 2;
     },
   });
   return { value, noise, strength };

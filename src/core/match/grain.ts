@@ -5,7 +5,7 @@ export const LAGS = 4;
 const SIDE = 2 * LAGS + 1;
 
 /** The number of the method by which grain is measured. */
-export const GRAIN_METHOD = 2;
+export const GRAIN_METHOD = 3;
 
 /** The grain of one plane. */
 export interface PlaneGrain {
@@ -13,6 +13,15 @@ export interface PlaneGrain {
   sigma: [number, number][];
   /** How alike the noise of samples is that lie (dx, dy) apart, −4 … 4 both ways, row by row; 1 in the middle. */
   covariance: number[];
+  /** How much stronger or weaker it is in parts of the picture than its level says, where that was measured. */
+  local?: LocalGrain;
+}
+
+/** σ over that of the level, in cells that divide the picture evenly, row by row: encoders leave flat ground another noise than texture. */
+export interface LocalGrain {
+  across: number;
+  down: number;
+  ratio: number[];
 }
 
 /** How the grain of some footage is: what a profile's data say. */
@@ -41,7 +50,8 @@ export function readGrain(text: string): GrainStatistics {
     const sound = (p: PlaneGrain) =>
       p.covariance.length === SIDE * SIDE && p.sigma.length > 0 && p.sigma.every(([l, s]) => Number.isFinite(l) && s >= 0 && s < 256);
     const share = (v: number) => v >= 0 && v <= 1;
-    if (g.planes.length > 0 && g.planes.every(sound) && share(g.inTime) && share(g.held ?? 0)) return g;
+    const known = (l?: LocalGrain) => !l || (l.across > 0 && l.ratio.length === l.across * l.down && l.ratio.every((r) => r >= 0 && r < 16));
+    if (g.planes.length > 0 && g.planes.every((p) => sound(p) && known(p.local)) && share(g.inTime) && share(g.held ?? 0)) return g;
   } catch {
     // said below
   }
@@ -64,6 +74,27 @@ export function sigmaAt({ sigma }: PlaneGrain, unit: number): (value: number) =>
     return table[i] + (v - i) * (table[i + 1] - table[i]);
   };
 }
+
+/** What is known of the parts of the picture, between the middles of the cells, by the sample of a plane of this size; null where all parts count as alike. */
+export function localRatio({ local }: PlaneGrain, width: number, height: number): ((x: number, y: number) => number) | null {
+  if (!local) return null;
+  const { across, down, ratio } = local;
+  const place = (v: number, size: number, cells: number): [number, number] => {
+    const u = Math.min(cells - 1, Math.max(0, ((v + 0.5) * cells) / size - 0.5));
+    const i = Math.min(cells - 1, Math.floor(u));
+    return [i, u - i];
+  };
+  return (x, y) => {
+    const [i, s] = place(x, width, across);
+    const [j, t] = place(y, height, down);
+    const [i1, j1] = [Math.min(across - 1, i + 1), Math.min(down - 1, j + 1)];
+    const row = (k: number) => ratio[k * across + i] + s * (ratio[k * across + i1] - ratio[k * across + i]);
+    return row(j) + t * (row(j1) - row(j));
+  };
+}
+
+/** The same grain wherever it is laid: without what is known of the parts of the picture it was measured in. */
+export const anywhere = (g: GrainStatistics): GrainStatistics => ({ ...g, planes: g.planes.map(({ sigma, covariance }) => ({ sigma, covariance })) });
 
 /** The standard deviation of means of m × m samples, in standard deviations of one. */
 export function averaged({ covariance }: PlaneGrain, m: number): number {

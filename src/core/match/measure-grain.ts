@@ -1,7 +1,8 @@
 import type { Frame, Plane } from "../pixels/frame";
-import { colourPlanes } from "../pixels/frame";
+import { colourPlanes, isChroma } from "../pixels/frame";
 import { middleOf } from "../survey/noise";
 import { type GrainStatistics, LAGS, type PlaneGrain } from "./grain";
+import { localGrain } from "./local-grain";
 
 /** Side of the blocks that are compared, in samples of a plane. */
 const BLOCK = 16;
@@ -14,6 +15,12 @@ const ENOUGH = 20;
 /** Blocks whose spread lies so far about the usual one hold noise alone. */
 const NOISE_ALONE = 0.3;
 const SIDE = 2 * LAGS + 1;
+/** Black in video range, codes of 8 bits; in full range a gain is off by so little that it shows in no noise. */
+const BLACK = 16;
+/** Means over black below which no gain is told, codes of 8 bits. */
+const DARK = 10;
+/** What has become so many times as bright is something else that is seen. */
+const MOST_LIGHT = 2;
 /** Levels beyond which codes may be clipped, 8 bits. */
 const DARKEST = 20;
 const BRIGHTEST = 230;
@@ -28,14 +35,19 @@ export interface FlatBox {
 
 interface Block {
   d: Float64Array;
+  /** Its middle. */
+  x: number;
+  y: number;
   level: number;
   sigma: number;
 }
 
 /**
  * The grain of some footage from pairs of its frames: `far` pairs lie so far apart that an encoder has carried nothing of the noise from
- * one to the other, `near` pairs follow each other and `mid` pairs lie `HELD_AFTER` apart: they tell how long it holds on. Blocks of 16 × 16 of the differences, their means taken off; of
- * each brightness the usual spread (as the survey tells it), the likeness of neighbours from the blocks that hold noise alone. Blocks that were copied are left out.
+ * one to the other, `near` pairs follow each other and `mid` pairs lie `HELD_AFTER` apart: they tell how long it holds on. Blocks of
+ * 16 × 16 of the differences, the light of each taken off; of each brightness the usual spread (as the survey tells it), the likeness of
+ * neighbours from the blocks that hold noise alone. Blocks that were copied are left out. Without a box also how much stronger or weaker
+ * it is in parts of the picture.
  * @param unit codes per code of 8 bits @param box where given, only within it
  * @returns null where too little of the picture stands still to tell
  */
@@ -57,18 +69,21 @@ export function measureGrain(
       x1: Math.floor(box.x1 * scale),
       y1: Math.floor(box.y1 * scale),
     };
-    const blocks = far.flatMap(([a, b]) => blocksOf(a.planes[p], b.planes[p], unit, within));
+    const pivot = isChroma(far[0][0].format, p) ? null : BLACK;
+    const blocks = far.flatMap(([a, b]) => blocksOf(a.planes[p], b.planes[p], unit, pivot, within));
     const grain = planeGrain(blocks, !!box);
     if (!grain) {
       if (p === 0) return null;
       planes.push(planes[0]); // a colour plane without anything to tell by
       continue;
     }
-    planes.push(grain);
+    const { width, height } = far[0][0].planes[p];
+    // within a box somebody has chosen one ground, and the grain is meant for any place
+    planes.push(box ? grain : { ...grain, local: localGrain(blocks, grain, width, height) });
     if (p === 0)
       [inTime, held] = [near, mid].map((pairs) =>
         likenessInTime(
-          pairs.flatMap(([a, b]) => blocksOf(a.planes[0], b.planes[0], unit, within, true)),
+          pairs.flatMap(([a, b]) => blocksOf(a.planes[0], b.planes[0], unit, BLACK, within, true)),
           grain,
         ),
       );
@@ -76,8 +91,12 @@ export function measureGrain(
   return { planes, inTime, ...(held ? { held: Math.min(held, inTime) } : {}) };
 }
 
-/** @param copied whether blocks count that are the same in both: where noise is carried on, they are its utmost likeness */
-function blocksOf(a: Plane, b: Plane, unit: number, box?: FlatBox, copied = false): Block[] {
+/**
+ * @param pivot the code about which light is a gain: what is seen in the later frame is as many times as strong as the means say; null
+ * for colour differences, whose means are taken off
+ * @param copied whether blocks count that are the same in both: where noise is carried on, they are its utmost likeness
+ */
+function blocksOf(a: Plane, b: Plane, unit: number, pivot: number | null, box?: FlatBox, copied = false): Block[] {
   const { width, height } = a;
   const r = box ?? { x0: 0, y0: 0, x1: width, y1: height };
   const side = Math.max(4, Math.min(BLOCK, r.x1 - r.x0, r.y1 - r.y0));
@@ -86,21 +105,32 @@ function blocksOf(a: Plane, b: Plane, unit: number, box?: FlatBox, copied = fals
   for (let y = r.y0; y + side <= r.y1; y += side)
     for (let x = r.x0; x + side <= r.x1; x += side) {
       const d = new Float64Array(n);
-      let [sum, level, same] = [0, 0, 0];
-      for (let j = 0, o = 0; j < side; j++)
-        for (let i = 0, at = (y + j) * width + x; i < side; i++, at++, o++) {
-          d[o] = (b.data[at] - a.data[at]) / unit;
-          sum += d[o];
-          level += a.data[at] + b.data[at];
+      let [before, after, same] = [0, 0, 0];
+      for (let j = 0; j < side; j++)
+        for (let i = 0, at = (y + j) * width + x; i < side; i++, at++) {
+          before += a.data[at];
+          after += b.data[at];
           if (a.data[at] === b.data[at]) same++;
         }
       if (same > (n * 7) / 8 && !copied) continue;
-      const mean = sum / n;
+      [before, after] = [before / (n * unit), after / (n * unit)];
+      const gain = pivot === null ? 1 : gainOf(before - pivot, after - pivot);
       let s = 0;
-      for (let i = 0; i < n; i++) s += (d[i] -= mean) * d[i];
-      out.push({ d, level: level / (2 * n * unit), sigma: Math.sqrt(s / (n - 1) / 2) });
+      for (let j = 0, o = 0; j < side; j++)
+        for (let i = 0, at = (y + j) * width + x; i < side; i++, at++, o++) {
+          d[o] = b.data[at] / unit - after - gain * (a.data[at] / unit - before);
+          s += d[o] * d[o];
+        }
+      // of noise as strong in both, one times and gain times as much
+      out.push({ d, x: x + side / 2, y: y + side / 2, level: (before + after) / 2, sigma: Math.sqrt(s / (n - 1) / (1 + gain * gain)) });
     }
   return out;
+}
+
+/** How many times as bright a block has become, by its means over black; 1 where it is too dark to tell, or something else is seen there. */
+function gainOf(before: number, after: number): number {
+  const gain = before > DARK ? after / before : 1;
+  return gain > 1 / MOST_LIGHT && gain < MOST_LIGHT ? gain : 1;
 }
 
 function planeGrain(blocks: Block[], all: boolean): PlaneGrain | null {

@@ -33,6 +33,12 @@ describe("how a patch should be matched", () => {
       why: "the light drifts by 22 %",
     });
   });
+  it("follows light along the rim that moves in parts of the picture, though that of the whole holds or flickers", () => {
+    const parts = (l: LightCurve, uneven: number) => proposeMatch(patch({ take: "a", hold: 3 }), "a", { ...l, uneven }).light;
+    expect(parts(STILL, 0.08)).toEqual({ by: "rim", why: "the light moves in parts of the picture by 8.0 %" });
+    expect(parts(STILL, 0.008)).toBeNull();
+    expect(parts(light(0.01, 0.06), 0.1)?.by).toBe("rim");
+  });
   it("a picture of another take follows the light always", () => {
     expect(proposeMatch(patch({ take: "b", slip: 0 }), "a", STILL).light?.by).toBe("rim");
   });

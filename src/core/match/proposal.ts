@@ -1,7 +1,7 @@
 import { isFrozen } from "../compose/matched";
 import type { LightMatch } from "../document/match";
 import type { PatchLayer } from "../document/layer";
-import { type LightCurve, tintOf } from "../survey/daylight";
+import { type LightCurve, tintOf, UNEVEN_HOLDS } from "../survey/daylight";
 
 /** A change of light below this share of a middle grey is not followed: a held picture keeps matching. */
 const HOLDS = 0.01;
@@ -32,10 +32,13 @@ export function proposeMatch(layer: Pick<PatchLayer, "source">, shotTake: string
   if (other) return { light: { by: "rim", why: "its picture is of another take" }, grain };
   if (!light) return { light: null, grain };
   if (light.drift < HOLDS && light.flicker < HOLDS) {
+    if ((light.uneven ?? 0) >= UNEVEN_HOLDS)
+      return { light: { by: "rim", why: `the light moves in parts of the picture by ${percent(light.uneven!)}` }, grain };
     const tint = tintOf(light);
     return { light: tint < TINT_HOLDS ? null : { by: "rim", why: `the tint of the light moves by ${tint.toFixed(1)} codes` }, grain };
   }
-  return light.flicker > light.drift
+  // one gain for all serves where all of the picture moves alike
+  return light.flicker > Math.max(light.drift, light.uneven ?? 0)
     ? { light: { by: "whole", why: `the light flickers by ${percent(light.flicker)}` }, grain }
     : { light: { by: "rim", why: `the light drifts by ${percent(light.drift)}` }, grain };
 }

@@ -1,5 +1,6 @@
 import { colourPlanes, type Frame, sameFormat } from "../pixels/frame";
-import { averaged, grainOfPlane, type GrainStatistics, sigmaAt } from "./grain";
+import { boxMean } from "./box-mean";
+import { averaged, grainOfPlane, type GrainStatistics, localRatio, sigmaAt } from "./grain";
 import { steadyPlane } from "./steady";
 
 /** Samples on either side over which a mean is taken. */
@@ -34,9 +35,9 @@ export interface QuietPlane {
  * A plane with its noise taken out and its edges kept: the guided filter, guided by the plane itself (He, Sun & Tang 2013), ε twice the
  * variance of the noise at the local level. Where the picture has structure both stay, and `left` says how much:
  * of weights ā on the sample and the rest on a mean of means, ā² + (1 − ā²)·E, E the energy of such a mean.
- * @param sigma of the noise by the value, codes of the plane, of which `share` of the variance is there
+ * @param sigma of the noise by the value and its place, codes of the plane, of which `share` of the variance is there
  */
-export function quietPlane({ width, height, data, share }: Noisy, sigma: (value: number) => number): QuietPlane {
+export function quietPlane({ width, height, data, share }: Noisy, sigma: (value: number, x: number, y: number) => number): QuietPlane {
   const n = width * height;
   const mean = boxMean(data, width, height, RADIUS);
   const squares = new Float64Array(n);
@@ -45,7 +46,7 @@ export function quietPlane({ width, height, data, share }: Noisy, sigma: (value:
   const b = squares; // its room
   for (let i = 0; i < n; i++) {
     const variance = Math.max(0, a[i] - mean[i] * mean[i]);
-    const noise = sigma(mean[i]) ** 2 * (share ? share[i] : 1);
+    const noise = sigma(mean[i], i % width, (i / width) | 0) ** 2 * (share ? share[i] : 1);
     // what noise makes of the variance by itself is no structure
     const structure = Math.max(0, variance - noise);
     a[i] = noise > 0 ? structure / (structure + EPSILON * noise) : 1;
@@ -85,33 +86,9 @@ export function quietPicture(frame: Frame, { grain, others, unit, across, full }
   const planes = frame.planes.slice(0, colourPlanes(frame.format)).map((_, i) => {
     const plane = grainOfPlane(grain, i);
     const [sigma, share] = [sigmaAt(plane, unit), across > 1 ? averaged(plane, across) : 1];
-    return quietPlane(steadyPlane(frame, alike, i, grain, unit, across, full), (v) => share * sigma(v));
+    const part = localRatio(plane, frame.planes[i].width, frame.planes[i].height) ?? (() => 1);
+    return quietPlane(steadyPlane(frame, alike, i, grain, unit, across, full), (v, x, y) => share * part(x, y) * sigma(v));
   });
   of.set(grain, { planes, others: others.length });
   return planes;
-}
-
-/** Means over squares of side 2r + 1, cut at the picture's borders. */
-function boxMean(data: ArrayLike<number>, width: number, height: number, r: number): Float64Array {
-  const rows = new Float64Array(width * height);
-  for (let y = 0; y < height; y++) {
-    const at = y * width;
-    let sum = 0;
-    for (let x = 0; x < Math.min(r, width); x++) sum += data[at + x];
-    for (let x = 0; x < width; x++) {
-      if (x + r < width) sum += data[at + x + r];
-      if (x - r - 1 >= 0) sum -= data[at + x - r - 1];
-      rows[at + x] = sum / (Math.min(width - 1, x + r) - Math.max(0, x - r) + 1);
-    }
-  }
-  const out = new Float64Array(width * height);
-  const sums = new Float64Array(width);
-  for (let y = 0; y < Math.min(r, height); y++) for (let x = 0; x < width; x++) sums[x] += rows[y * width + x];
-  for (let y = 0; y < height; y++) {
-    if (y + r < height) for (let x = 0; x < width; x++) sums[x] += rows[(y + r) * width + x];
-    if (y - r - 1 >= 0) for (let x = 0; x < width; x++) sums[x] -= rows[(y - r - 1) * width + x];
-    const count = Math.min(height - 1, y + r) - Math.max(0, y - r) + 1;
-    for (let x = 0; x < width; x++) out[y * width + x] = sums[x] / count;
-  }
-  return out;
 }

@@ -1,9 +1,16 @@
 import { type Frame, isChroma } from "../pixels/frame";
-import { averaged, grainOfPlane, type GrainStatistics, sigmaAt } from "./grain";
+import { boxMean } from "./box-mean";
+import { averaged, grainOfPlane, type GrainStatistics, localRatio, sigmaAt } from "./grain";
 import { lightBetween, pivotOf } from "./light";
 
 /** Side of the cells by which the light of two frames is compared, in samples. */
 const CELL = 16;
+/** Side of the squares over which the light of places is told, in samples. */
+const WIDE = 33;
+/** How many times as strong it may be there; or how far off, in codes of 8 bits, where it is too dark for that, or of colour. */
+const LOCAL_LIGHT = 1.25;
+const DARK = 10;
+const LOCAL_TINT = 3;
 /** A sample of another frame counts where its surroundings differ by no more than so many standard deviations of noise. */
 const SAME = 3;
 
@@ -32,9 +39,12 @@ export function steadyPlane(
   const { width, height, data } = frame.planes[p];
   const plane = grainOfPlane(grain, p);
   const sigma = sigmaAt(plane, unit);
+  const part = localRatio(plane, width, height) ?? (() => 1);
   const size = across > 1 ? averaged(plane, across) : 1;
   const near = SAME * Math.SQRT2 * size * (across > 1 ? 1 / 3 : averaged(plane, 3));
-  const pivot = pivotOf(isChroma(frame.format, p), full || frame.format.model === "rgb");
+  const chroma = isChroma(frame.format, p);
+  const level = boxMean(data, width, height, WIDE >> 1);
+  const pivot = pivotOf(chroma, full || frame.format.model === "rgb");
   const n = width * height;
   const sum = Float32Array.from(data);
   const count = new Float32Array(n).fill(1);
@@ -45,13 +55,14 @@ export function steadyPlane(
     const light = lightBetween(cellMeans(other, width, height, unit), base, pivot);
     const [gain, offset] = [light.gain, (pivot * (1 - light.gain) + light.offset) * unit];
     for (let i = 0; i < n; i++) d[i] = gain * other[i] + offset - data[i];
+    takeLightOff(d, data, level, width, chroma ? null : pivot * unit, unit);
     for (let y = 0; y < height; y++)
       for (let x = 0; x < width; x++) {
         let [s, k] = [0, 0];
         for (let j = Math.max(0, y - 1); j <= Math.min(height - 1, y + 1); j++)
           for (let i = Math.max(0, x - 1); i <= Math.min(width - 1, x + 1); i++, k++) s += d[j * width + i];
         const at = y * width + x;
-        if (Math.abs(s / k) > near * sigma(data[at]) + 0.3) continue;
+        if (Math.abs(s / k) > near * part(x, y) * sigma(data[at]) + 0.3) continue;
         sum[at] += data[at] + d[at];
         count[at]++;
       }
@@ -61,6 +72,21 @@ export function steadyPlane(
     count[i] = 1 / count[i];
   }
   return { width, height, data: sum, share: count };
+}
+
+/**
+ * Takes off differences `d` what light does that is another in places, as clouds make it: a gain about `black` by the means over squares of
+ * `WIDE`, or where there is no such, their mean; where either is so small that light can be the reason.
+ * @param level means of `data` over the same squares @param black null for colour differences
+ */
+function takeLightOff(d: Float32Array, data: ArrayLike<number>, level: Float64Array, width: number, black: number | null, unit: number): void {
+  const off = boxMean(d, width, d.length / width, WIDE >> 1);
+  for (let i = 0; i < d.length; i++) {
+    const over = black === null ? 0 : level[i] - black;
+    const gain = over > DARK * unit ? over / (over + off[i]) : 0;
+    if (gain > 1 / LOCAL_LIGHT && gain < LOCAL_LIGHT) d[i] = gain * (d[i] + data[i] - black!) + black! - data[i];
+    else if (Math.abs(off[i]) < LOCAL_TINT * unit) d[i] -= off[i];
+  }
 }
 
 /** Means of cells, codes of 8 bits. */

@@ -3,6 +3,7 @@ import { grayOf } from "../motion/gray";
 import { type Alignment, type Reference, referenceOf, register } from "../motion/register";
 import type { Plane } from "../pixels/frame";
 import { combing } from "./combing";
+import { partsOf } from "./daylight";
 import { NoiseMeter, type NoiseTally } from "./noise";
 
 /** What one frame says, against the first of its shot and the one before. */
@@ -11,6 +12,8 @@ export interface FrameFacts {
   alignment: Alignment | null;
   /** Its light against the first frame's, a plane each. */
   light: Light[];
+  /** The light of its parts beside that. */
+  parts: number[];
   /** Whether it only repeats the one before. */
   repeats: boolean;
   /** Share of its moving pixels that are combed, and how many move. */
@@ -31,7 +34,11 @@ export interface PairOfFrames {
 }
 
 /** Cells of a frame: means of areas, a plane each, 8-bit code values; all frames of a take on the same grid. */
-export type CellPlanes = readonly Float32Array[];
+export interface CellPlanes {
+  /** Cells in a row. */
+  across: number;
+  planes: readonly Float32Array[];
+}
 
 const NOTHING = { repeats: false, combing: { share: 0, moving: 0 } };
 
@@ -41,7 +48,7 @@ const NOTHING = { repeats: false, combing: { share: 0, moving: 0 } };
  */
 export class SurveyLane {
   private reference: Reference | null = null;
-  private cells: CellPlanes = [];
+  private cells: CellPlanes = { across: 1, planes: [] };
   private guess: Alignment | undefined;
   private readonly noise = new Map<number, NoiseMeter>();
 
@@ -56,7 +63,7 @@ export class SurveyLane {
     this.reference = referenceOf(grayOf(luma, this.bits));
     this.cells = cells;
     this.guess = undefined;
-    return { alignment: { dx: 0, dy: 0, angle: 0, scale: 1, agree: 1 }, light: cells.map(() => SAME_LIGHT), ...NOTHING };
+    return { alignment: { dx: 0, dy: 0, angle: 0, scale: 1, agree: 1 }, ...sameLight(cells), ...NOTHING };
   }
 
   /** One frame of the shot that began. @param before the luma of the frame before it @throws when no shot began */
@@ -66,7 +73,7 @@ export class SurveyLane {
     this.guess = alignment ?? this.guess;
     return {
       alignment,
-      light: lightOfCells(this.cells, cells, this.full),
+      ...lightOfCells(this.cells, cells, this.full),
       repeats: repeats(before.data, now.data, this.bits),
       combing: combing(before, now, this.bits),
     };
@@ -85,9 +92,14 @@ export class SurveyLane {
   }
 }
 
-/** The light of a frame against another, by their cells. */
-export const lightOfCells = (first: CellPlanes, now: CellPlanes, full: boolean): Light[] =>
-  now.map((c, p) => lightBetween(first[p], c, pivotOf(p > 0, full)));
+/** The light of a frame against itself. */
+export const sameLight = ({ planes }: CellPlanes): Pick<FrameFacts, "light" | "parts"> => ({ light: planes.map(() => SAME_LIGHT), parts: [] });
+
+/** The light of a frame against another, by their cells: of the whole, and of its parts beside it. */
+export function lightOfCells(first: CellPlanes, now: CellPlanes, full: boolean): Pick<FrameFacts, "light" | "parts"> {
+  const light = now.planes.map((c, p) => lightBetween(first.planes[p], c, pivotOf(p > 0, full)));
+  return { light, parts: partsOf(first.planes[0], now.planes[0], now.across, light[0], pivotOf(false, full)) };
+}
 
 /** Whether a frame only repeats the one before: hardly a sample differs, and by no more than an encoder's rounding. */
 function repeats(a: ArrayLike<number>, b: ArrayLike<number>, bits: number): boolean {

@@ -1,3 +1,4 @@
+import { UNEVEN_HOLDS } from "./daylight";
 import type { FirstSurvey, Piece, Survey } from "./survey";
 
 const frames = (list: number[]) => (list.length > 6 ? `${list.slice(0, 6).join(", ")} and ${list.length - 6} more` : list.join(", "));
@@ -13,13 +14,19 @@ export const cutWords = (s: FirstSurvey): string =>
     ? `${s.cuts.length === 1 ? "A cut" : `${s.cuts.length} cuts`} at frame ${frames(s.cuts)}: split the take there and mend each shot with its own plate.`
     : "No cut: this is one shot, and one plate can serve all of it.";
 
+/** Light that moves by less is not spoken of. */
+const HOLDS = 0.01;
+
 /** What is said of the light. */
-export const lightWords = ({ light }: FirstSurvey): string =>
-  light.drift < 0.01 && light.flicker < 0.01
-    ? "The light holds: a held plate keeps matching."
-    : light.flicker >= light.drift / 2 && light.flicker >= 0.01
-      ? `The light flickers by ${percent(light.flicker)}${light.drift >= 0.01 ? ` and drifts by ${percent(light.drift)}` : ""}: a held plate would stand out; take the clean picture from close by, or match the light.`
-      : `The light drifts by ${percent(light.drift)}: take the clean picture from close by, or match the light.`;
+export function lightWords({ light: { drift, flicker, uneven = 0 } }: FirstSurvey): string {
+  const parts = uneven >= UNEVEN_HOLDS ? `in parts of the picture by ${percent(uneven)}` : "";
+  if (drift < HOLDS && flicker < HOLDS)
+    return parts ? `The light moves ${parts}: match it along the rim.` : "The light holds: a held plate keeps matching.";
+  const more = parts ? `, ${parts}` : "";
+  return flicker >= drift / 2 && flicker >= HOLDS
+    ? `The light flickers by ${percent(flicker)}${drift >= HOLDS ? ` and drifts by ${percent(drift)}` : ""}${more}: a held plate would stand out; take the clean picture from close by, or match the light.`
+    : `The light drifts by ${percent(drift)}${more}: take the clean picture from close by, or match the light.`;
+}
 
 /** What a survey says, one sentence a subject, each with what it means for the method to choose. */
 export function sentences(s: Survey): { cuts: string; stillness: string; light: string; grain: string; frames: string; bars: string } {

@@ -8,8 +8,9 @@ import { combing } from "./combing";
 import { findCuts } from "./cuts";
 import { lightCurve } from "./daylight";
 import { NoiseMeter } from "./noise";
-import { sentences } from "./sentences";
+import { lightWords, sentences } from "./sentences";
 import { stillnessOf } from "./stillness";
+import { firstSurvey } from "./survey";
 
 const YUV = { model: "yuv", bits: 8, subX: 1, subY: 1, alpha: false } as const;
 const normals = (seed: number) => {
@@ -52,6 +53,40 @@ describe("drift and flicker", () => {
     expect(flicker.flicker).toBeGreaterThan(0.035);
     expect(flicker.flicker).toBeLessThan(0.06);
     expect(flicker.drift).toBeLessThan(0.025);
+  });
+});
+
+describe("light in parts of the picture", () => {
+  const [w, h] = [40, 24];
+  const rnd = random(6);
+  const ground = Float32Array.from({ length: w * h }, () => 60 + 120 * rnd());
+  const told = (of: (x: number, y: number, n: number) => number) => {
+    const frames = Array.from({ length: 48 }, (_, n) => {
+      const noise = normals(n);
+      return Float32Array.from(ground, (v, i) => 16 + (v - 16) * of(i % w, Math.floor(i / w), n) + 0.2 * noise());
+    });
+    const planes = (y: Float32Array) => [y, y.map(() => 128), y.map(() => 128)];
+    return firstSurvey(
+      frames.map((y) => ({ across: w, planes: planes(y) })),
+      [],
+      false,
+    );
+  };
+  it("is told where that of the whole hardly moves: shadows that travel, corners that breathe", () => {
+    const travels = told((x, _, n) => 1 + 0.1 * Math.sin((2 * Math.PI * (x + n * 1.3)) / w));
+    expect(travels.light.drift).toBeLessThan(0.02);
+    expect(travels.light.uneven).toBeGreaterThan(0.06);
+    expect(lightWords(travels)).toMatch(/in parts of the picture by \d+\.\d %/);
+    const breathes = told((x, y, n) => 1 - 0.12 * (1 + Math.sin(n / 7)) * (((x - w / 2) / w) ** 2 + ((y - h / 2) / w) ** 2));
+    expect(breathes.light.uneven).toBeGreaterThan(0.015);
+  });
+  it("is none where all of it moves alike, nor where somebody passes", () => {
+    expect(told((_, __, n) => 1 + 0.2 * Math.sin(n / 9)).light.uneven).toBeLessThan(0.004);
+    expect(told((_, __, n) => 1 + (n % 2 ? 0.05 : -0.05)).light.uneven).toBeLessThan(0.004);
+    // a fifth as wide as the picture, with folds of his own
+    const passes = told((x, y, n) => (Math.abs(x - n + 4) < 4 && y > 6 ? 0.5 + 0.3 * Math.sin(2 * (x - n) + y) : 1));
+    expect(passes.light.uneven).toBeLessThan(0.015);
+    expect(lightWords(passes)).toBe("The light holds: a held plate keeps matching.");
   });
 });
 

@@ -1,8 +1,7 @@
-import { type Light, SAME_LIGHT } from "../match/light";
 import type { Alignment } from "../motion/register";
 import { type Bars, BarMeter } from "./bars";
 import { lightCurve, type LightCurve } from "./daylight";
-import { type CellPlanes, type FrameFacts, lightOfCells, type PairOfFrames } from "./lane";
+import { type CellPlanes, type FrameFacts, lightOfCells, type PairOfFrames, sameLight } from "./lane";
 import { type Grain, NoiseMeter, type NoiseTally } from "./noise";
 import { type Stillness, stillnessOf, type StillVerdict } from "./stillness";
 
@@ -44,12 +43,22 @@ export interface Piece {
 /** What is known of a take as soon as it was read, before its frames are measured at full size. */
 export type FirstSurvey = Pick<Survey, "cuts" | "light">;
 
+type Lights = readonly Pick<FrameFacts, "light" | "parts">[];
+
 /** The light of each shot by itself, and of the take: the most of its shots. @param lights of each frame against the first of its shot */
-function lightOf(lights: readonly Light[][], cuts: readonly number[]): { whole: LightCurve; shots: LightCurve[] } {
+function lightOf(lights: Lights, cuts: readonly number[]): { whole: LightCurve; shots: LightCurve[] } {
   const ends = [...cuts, lights.length];
-  const shots = ends.map((to, i) => lightCurve(lights.slice(i ? ends[i - 1] : 0, to)));
+  const shots = ends.map((to, i) => {
+    const own = lights.slice(i ? ends[i - 1] : 0, to);
+    const told = own.filter((f) => f.parts.length);
+    return lightCurve(
+      own.map((f) => f.light),
+      told.map((f) => f.parts),
+    );
+  });
   const most = (of: (l: LightCurve) => number) => Math.max(...shots.map(of));
-  return { whole: { drift: most((l) => l.drift), flicker: most((l) => l.flicker), perFrame: shots.flatMap((l) => l.perFrame) }, shots };
+  const whole = { drift: most((l) => l.drift), flicker: most((l) => l.flicker), uneven: most((l) => l.uneven ?? 0) };
+  return { whole: { ...whole, perFrame: shots.flatMap((l) => l.perFrame) }, shots };
 }
 
 /**
@@ -57,11 +66,11 @@ function lightOf(lights: readonly Light[][], cuts: readonly number[]): { whole: 
  * @param cuts first frames of new shots
  */
 export function firstSurvey(cells: Iterable<CellPlanes>, cuts: readonly number[], full: boolean): FirstSurvey {
-  const lights: Light[][] = [];
-  let first: CellPlanes = [];
+  const lights: Pick<FrameFacts, "light" | "parts">[] = [];
+  let first: CellPlanes | null = null;
   for (const c of cells) {
-    if (!lights.length || cuts.includes(lights.length)) first = c;
-    lights.push(c === first ? c.map(() => SAME_LIGHT) : lightOfCells(first, c, full));
+    if (!first || cuts.includes(lights.length)) first = c;
+    lights.push(c === first ? sameLight(c) : lightOfCells(first, c, full));
   }
   return { cuts: [...cuts], light: lightOf(lights, cuts).whole };
 }
@@ -90,7 +99,7 @@ interface Kept {
  */
 export class SurveyAssembly {
   private readonly alignments: (Alignment | null)[] = [];
-  private readonly lights: Light[][] = [];
+  private readonly lights: Pick<FrameFacts, "light" | "parts">[] = [];
   private readonly duplicates: number[] = [];
   private readonly combed: number[] = [];
   private readonly cuts: number[] = [];
@@ -122,7 +131,7 @@ export class SurveyAssembly {
     const n = this.alignments.length;
     let pair: PairOfFrames | null = null;
     this.alignments.push(facts.alignment);
-    this.lights.push(facts.light);
+    this.lights.push(facts);
     if (fresh) {
       if (n) this.cuts.push(n);
       this.kept = [];
@@ -149,7 +158,7 @@ export class SurveyAssembly {
       // pairs that lie closer are worth less than none once there are farther ones
       if (apart < this.pairApart) return null;
       this.pairApart = apart;
-      return { from: k.n, to: n, apart, shift: [sx, sy], gain: this.lights[n][0].gain / this.lights[k.n][0].gain };
+      return { from: k.n, to: n, apart, shift: [sx, sy], gain: this.lights[n].light[0].gain / this.lights[k.n].light[0].gain };
     }
     return null;
   }

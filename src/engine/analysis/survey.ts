@@ -29,10 +29,8 @@ function lightCells(planes: Uint16Array, t: TakeIndex): CellPlanes {
   const { width, height } = gridSize(t.info.width, t.info.height);
   const most = Math.floor(Math.min(width, height) / 4);
   const k = Math.max(1, Math.min(most, Math.round(width / LIGHT_CELLS)));
-  return [0, 1, 2].map((p) => {
-    const data = planes.subarray(p * width * height, (p + 1) * width * height);
-    return cellMeans({ width, height, data }, 16, k).data as Float32Array;
-  });
+  const means = [0, 1, 2].map((p) => cellMeans({ width, height, data: planes.subarray(p * width * height, (p + 1) * width * height) }, 16, k));
+  return { across: means[0].width, planes: means.map((m) => m.data as Float32Array) };
 }
 
 /**

@@ -1,5 +1,5 @@
 import { createHash } from "node:crypto";
-import { GRAIN_METHOD, grainText } from "../../core/match/grain";
+import { anywhere, GRAIN_METHOD, grainText, readGrain } from "../../core/match/grain";
 import { canonical } from "../../core/plate/keys";
 import { takeIds } from "../../recipe/query";
 import type { Parts } from "../compose";
@@ -7,7 +7,7 @@ import { MediaError } from "../media/media-error";
 import type { Answers } from "./answer";
 
 /** What is measured so that a patch matches what surrounds it. */
-export const matchAnswers = ({ documents, takes, shots, runner, tasks, measured }: Parts): Pick<Answers, "grain"> => ({
+export const matchAnswers = ({ documents, takes, shots, runner, tasks, measured }: Parts): Pick<Answers, "grain" | "grainAnywhere"> => ({
   async grain({ params: { id }, body: { take: key, box: sides, task, ...range } }) {
     const { recipe } = await documents.read(id);
     await takes.whole(takeIds(recipe));
@@ -32,5 +32,14 @@ export const matchAnswers = ({ documents, takes, shots, runner, tasks, measured 
           : "Too little of the picture stands still to measure its grain: draw an area where it is flat.",
       );
     return { data: await measured.put(head, new TextEncoder().encode(grainText(stats))) };
+  },
+  async grainAnywhere({ params: { hash } }) {
+    const { head, data } = await measured.get(hash);
+    if (head.kind !== "profile") throw new MediaError("This is no grain: measure the grain of some footage first.");
+    // found by itself only, never instead of what it was made of
+    const of = createHash("sha256")
+      .update(canonical([hash, "anywhere"]))
+      .digest("hex");
+    return { data: await measured.put({ ...head, of }, new TextEncoder().encode(grainText(anywhere(readGrain(new TextDecoder().decode(data)))))) };
   },
 });

@@ -1,6 +1,7 @@
 "use client";
 import { useState } from "react";
 import { useStore } from "zustand";
+import { grainAnywhere } from "@/client/api";
 import { prefer, preferences } from "@/client/preferences";
 import type { PatchLayer } from "@/core/document/layer";
 import { useEditor, useEditorPick } from "../../editor/context";
@@ -14,17 +15,23 @@ export function GrainProfiles({ layer }: { layer: PatchLayer }) {
   const { recipe } = useEditorPick("recipe");
   const kept = useStore(preferences, (p) => p.profiles);
   const [name, setName] = useState<string | null>(null);
+  /** What was just kept: other data than the recipe's, where these know of places. */
+  const [keptNow, setKeptNow] = useState<string | null>(null);
   const profiles = recipe.profiles ?? {};
   const now = layer.grain && profiles[layer.grain.profile];
   if (!now) return null;
   const others = kept.filter((k) => !Object.values(profiles).some((p) => p.data === k.data));
-  const isKept = kept.some((k) => k.data === now.data);
+  const isKept = keptNow === now.data || kept.some((k) => k.data === now.data);
   const keep = () => {
     const words = name?.trim();
     if (!words) return;
     setName(null);
-    const list = [...kept.filter((k) => k.name !== words && k.data !== now.data), { name: words, data: now.data }];
-    void prefer({ profiles: list }).catch((e: unknown) => editor.say(e instanceof Error ? e.message : String(e)));
+    const add = ({ data }: { data: string }) =>
+      prefer({ profiles: [...kept.filter((k) => k.name !== words && k.data !== data), { name: words, data }] });
+    void grainAnywhere(now.data)
+      .then(add)
+      .then(() => setKeptNow(now.data))
+      .catch((e: unknown) => editor.say(e instanceof Error ? e.message : String(e)));
   };
   return (
     <>

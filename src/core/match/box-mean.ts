@@ -1,0 +1,24 @@
+/** Means over squares of side 2r + 1, cut at the picture's borders. */
+export function boxMean(data: ArrayLike<number>, width: number, height: number, r: number): Float64Array {
+  const rows = new Float64Array(width * height);
+  for (let y = 0; y < height; y++) {
+    const at = y * width;
+    let sum = 0;
+    for (let x = 0; x < Math.min(r, width); x++) sum += data[at + x];
+    for (let x = 0; x < width; x++) {
+      if (x + r < width) sum += data[at + x + r];
+      if (x - r - 1 >= 0) sum -= data[at + x - r - 1];
+      rows[at + x] = sum / (Math.min(width - 1, x + r) - Math.max(0, x - r) + 1);
+    }
+  }
+  const out = new Float64Array(width * height);
+  const sums = new Float64Array(width);
+  for (let y = 0; y < Math.min(r, height); y++) for (let x = 0; x < width; x++) sums[x] += rows[y * width + x];
+  for (let y = 0; y < height; y++) {
+    if (y + r < height) for (let x = 0; x < width; x++) sums[x] += rows[(y + r) * width + x];
+    if (y - r - 1 >= 0) for (let x = 0; x < width; x++) sums[x] -= rows[(y - r - 1) * width + x];
+    const count = Math.min(height - 1, y + r) - Math.max(0, y - r) + 1;
+    for (let x = 0; x < width; x++) out[y * width + x] = sums[x] / count;
+  }
+  return out;
+}

@@ -1,0 +1,116 @@
+import { describe, expect, it } from "vitest";
+import { recipeWith, YUV420 } from "../../../testkit/pictures";
+import { composeFrame } from "../compose/compose";
+import type { PatchLayer } from "../document/layer";
+import { createFrame, type Frame } from "../pixels/frame";
+import { random } from "../random";
+import { anywhere, localRatio, readGrain, sigmaAt } from "./grain";
+import { measureGrain } from "./measure-grain";
+
+const [W, H] = [384, 192];
+/** Normal deviates (Box & Muller 1958). */
+const normals = (seed: number) => {
+  const rnd = random(seed);
+  return () => Math.sqrt(-2 * Math.log(rnd() + 1e-12)) * Math.cos(2 * Math.PI * rnd());
+};
+/** One level all over; the noise of its right half is three times that of its left one. */
+const sigma = (x: number) => (x < W / 2 ? 1.2 : 3.6);
+/** @param walker whether something of strong contrast passes on the left, elsewhere in each frame */
+function frame(n: number, walker = false): Frame {
+  const f = createFrame(W, H, YUV420);
+  const normal = normals(100 + n);
+  f.planes.forEach((plane, p) => {
+    const k = W / plane.width;
+    for (let y = 0, i = 0; y < plane.height; y++)
+      for (let x = 0; x < plane.width; x++, i++) {
+        const passes = walker && p === 0 && x < 96 && Math.floor((y + 29 * n) / 40) % 2 === 0;
+        plane.data[i] = Math.round((p ? 128 : passes ? 60 + ((x * 7 + n * 31) % 90) : 110) + sigma(x * k) * normal());
+      }
+  });
+  return f;
+}
+const measured = (walker = false) =>
+  measureGrain(
+    [0, 1, 2, 3].map((n) => [frame(n, walker), frame(n + 40, walker)] as const),
+    [[frame(0), frame(1)]],
+    1,
+  )!;
+const rounded = (s: number) => Math.sqrt(s * s + 1 / 12);
+
+describe("grain that differs over the picture", () => {
+  it("is measured where it is, at one and the same level", () => {
+    const g = measured();
+    for (const [p, k] of [
+      [0, 1],
+      [1, 2],
+    ]) {
+      const plane = g.planes[p];
+      const at = localRatio(plane, W / k, H / k)!;
+      const level = sigmaAt(plane, 1)(p ? 128 : 110);
+      for (const x of [40, 100, 290, 350]) expect(Math.abs((level * at(x / k, 90 / k)) / rounded(sigma(x)) - 1)).toBeLessThan(0.12);
+    }
+  });
+
+  it("what passes is not taken for it", () => {
+    const plane = measured(true).planes[0];
+    const at = localRatio(plane, W, H)!;
+    for (const x of [10, 60, 150]) expect(sigmaAt(plane, 1)(110) * at(x, 90)).toBeLessThan(2.2);
+  });
+
+  it("between the middles of cells it goes evenly, beyond the outer ones it holds", () => {
+    const at = localRatio({ sigma: [[0, 1]], covariance: [], local: { across: 2, down: 2, ratio: [1, 2, 3, 4] } }, 100, 40)!;
+    // the middles lie at 25 and 75 across, 10 and 30 down, counted from the edge of the first sample
+    expect([at(24.5, 9.5), at(74.5, 9.5), at(24.5, 29.5), at(49.5, 19.5), at(0, 0), at(99, 39)]).toEqual([1, 2, 3, 2.5, 1, 4]);
+    expect(localRatio({ sigma: [[0, 1]], covariance: [] }, 9, 9)).toBeNull();
+  });
+
+  it("is kept with the profile, left out where it is meant for other places, and refused where it is damaged", () => {
+    const g = measured();
+    const back = readGrain(JSON.stringify(g));
+    expect(back).toEqual(g);
+    expect(anywhere(back).planes.map((p) => [p.local, p.sigma])).toEqual(g.planes.map((p) => [undefined, p.sigma]));
+    const bad = structuredClone(g);
+    bad.planes[0].local!.ratio.pop();
+    expect(() => readGrain(JSON.stringify(bad))).toThrow("measure the grain again");
+  });
+
+  it("within a box there is one for all", () => {
+    const g = measureGrain([[frame(0), frame(40)]], [], 1, { x0: 200, y0: 10, x1: 380, y1: 180 })!;
+    expect(g.planes[0].local).toBeUndefined();
+  });
+
+  it("a held picture has in each place what the footage has there", () => {
+    const grain = measured();
+    const patch: PatchLayer = {
+      ...{ id: "l", kind: "patch", in: 0, out: 9, source: { take: "a", hold: 0 } },
+      mask: { shapes: [{ kind: "box", op: "add", center: [W / 2, H / 2], size: [W - 40, H - 40] }] },
+      grain: { profile: "g" },
+    };
+    const run = (n: number) =>
+      composeFrame({
+        recipe: recipeWith([patch], { profiles: { g: { data: "h" } } }),
+        n,
+        below: frame(n),
+        pictures: { take: (_, k) => frame(k), plate: () => frame(0) },
+        canvas: { width: W, height: H, scale: 1, siting: "left" },
+        grains: new Map([["h", grain]]),
+      }).planes[0].data;
+    const [a, b] = [run(4), run(6)];
+    for (const [x0, x1] of [
+      [50, 150],
+      [240, 340],
+    ]) {
+      let [time, space, n] = [0, 0, 0];
+      for (let y = 40; y < H - 40; y++)
+        for (let x = x0; x < x1; x++, n++) {
+          time += (a[y * W + x] - b[y * W + x]) ** 2 / 2;
+          space += (a[y * W + x] - 110) ** 2;
+        }
+      const true_ = rounded(sigma(x0)) ** 2;
+      expect(time / n / true_).toBeGreaterThan(0.85);
+      expect(time / n / true_).toBeLessThan(1.18);
+      expect(space / n / true_).toBeGreaterThan(0.85);
+      expect(space / n / true_).toBeLessThan(1.18);
+    }
+  });
+});
