@@ -115,14 +115,13 @@ function blocksOf(a: Plane, b: Plane, unit: number, pivot: number | null, box?: 
       if (same > (n * 7) / 8 && !copied) continue;
       [before, after] = [before / (n * unit), after / (n * unit)];
       const gain = pivot === null ? 1 : gainOf(before - pivot, after - pivot);
-      let s = 0;
       for (let j = 0, o = 0; j < side; j++)
         for (let i = 0, at = (y + j) * width + x; i < side; i++, at++, o++) {
           d[o] = b.data[at] / unit - after - gain * (a.data[at] / unit - before);
-          s += d[o] * d[o];
         }
+      const s = withoutSlope(d, side);
       // of noise as strong in both, one times and gain times as much
-      out.push({ d, x: x + side / 2, y: y + side / 2, level: (before + after) / 2, sigma: Math.sqrt(s / (n - 1) / (1 + gain * gain)) });
+      out.push({ d, x: x + side / 2, y: y + side / 2, level: (before + after) / 2, sigma: Math.sqrt(s / (n - 3) / (1 + gain * gain)) });
     }
   return out;
 }
@@ -131,6 +130,26 @@ function blocksOf(a: Plane, b: Plane, unit: number, pivot: number | null, box?: 
 function gainOf(before: number, after: number): number {
   const gain = before > DARK ? after / before : 1;
   return gain > 1 / MOST_LIGHT && gain < MOST_LIGHT ? gain : 1;
+}
+
+/** Takes a slope across and down off a block of mean 0, which light makes that comes from the side. @returns the sum of its squares */
+function withoutSlope(d: Float64Array, side: number): number {
+  const middle = (side - 1) / 2;
+  let [across, down] = [0, 0];
+  for (let j = 0, o = 0; j < side; j++)
+    for (let i = 0; i < side; i++, o++) {
+      across += (i - middle) * d[o];
+      down += (j - middle) * d[o];
+    }
+  // Σ (i − m)² over a block: side · side(side² − 1)/12
+  const all = (side * side * (side * side - 1)) / 12;
+  let s = 0;
+  for (let j = 0, o = 0; j < side; j++)
+    for (let i = 0; i < side; i++, o++) {
+      d[o] -= ((i - middle) * across + (j - middle) * down) / all;
+      s += d[o] * d[o];
+    }
+  return s;
 }
 
 function planeGrain(blocks: Block[], all: boolean): PlaneGrain | null {

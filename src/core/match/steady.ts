@@ -50,21 +50,30 @@ export function steadyPlane(
   const count = new Float32Array(n).fill(1);
   const d = new Float32Array(n);
   const base = cellMeans(data, width, height, unit);
+  /** Where the surroundings (3 × 3) differ by no more than noise. */
+  const alike = (d: Float32Array): Uint8Array => {
+    const out = new Uint8Array(n);
+    for (let y = 0, at = 0; y < height; y++)
+      for (let x = 0; x < width; x++, at++) {
+        let [s, k] = [0, 0];
+        for (let j = Math.max(0, y - 1); j <= Math.min(height - 1, y + 1); j++)
+          for (let i = Math.max(0, x - 1); i <= Math.min(width - 1, x + 1); i++, k++) s += d[j * width + i];
+        if (Math.abs(s / k) <= near * part(x, y) * sigma(data[at]) + 0.3) out[at] = 1;
+      }
+    return out;
+  };
   for (const o of others) {
     const other = o.planes[p].data;
     const light = lightBetween(cellMeans(other, width, height, unit), base, pivot);
     const [gain, offset] = [light.gain, (pivot * (1 - light.gain) + light.offset) * unit];
     for (let i = 0; i < n; i++) d[i] = gain * other[i] + offset - data[i];
-    takeLightOff(d, data, level, width, chroma ? null : pivot * unit, unit);
-    for (let y = 0; y < height; y++)
-      for (let x = 0; x < width; x++) {
-        let [s, k] = [0, 0];
-        for (let j = Math.max(0, y - 1); j <= Math.min(height - 1, y + 1); j++)
-          for (let i = Math.max(0, x - 1); i <= Math.min(width - 1, x + 1); i++, k++) s += d[j * width + i];
-        const at = y * width + x;
-        if (Math.abs(s / k) > near * part(x, y) * sigma(data[at]) + 0.3) continue;
-        sum[at] += data[at] + d[at];
-        count[at]++;
+    const same = alike(d);
+    takeLightOff(d, same, data, level, width, chroma ? null : pivot * unit, unit);
+    const then = alike(d);
+    for (let i = 0; i < n; i++)
+      if (then[i]) {
+        sum[i] += data[i] + d[i];
+        count[i]++;
       }
   }
   for (let i = 0; i < n; i++) {
@@ -75,17 +84,32 @@ export function steadyPlane(
 }
 
 /**
- * Takes off differences `d` what light does that is another in places, as clouds make it: a gain about `black` by the means over squares of
- * `WIDE`, or where there is no such, their mean; where either is so small that light can be the reason.
+ * Takes off differences `d` what light does that is another in places, as clouds make it. Where most of a square of `WIDE` is the `same`, it
+ * is the mean difference of that part alone, so that whoever passes at its side has no say; elsewhere a gain about `black` by the means of
+ * all of it, or their difference where there is no such, where either is so small that light can be the reason.
  * @param level means of `data` over the same squares @param black null for colour differences
  */
-function takeLightOff(d: Float32Array, data: ArrayLike<number>, level: Float64Array, width: number, black: number | null, unit: number): void {
-  const off = boxMean(d, width, d.length / width, WIDE >> 1);
+function takeLightOff(
+  d: Float32Array,
+  same: Uint8Array,
+  data: ArrayLike<number>,
+  level: Float64Array,
+  width: number,
+  black: number | null,
+  unit: number,
+): void {
+  const height = d.length / width;
+  const mean = (of: ArrayLike<number>) => boxMean(of, width, height, WIDE >> 1);
+  const [share, near, all] = [mean(same), mean(d.map((v, i) => v * same[i])), mean(d)];
   for (let i = 0; i < d.length; i++) {
+    if (share[i] > 0.5) {
+      d[i] -= near[i] / share[i];
+      continue;
+    }
     const over = black === null ? 0 : level[i] - black;
-    const gain = over > DARK * unit ? over / (over + off[i]) : 0;
+    const gain = over > DARK * unit ? over / (over + all[i]) : 0;
     if (gain > 1 / LOCAL_LIGHT && gain < LOCAL_LIGHT) d[i] = gain * (d[i] + data[i] - black!) + black! - data[i];
-    else if (Math.abs(off[i]) < LOCAL_TINT * unit) d[i] -= off[i];
+    else if (Math.abs(all[i]) < LOCAL_TINT * unit) d[i] -= all[i];
   }
 }
 
