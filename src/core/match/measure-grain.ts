@@ -71,15 +71,17 @@ export function measureGrain(
     };
     const pivot = isChroma(far[0][0].format, p) ? null : BLACK;
     const blocks = far.flatMap(([a, b]) => blocksOf(a.planes[p], b.planes[p], unit, pivot, within));
-    const grain = planeGrain(blocks, !!box);
-    if (!grain) {
+    const told = planeGrain(blocks, !!box);
+    if (!told) {
       if (p === 0) return null;
       planes.push(planes[0]); // a colour plane without anything to tell by
       continue;
     }
     const { width, height } = far[0][0].planes[p];
     // within a box somebody has chosen one ground, and the grain is meant for any place
-    planes.push(box ? grain : { ...grain, local: localGrain(blocks, grain, width, height) });
+    const { grain, spread } = told;
+    const whole: PlaneGrain = { ...grain, sigma: grain.sigma.map(([level, s]) => [level, s * spread]) };
+    planes.push(box ? whole : { ...whole, local: localGrain(blocks, grain, width, height) });
     if (p === 0)
       [inTime, held] = [near, mid].map((pairs) =>
         likenessInTime(
@@ -119,9 +121,9 @@ function blocksOf(a: Plane, b: Plane, unit: number, pivot: number | null, box?: 
         for (let i = 0, at = (y + j) * width + x; i < side; i++, at++, o++) {
           d[o] = b.data[at] / unit - after - gain * (a.data[at] / unit - before);
         }
-      const s = withoutSlope(d, side);
+      const variance = withoutSlope(d, side);
       // of noise as strong in both, one times and gain times as much
-      out.push({ d, x: x + side / 2, y: y + side / 2, level: (before + after) / 2, sigma: Math.sqrt(s / (n - 3) / (1 + gain * gain)) });
+      out.push({ d, x: x + side / 2, y: y + side / 2, level: (before + after) / 2, sigma: Math.sqrt(variance / (1 + gain * gain)) });
     }
   return out;
 }
@@ -132,8 +134,9 @@ function gainOf(before: number, after: number): number {
   return gain > 1 / MOST_LIGHT && gain < MOST_LIGHT ? gain : 1;
 }
 
-/** Takes a slope across and down off a block of mean 0, which light makes that comes from the side. @returns the sum of its squares */
+/** Takes a slope across and down off a whole block of mean 0, which light makes that comes from the side. @returns the variance of what is left */
 function withoutSlope(d: Float64Array, side: number): number {
+  if (side < BLOCK) return d.reduce((s, v) => s + v * v, 0) / (d.length - 1);
   const middle = (side - 1) / 2;
   let [across, down] = [0, 0];
   for (let j = 0, o = 0; j < side; j++)
@@ -149,10 +152,11 @@ function withoutSlope(d: Float64Array, side: number): number {
       d[o] -= ((i - middle) * across + (j - middle) * down) / all;
       s += d[o] * d[o];
     }
-  return s;
+  return s / (d.length - 3);
 }
 
-function planeGrain(blocks: Block[], all: boolean): PlaneGrain | null {
+/** The grain as blocks tell it, and by how much it is stronger than in blocks. */
+function planeGrain(blocks: Block[], all: boolean): { grain: PlaneGrain; spread: number } | null {
   if (blocks.length < 4) return null;
   const tally = Array.from({ length: LEVELS }, () => new Float64Array(STEPS));
   const seen = new Float64Array(LEVELS);
@@ -177,13 +181,38 @@ function planeGrain(blocks: Block[], all: boolean): PlaneGrain | null {
     addCovariance(b, sums, counts);
   }
   const middle = LAGS * SIDE + LAGS;
-  if (!counts[middle] || sums[middle] <= 0) return { sigma, covariance: Array.from({ length: SIDE * SIDE }, (_, i) => Number(i === middle)) };
-  const raw = Array.from(sums, (s, i) => s / counts[i]);
-  // taking a block's mean off takes the same from every lag: what the sum of all likeness comes to over a block
-  const side = Math.sqrt(blocks[0].d.length);
-  const lost = raw.reduce((s, v) => s + v, 0) / raw[middle] / (side * side);
-  const covariance = raw.map((v) => (v / raw[middle] + lost) / (1 + lost));
-  return { sigma, covariance };
+  if (!counts[middle] || sums[middle] <= 0)
+    return { grain: { sigma, covariance: Array.from({ length: SIDE * SIDE }, (_, i) => Number(i === middle)) }, spread: 1 };
+  const raw = Array.from(sums, (s, i) => s / counts[i] / (sums[middle] / counts[middle]));
+  const { covariance, spread } = madeWhole(raw, Math.sqrt(blocks[0].d.length));
+  return { grain: { sigma, covariance }, spread };
+}
+
+/**
+ * Likeness of neighbours as it was before light was taken off the blocks: that takes from every lag what the noise has of the lowest
+ * frequencies, S = Σ of all likeness, times the product of what was taken off with itself that far apart: 1/n for a mean,
+ * 12/(side² − 1)/n times the mean of (i − m)(i + lag − m) for a slope.
+ * @returns with it by how much the standard deviations of blocks are to be raised
+ */
+function madeWhole(raw: number[], side: number): { covariance: number[]; spread: number } {
+  const n = side * side;
+  const middle = (side - 1) / 2;
+  const slope = (lag: number) => {
+    let s = 0;
+    for (let i = 0; i + lag < side; i++) s += (i - middle) * (i + lag - middle);
+    return side < BLOCK ? 0 : (s / (side - lag)) * (12 / (n - 1));
+  };
+  const by = Array.from({ length: LAGS + 1 }, (_, lag) => slope(lag));
+  const taken = raw.map((_, i) => (1 + by[Math.abs((i % SIDE) - LAGS)] + by[Math.abs(Math.floor(i / SIDE) - LAGS)]) / n);
+  const own = taken[LAGS * SIDE + LAGS];
+  const [all, allTaken] = [raw, taken].map((v) => v.reduce((a, b) => a + b, 0));
+  const low = all / Math.max(0.1, 1 - allTaken + own * all);
+  const left = Math.max(0.5, 1 - low * own);
+  return {
+    covariance: raw.map((v, i) => v * left + (1 - left) * (taken[i] / own)),
+    // the degrees of freedom allow for what is taken of white noise
+    spread: Math.sqrt((1 - own) / left),
+  };
 }
 
 /** Adds the products of a block's samples at every lag; of a lag and its opposite one is worked out. */
