@@ -6,6 +6,7 @@ import { patchLight, type PlaneLight } from "../match/patch-light";
 import { quietPicture } from "../match/quiet";
 import type { PlaneAsk } from "../match/ring";
 import { seamOf } from "../match/seam";
+import { quickGrainOver } from "../match/quick-grain";
 import { grainOver } from "../match/synthesis";
 import { type Frame, isChroma, maxCode, type Plane, planeShift } from "../pixels/frame";
 import type { Range } from "../ranges";
@@ -212,7 +213,8 @@ function grainOf(
   const across = Math.max(1, 1 / canvas.scale);
   const quiet = isFrozen(l) ? quietPicture(m.source, { grain: m.grain!, others: m.others, unit, across, full: canvas.full === true })[p] : null;
   const alpha = patch.alphas[p];
-  const unitNoise = grainOver(of, m.grain!, { seed: m.seed, layer: l.id, plane: p, n }, alpha, canvas.scale < 1);
+  const noiseOver = canvas.quick ? quickGrainOver : grainOver;
+  const unitNoise = noiseOver(of, m.grain!, { seed: m.seed, layer: l.id, plane: p, n }, alpha, canvas.scale < 1);
   const w = alpha.x1 - alpha.x0;
   const inside = (v: number, most: number) => (v < 0 ? 0 : v >= most ? most - 1 : v);
   const at = quiet && whole ? (x: number, y: number) => inside(y + whole.y, quiet.height) * quiet.width + inside(x + whole.x, quiet.width) : null;

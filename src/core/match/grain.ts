@@ -75,21 +75,33 @@ export function sigmaAt({ sigma }: PlaneGrain, unit: number): (value: number) =>
   };
 }
 
-/** What is known of the parts of the picture, between the middles of the cells, by the sample of a plane of this size; null where all parts count as alike. */
+/**
+ * What is known of the parts of the picture, between the middles of the cells, by the sample of a plane of this size; beyond it as at its
+ * border. Null where all parts count as alike. Fastest along rows.
+ */
 export function localRatio({ local }: PlaneGrain, width: number, height: number): ((x: number, y: number) => number) | null {
   if (!local) return null;
   const { across, down, ratio } = local;
   const place = (v: number, size: number, cells: number): [number, number] => {
     const u = Math.min(cells - 1, Math.max(0, ((v + 0.5) * cells) / size - 0.5));
-    const i = Math.min(cells - 1, Math.floor(u));
+    const i = Math.min(Math.max(0, cells - 2), Math.floor(u));
     return [i, u - i];
   };
+  const cell = new Int32Array(width);
+  const share = new Float64Array(width);
+  for (let x = 0; x < width; x++) [cell[x], share[x]] = place(x, width, across);
+  const row = new Float64Array(across + 1);
+  let at = NaN;
   return (x, y) => {
-    const [i, s] = place(x, width, across);
-    const [j, t] = place(y, height, down);
-    const [i1, j1] = [Math.min(across - 1, i + 1), Math.min(down - 1, j + 1)];
-    const row = (k: number) => ratio[k * across + i] + s * (ratio[k * across + i1] - ratio[k * across + i]);
-    return row(j) + t * (row(j1) - row(j));
+    if (y !== at) {
+      at = y;
+      const [j, t] = place(y, height, down);
+      const below = down > 1 ? across : 0;
+      for (let i = 0; i < across; i++) row[i] = ratio[j * across + i] + t * (ratio[j * across + i + below] - ratio[j * across + i]);
+      row[across] = row[across - 1];
+    }
+    const k = x < 0 ? 0 : x >= width ? width - 1 : x | 0;
+    return row[cell[k]] + share[k] * (row[cell[k] + 1] - row[cell[k]]);
   };
 }
 

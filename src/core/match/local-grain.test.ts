@@ -58,9 +58,10 @@ describe("grain that differs over the picture", () => {
   });
 
   it("between the middles of cells it goes evenly, beyond the outer ones it holds", () => {
-    const at = localRatio({ sigma: [[0, 1]], covariance: [], local: { across: 2, down: 2, ratio: [1, 2, 3, 4] } }, 100, 40)!;
-    // the middles lie at 25 and 75 across, 10 and 30 down, counted from the edge of the first sample
-    expect([at(24.5, 9.5), at(74.5, 9.5), at(24.5, 29.5), at(49.5, 19.5), at(0, 0), at(99, 39)]).toEqual([1, 2, 3, 2.5, 1, 4]);
+    const at = localRatio({ sigma: [[0, 1]], covariance: [], local: { across: 2, down: 2, ratio: [1, 2, 3, 4] } }, 6, 6)!;
+    // the middles lie on samples 1 and 4
+    expect([at(1, 1), at(4, 1), at(1, 4), at(0, 0), at(5, 5), at(-9, 99)]).toEqual([1, 2, 3, 1, 4, 3]);
+    expect([at(2, 1), at(2, 3)]).toEqual([expect.closeTo(4 / 3, 9), expect.closeTo(1 + 1 / 3 + 4 / 3, 9)]);
     expect(localRatio({ sigma: [[0, 1]], covariance: [] }, 9, 9)).toBeNull();
   });
 

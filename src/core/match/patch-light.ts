@@ -1,8 +1,11 @@
 import { median } from "../motion/gray";
-import { keptSurround, type PlaneAsk } from "./ring";
+import type { Rect } from "../pixels/frame";
+import { keptRing, type PlaneAsk, type RingCells } from "./ring";
 
 /** The ring by which light is told, in luma pixels outside α > 0. */
 export const RING = { from: 6, to: 24 };
+/** The same in cells, from middle to middle: α and what is compared may lie at their far ends. */
+const RING_CELLS = { from: 2.4, to: 5 };
 /** Side of the cells whose means are compared, and of the areas along the rim that have a light of their own, in luma pixels. */
 const CELL = 4;
 const AREA = 16;
@@ -19,6 +22,8 @@ const VOTES = { all: 0.5, none: 0.3 };
 const RATIO = { least: 0.5, most: 2 };
 /** How firmly the membrane holds to an area's own light, against its four neighbours. */
 const HOLD = 4;
+/** Where no area's gain moves by more in a round, the membrane is found. */
+const SETTLED = 2e-6;
 /** Areas with fewer cells say nothing. */
 const LEAST_CELLS = 4;
 
@@ -69,13 +74,18 @@ interface Areas {
  * @returns null where the ring holds too little to tell
  */
 export function patchLight(a: LightAsk): PlaneLight | null {
-  const [cw, ch] = [CELL >> a.shift.sx, CELL >> a.shift.sy];
-  const [from, to] = [RING.from >> a.shift.sx, RING.to >> a.shift.sx];
-  const s = keptSurround(a.alpha, a.below.width, a.below.height, to);
-  const areas: Areas = { x0: s.x0, y0: s.y0, w: AREA >> a.shift.sx, h: AREA >> a.shift.sy, across: 0, down: 0 };
-  areas.across = Math.max(1, Math.ceil((s.x1 - s.x0) / areas.w));
-  areas.down = Math.max(1, Math.ceil((s.y1 - s.y0) / areas.h));
-  const cells = cellsOf(a, s, { cw, ch, from: from * from, to: to * to }, areas);
+  const cell = { w: CELL >> a.shift.sx, h: CELL >> a.shift.sy };
+  const { width, height } = a.below;
+  const ring = keptRing(a.alpha, width, height, cell, RING_CELLS);
+  const reach = RING.to + CELL;
+  const [rx, ry] = [reach >> a.shift.sx, reach >> a.shift.sy];
+  const areas: Areas = {
+    ...{ x0: Math.max(0, a.alpha.x0 - rx), y0: Math.max(0, a.alpha.y0 - ry), w: AREA >> a.shift.sx, h: AREA >> a.shift.sy },
+    ...{ across: 0, down: 0 },
+  };
+  areas.across = Math.max(1, Math.ceil((Math.min(width, a.alpha.x1 + rx) - areas.x0) / areas.w));
+  areas.down = Math.max(1, Math.ceil((Math.min(height, a.alpha.y1 + ry) - areas.y0) / areas.h));
+  const cells = cellsOf(a, ring, cell, areas);
   if (cells.count < 2 * LEAST_CELLS) return null;
   const all = Int32Array.from({ length: cells.count }, (_, i) => i);
   const whole = robust(cells, all, a.by, LEAST * a.unit);
@@ -84,38 +94,29 @@ export function patchLight(a: LightAsk): PlaneLight | null {
   if (a.spread === "whole") return even;
   const { field, votes } = alongRim(cells, areas, a.by, whole.value, LEAST * a.unit);
   const local = Math.min(1, Math.max(0, (votes - VOTES.none) / (VOTES.all - VOTES.none)));
-  const read = between(field, areas);
-  const value = (x: number, y: number) => whole.value + local * (read(x, y) - whole.value);
+  for (let i = 0; i < field.length; i++) field[i] = whole.value + local * (field[i] - whole.value);
+  const value = between(field, areas, a.alpha);
   return a.by === "gain" ? { pivot, gain: value, offset: () => 0, votes } : { pivot, gain: () => 1, offset: value, votes };
 }
 
-function cellsOf(
-  a: LightAsk,
-  s: { x0: number; y0: number; x1: number; y1: number; far: Float32Array },
-  ring: { cw: number; ch: number; from: number; to: number },
-  areas: Areas,
-): Cells {
-  const [w, h] = [s.x1 - s.x0, s.y1 - s.y0];
-  const { cw, ch } = ring;
-  const most = Math.ceil(w / cw) * Math.ceil(h / ch);
+function cellsOf(a: LightAsk, ring: RingCells, { w, h }: { w: number; h: number }, areas: Areas): Cells {
+  const most = ring.count;
   const out = { x: new Float64Array(most), y: new Float64Array(most), area: new Int32Array(most), count: 0 };
-  const half = (cw * ch) / 2;
-  for (let cy = 0; cy < h; cy += ch)
-    for (let cx = 0; cx < w; cx += cw) {
-      let [n, p, q] = [0, 0, 0];
-      for (let j = cy; j < Math.min(h, cy + ch); j++)
-        for (let i = cx; i < Math.min(w, cx + cw); i++) {
-          const d = s.far[j * w + i];
-          if (d <= ring.from || d > ring.to || !a.counts(s.x0 + i, s.y0 + j)) continue;
-          n++;
-          p += a.value(s.x0 + i, s.y0 + j);
-          q += a.below.data[(s.y0 + j) * a.below.width + s.x0 + i];
-        }
-      if (n < half) continue;
-      out.x[out.count] = p / n - a.pivot;
-      out.y[out.count] = q / n - a.pivot;
-      out.area[out.count++] = Math.floor(cy / areas.h) * areas.across + Math.floor(cx / areas.w);
-    }
+  const { data, width } = a.below;
+  for (let k = 0; k < most; k++) {
+    const [x, y] = [ring.x[k], ring.y[k]];
+    if (!a.counts(x, y) || !a.counts(x + w - 1, y) || !a.counts(x, y + h - 1) || !a.counts(x + w - 1, y + h - 1)) continue;
+    let [p, q] = [0, 0];
+    for (let j = y; j < y + h; j++)
+      for (let i = x; i < x + w; i++) {
+        p += a.value(i, j);
+        q += data[j * width + i];
+      }
+    out.x[out.count] = p / (w * h) - a.pivot;
+    out.y[out.count] = q / (w * h) - a.pivot;
+    const [ax, ay] = [Math.floor((x - areas.x0) / areas.w), Math.floor((y - areas.y0) / areas.h)];
+    out.area[out.count++] = Math.min(areas.down - 1, Math.max(0, ay)) * areas.across + Math.min(areas.across - 1, Math.max(0, ax));
+  }
   return out;
 }
 
@@ -172,29 +173,62 @@ function alongRim(cells: Cells, areas: Areas, by: "gain" | "offset", whole: numb
   // the grid is small: plain successive over-relaxation does (Young 1954)
   const { across, down } = areas;
   const rounds = 4 * (across + down) + 40;
-  for (let k = 0; k < rounds; k++)
+  const settled = by === "gain" ? SETTLED : 256 * SETTLED * least;
+  for (let k = 0, moved = Infinity; k < rounds && moved > settled; k++) {
+    moved = 0;
     for (let y = 0, i = 0; y < down; y++)
       for (let x = 0; x < across; x++, i++) {
-        let [sum, n] = known[i] ? [HOLD * own[i], HOLD] : [0, 0];
-        if (x > 0) [sum, n] = [sum + field[i - 1], n + 1];
-        if (x < across - 1) [sum, n] = [sum + field[i + 1], n + 1];
-        if (y > 0) [sum, n] = [sum + field[i - across], n + 1];
-        if (y < down - 1) [sum, n] = [sum + field[i + across], n + 1];
-        if (n) field[i] += 1.6 * (sum / n - field[i]);
+        let sum = known[i] ? HOLD * own[i] : 0;
+        let n = known[i] ? HOLD : 0;
+        if (x > 0) {
+          sum += field[i - 1];
+          n++;
+        }
+        if (x < across - 1) {
+          sum += field[i + 1];
+          n++;
+        }
+        if (y > 0) {
+          sum += field[i - across];
+          n++;
+        }
+        if (y < down - 1) {
+          sum += field[i + across];
+          n++;
+        }
+        if (!n) continue;
+        const step = 1.6 * (sum / n - field[i]);
+        field[i] += step;
+        moved = Math.max(moved, Math.abs(step));
       }
+  }
   return { field, votes: asked.length ? told.length / asked.length : 0 };
 }
 
-/** The areas' values, linearly between their middles. */
-function between(field: Float64Array, { x0, y0, across, down, w, h }: Areas): (x: number, y: number) => number {
-  return (x, y) => {
-    const fx = Math.min(across - 1, Math.max(0, (x + 0.5 - x0) / w - 0.5));
-    const fy = Math.min(down - 1, Math.max(0, (y + 0.5 - y0) / h - 0.5));
-    const [ix, iy] = [Math.min(Math.max(0, across - 2), Math.floor(fx)), Math.min(Math.max(0, down - 2), Math.floor(fy))];
-    const [tx, ty] = [fx - ix, fy - iy];
+/** The areas' values, linearly between their middles; worked out at once for a rectangle, in which most are asked for. */
+function between(field: Float64Array, { x0, y0, across, down, w, h }: Areas, rect: Rect): (x: number, y: number) => number {
+  const place = (v: number, from: number, size: number, cells: number): [number, number] => {
+    const u = Math.min(cells - 1, Math.max(0, (v + 0.5 - from) / size - 0.5));
+    const i = Math.min(Math.max(0, cells - 2), Math.floor(u));
+    return [i, u - i];
+  };
+  const dx = across > 1 ? 1 : 0;
+  const dy = down > 1 ? across : 0;
+  const at = (x: number, y: number) => {
+    const [ix, tx] = place(x, x0, w, across);
+    const [iy, ty] = place(y, y0, h, down);
     const i = iy * across + ix;
-    const dx = across > 1 ? 1 : 0;
-    const dy = down > 1 ? across : 0;
     return (1 - ty) * ((1 - tx) * field[i] + tx * field[i + dx]) + ty * ((1 - tx) * field[i + dy] + tx * field[i + dy + dx]);
   };
+  const wide = rect.x1 - rect.x0;
+  const all = new Float64Array(wide * (rect.y1 - rect.y0));
+  const columns = Array.from({ length: wide }, (_, i) => place(rect.x0 + i, x0, w, across));
+  const [ix, tx] = [Int32Array.from(columns, (c) => c[0]), Float64Array.from(columns, (c) => c[1])];
+  const row = new Float64Array(across);
+  for (let y = rect.y0, o = 0; y < rect.y1; y++) {
+    const [iy, ty] = place(y, y0, h, down);
+    for (let k = 0; k < across; k++) row[k] = (1 - ty) * field[iy * across + k] + ty * field[iy * across + k + dy];
+    for (let i = 0; i < wide; i++, o++) all[o] = (1 - tx[i]) * row[ix[i]] + tx[i] * row[ix[i] + dx];
+  }
+  return (x, y) => (x < rect.x0 || y < rect.y0 || x >= rect.x1 || y >= rect.y1 ? at(x, y) : all[(y - rect.y0) * wide + x - rect.x0]);
 }

@@ -27,6 +27,66 @@ export function surroundOf(alpha: PlaneAlpha, width: number, height: number, rea
   return { ...rect, far };
 }
 
+/** Cells around a mask, each `across` × `down` samples, that lie so far from it. */
+export interface RingCells {
+  /** The first sample of each cell, and how many there are. */
+  x: Int32Array;
+  y: Int32Array;
+  count: number;
+}
+
+/**
+ * The cells of a ring around α > 0, on a grid that is the same wherever α lies: those whose middle lies more than `from` and at most `to`
+ * cells from that of the nearest cell with any α.
+ */
+export function ringCells(
+  alpha: PlaneAlpha,
+  width: number,
+  height: number,
+  cell: { w: number; h: number },
+  ring: { from: number; to: number },
+): RingCells {
+  const reach = Math.ceil(ring.to);
+  const [x0, y0] = [Math.max(0, Math.floor(alpha.x0 / cell.w) - reach), Math.max(0, Math.floor(alpha.y0 / cell.h) - reach)];
+  // whole cells only: one that the picture's border cuts is left out
+  const [x1, y1] = [
+    Math.min(Math.floor(width / cell.w), Math.ceil(alpha.x1 / cell.w) + reach),
+    Math.min(Math.floor(height / cell.h), Math.ceil(alpha.y1 / cell.h) + reach),
+  ];
+  const [w, h] = [Math.max(0, x1 - x0), Math.max(0, y1 - y0)];
+  const far = new Float32Array(w * h).fill(NONE);
+  const aw = alpha.x1 - alpha.x0;
+  for (let y = alpha.y0; y < alpha.y1; y++) {
+    const row = (Math.floor(y / cell.h) - y0) * w;
+    if (row < 0 || row >= far.length) continue;
+    for (let x = alpha.x0, i = (y - alpha.y0) * aw; x < alpha.x1; x++, i++) {
+      if (alpha.data[i] <= 0) continue;
+      const cx = Math.floor(x / cell.w) - x0;
+      if (cx >= 0 && cx < w) far[row + cx] = 0;
+    }
+  }
+  const line = new Float64Array(Math.max(w, h));
+  for (let x = 0; x < w; x++) along(far, x, w, h, line);
+  for (let y = 0; y < h; y++) along(far, y * w, 1, w, line);
+  const [from, to] = [ring.from * ring.from, ring.to * ring.to];
+  const out = { x: new Int32Array(w * h), y: new Int32Array(w * h), count: 0 };
+  for (let i = 0; i < far.length; i++) {
+    if (far[i] <= from || far[i] > to) continue;
+    out.x[out.count] = (x0 + (i % w)) * cell.w;
+    out.y[out.count++] = (y0 + Math.floor(i / w)) * cell.h;
+  }
+  return out;
+}
+
+const ringsKept = new WeakMap<PlaneAlpha, RingCells>();
+
+/** `ringCells`, kept with the α it belongs to; of an α it is always the same ring that is asked for. */
+export function keptRing(...[alpha, ...more]: Parameters<typeof ringCells>): RingCells {
+  let ring = ringsKept.get(alpha);
+  if (!ring) ringsKept.set(alpha, (ring = ringCells(alpha, ...more)));
+  return ring;
+}
+
 /** One row or column, in place. */
 function along(data: Float32Array, from: number, step: number, n: number, f: Float64Array): void {
   for (let i = 0; i < n; i++) f[i] = data[from + i * step];

@@ -58,7 +58,8 @@ export interface NoiseKey {
   n: number;
 }
 
-function baseOf({ seed, layer, plane }: NoiseKey, n: number): number {
+/** The number that frame `n`'s noise is made from. */
+export function numberOf({ seed, layer, plane }: NoiseKey, n: number): number {
   let h = mixed(seed ^ 0x5bd1e995);
   for (let i = 0; i < layer.length; i++) h = mixed(h ^ layer.charCodeAt(i));
   return mixed(mixed(h ^ Math.imul(plane + 1, 0x9e3779b1)) ^ Math.imul(n + 1, 0x85ebca77));
@@ -66,7 +67,7 @@ function baseOf({ seed, layer, plane }: NoiseKey, n: number): number {
 
 /** White noise of mean 0 and variance 1 over a rectangle, by the place of each sample alone. */
 function white(key: NoiseKey, n: number, rect: Rect): Float64Array {
-  const base = baseOf(key, n);
+  const base = numberOf(key, n);
   const w = rect.x1 - rect.x0;
   const out = new Float64Array(w * (rect.y1 - rect.y0));
   for (let y = rect.y0, i = 0; y < rect.y1; y++) {
