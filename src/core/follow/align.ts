@@ -1,0 +1,293 @@
+import { median } from "../motion/gray";
+import type { TrackModel } from "../document/track";
+import { type Homography, normalised, times } from "./homography";
+import type { Pyramid } from "./pyramid";
+import type { Template, TemplateLevel } from "./template";
+
+/** Steps on a level, at most; one that moves the region by less than this, in pixels of the level, is the last. */
+const STEPS = 30;
+const ENOUGH = 0.003;
+/** Standard deviations at which a residual begins to lose weight (Huber 1964). */
+const HUBER = 1.345;
+/** Codes of 8 bits below which residuals are rounding. */
+const LEAST_SIGMA = 0.3;
+
+/** The velocities of a point (x, y) of the plane under each model: ∂/∂p of the map I + Σ p·A, in coordinates about the region's middle. */
+const VELOCITIES: Record<TrackModel, (x: number, y: number, out: Float64Array) => void> = {
+  shift(_x, _y, v) {
+    [v[0], v[1], v[2], v[3]] = [1, 0, 0, 1];
+  },
+  similarity(x, y, v) {
+    [v[0], v[1], v[2], v[3], v[4], v[5], v[6], v[7]] = [1, 0, 0, 1, x, y, -y, x];
+  },
+  affine(x, y, v) {
+    [v[0], v[1], v[2], v[3], v[4], v[5], v[6], v[7], v[8], v[9], v[10], v[11]] = [1, 0, 0, 1, x, 0, 0, x, y, 0, 0, y];
+  },
+  perspective(x, y, v) {
+    [v[0], v[1], v[2], v[3], v[4], v[5], v[6], v[7], v[8], v[9], v[10], v[11], v[12], v[13], v[14], v[15]] = [1, 0, 0, 1, x, 0, 0, x, y, 0, 0, y, -x * x, -x * y, -x * y, -y * y]; // prettier-ignore
+  },
+};
+
+/** Degrees of freedom of a model. */
+export const FREEDOM: Record<TrackModel, number> = { shift: 2, similarity: 4, affine: 6, perspective: 8 };
+
+/** The map I + Σ p·A. */
+function small(model: TrackModel, p: Float64Array): Homography {
+  if (model === "shift") return [1, 0, p[0], 0, 1, p[1], 0, 0, 1];
+  if (model === "similarity") return [1 + p[2], -p[3], p[0], p[3], 1 + p[2], p[1], 0, 0, 1];
+  return [1 + p[2], p[4], p[0], p[3], 1 + p[5], p[1], model === "perspective" ? p[6] : 0, model === "perspective" ? p[7] : 0, 1];
+}
+
+/** How a region was found. */
+export interface Found {
+  /** From the template's picture to this one, whole coordinates the middles of pixels. */
+  map: Homography;
+  /** Likeness of what was found with the template, −1 … 1 (weights taken off what does not belong). */
+  ncc: number;
+  /** Root of the mean square of what is left, codes, robust. */
+  sigma: number;
+  /** Of each sample of the finest level what is left, codes; NaN outside the picture. */
+  left: Float64Array;
+  /** That level. */
+  level: TemplateLevel;
+  /** Sum of weighted squares and of weights, by which models are compared. */
+  cost: { squares: number; samples: number };
+}
+
+/** Where a region is, and how bright it is against each template. */
+interface State {
+  map: Homography;
+  gain: number[];
+  offset: number[];
+}
+
+/** Value and slopes at a place between samples, by Catmull–Rom both ways; false where it lies outside. */
+function sampleAt(g: Pyramid["levels"][number], x: number, y: number, out: Float64Array): boolean {
+  const [i, j] = [Math.floor(x), Math.floor(y)];
+  if (i < 1 || j < 1 || i >= g.width - 2 || j >= g.height - 2) return false;
+  const [u, v] = [x - i, y - j];
+  const wx0 = u * (-0.5 + u * (1 - 0.5 * u)), wx1 = 1 + u * u * (-2.5 + 1.5 * u), wx2 = u * (0.5 + u * (2 - 1.5 * u)), wx3 = u * u * (-0.5 + 0.5 * u); // prettier-ignore
+  const wy0 = v * (-0.5 + v * (1 - 0.5 * v)), wy1 = 1 + v * v * (-2.5 + 1.5 * v), wy2 = v * (0.5 + v * (2 - 1.5 * v)), wy3 = v * v * (-0.5 + 0.5 * v); // prettier-ignore
+  const dx0 = -0.5 + u * (2 - 1.5 * u), dx1 = u * (-5 + 4.5 * u), dx2 = 0.5 + u * (4 - 4.5 * u), dx3 = u * (-1 + 1.5 * u); // prettier-ignore
+  const dy0 = -0.5 + v * (2 - 1.5 * v), dy1 = v * (-5 + 4.5 * v), dy2 = 0.5 + v * (4 - 4.5 * v), dy3 = v * (-1 + 1.5 * v); // prettier-ignore
+  const { data, width } = g;
+  let a = (j - 1) * width + i - 1;
+  const r0 = wx0 * data[a] + wx1 * data[a + 1] + wx2 * data[a + 2] + wx3 * data[a + 3];
+  const s0 = dx0 * data[a] + dx1 * data[a + 1] + dx2 * data[a + 2] + dx3 * data[a + 3];
+  a += width;
+  const r1 = wx0 * data[a] + wx1 * data[a + 1] + wx2 * data[a + 2] + wx3 * data[a + 3];
+  const s1 = dx0 * data[a] + dx1 * data[a + 1] + dx2 * data[a + 2] + dx3 * data[a + 3];
+  a += width;
+  const r2 = wx0 * data[a] + wx1 * data[a + 1] + wx2 * data[a + 2] + wx3 * data[a + 3];
+  const s2 = dx0 * data[a] + dx1 * data[a + 1] + dx2 * data[a + 2] + dx3 * data[a + 3];
+  a += width;
+  const r3 = wx0 * data[a] + wx1 * data[a + 1] + wx2 * data[a + 2] + wx3 * data[a + 3];
+  const s3 = dx0 * data[a] + dx1 * data[a + 1] + dx2 * data[a + 2] + dx3 * data[a + 3];
+  out[0] = wy0 * r0 + wy1 * r1 + wy2 * r2 + wy3 * r3;
+  out[1] = wy0 * s0 + wy1 * s1 + wy2 * s2 + wy3 * s3;
+  out[2] = dy0 * r0 + dy1 * r1 + dy2 * r2 + dy3 * r3;
+  return true;
+}
+
+/** Solves A·x = b, A symmetric and positive (Cholesky); false where it is not. b becomes x. */
+function solve(A: Float64Array, b: Float64Array, n: number): boolean {
+  for (let i = 0; i < n; i++)
+    for (let j = 0; j <= i; j++) {
+      let s = A[i * n + j];
+      for (let k = 0; k < j; k++) s -= A[i * n + k] * A[j * n + k];
+      if (i === j) {
+        if (s <= 1e-12) return false;
+        A[i * n + i] = Math.sqrt(s);
+      } else A[i * n + j] = s / A[j * n + j];
+    }
+  for (let i = 0; i < n; i++) {
+    for (let k = 0; k < i; k++) b[i] -= A[i * n + k] * b[k];
+    b[i] /= A[i * n + i];
+  }
+  for (let i = n - 1; i >= 0; i--) {
+    for (let k = i + 1; k < n; k++) b[i] -= A[k * n + i] * b[k];
+    b[i] /= A[i * n + i];
+  }
+  return true;
+}
+
+/** What a level of a picture shows where a template's samples are. */
+interface Seen {
+  value: Float64Array;
+  gx: Float64Array;
+  gy: Float64Array;
+  count: number;
+}
+
+function look(t: TemplateLevel, p: Pyramid, l: number, m: Homography, seen: Seen): void {
+  const g = p.levels[l];
+  const got = new Float64Array(3);
+  seen.count = 0;
+  for (let k = 0; k < t.count; k++) {
+    const [x, y] = [t.x[k], t.y[k]];
+    const w = m[6] * x + m[7] * y + m[8];
+    const [u, v] = [(m[0] * x + m[1] * y + m[2]) / w, (m[3] * x + m[4] * y + m[5]) / w];
+    if (w <= 0.05 || !sampleAt(g, (u - p.x0 + 0.5) / t.step - 0.5, (v - p.y0 + 0.5) / t.step - 0.5, got)) {
+      seen.value[k] = NaN;
+      continue;
+    }
+    // slopes by the template's own pixel: through the map's derivative
+    const [ix, iy] = [got[1] / t.step, got[2] / t.step];
+    seen.value[k] = got[0];
+    seen.gx[k] = (ix * (m[0] - u * m[6]) + iy * (m[3] - v * m[6])) / w;
+    seen.gy[k] = (ix * (m[1] - u * m[7]) + iy * (m[4] - v * m[7])) / w;
+    seen.count++;
+  }
+}
+
+/**
+ * Finds a region in a picture: efficient second-order minimisation (Benhimane & Malis 2004), which takes the mean of the slopes of the
+ * template and of what it lies on, with gain and offset in each step and Huber weights, from the coarsest level to the finest.
+ * @param templates of the same region and its samples, one or more: all are fitted together, each with its own light
+ * @param from where to begin @param coarsest the level to begin with
+ * @returns null where too little of it lies in the picture, or it has no structure
+ */
+export function align(templates: readonly Template[], p: Pyramid, from: Homography, model: TrackModel, coarsest = Infinity): Found | null {
+  let state: State = { map: from, gain: templates.map(() => 1), offset: templates.map(() => 0) };
+  const [{ levels }] = templates;
+  const about = middleOf(levels[0]);
+  for (let l = Math.min(coarsest, levels.length - 1, p.levels.length - 1); l >= 0; l--) {
+    // a coarse level has few samples: what it cannot tell is left to the finer ones
+    const few = l > 0 && levels[l].count < 40 * FREEDOM[model];
+    const next = onLevel(templates.map((t) => t.levels[l]), p, l, state, few ? SIMPLER[model] : model, about); // prettier-ignore
+    if (next) state = next.state;
+    if (l === 0) return next && { ...next.found, map: state.map };
+  }
+  return null;
+}
+
+/** What coarse levels make do with. */
+const SIMPLER: Record<TrackModel, TrackModel> = { shift: "shift", similarity: "shift", affine: "shift", perspective: "similarity" };
+
+/** The middle of a region and its size, about which its changes are told. */
+function middleOf({ count, x, y }: TemplateLevel): { x: number; y: number; scale: number } {
+  let [mx, my, size] = [0, 0, 0];
+  for (let k = 0; k < count; k++) [mx, my] = [mx + x[k] / count, my + y[k] / count];
+  for (let k = 0; k < count; k++) size += ((x[k] - mx) ** 2 + (y[k] - my) ** 2) / count;
+  return { x: mx, y: my, scale: Math.max(1, Math.sqrt(size)) };
+}
+
+function onLevel(ts: TemplateLevel[], p: Pyramid, l: number, start: State, model: TrackModel, about: { x: number; y: number; scale: number }) {
+  const [t] = ts;
+  const count = t.count;
+  const seen: Seen = { value: new Float64Array(count), gx: new Float64Array(count), gy: new Float64Array(count), count: 0 };
+  const left = ts.map(() => new Float64Array(count));
+  const sigma = ts.map(() => 0);
+  const room = new Float64Array(count);
+  const free = FREEDOM[model];
+  const n = free + 2 * ts.length;
+  const velocity = new Float64Array(2 * free);
+  const row = new Float64Array(free);
+  const there: Homography = [about.scale, 0, about.x, 0, about.scale, about.y, 0, 0, 1];
+  const back: Homography = [1 / about.scale, 0, -about.x / about.scale, 0, 1 / about.scale, -about.y / about.scale, 0, 0, 1];
+  let state = start;
+  /** What is left of each sample, and its spread. */
+  const measure = (): boolean => {
+    look(t, p, l, state.map, seen);
+    if (seen.count < Math.max(30, 0.4 * count)) return false;
+    for (const [i, of] of ts.entries()) {
+      let m = 0;
+      for (let k = 0; k < count; k++) {
+        const r = (left[i][k] = of.value[k] - state.gain[i] * seen.value[k] - state.offset[i]);
+        if (r === r) room[m++] = Math.abs(r);
+      }
+      if (m < 30) return false;
+      sigma[i] = Math.max(LEAST_SIGMA, 1.4826 * median(room.subarray(0, m)));
+    }
+    return true;
+  };
+  if (!measure()) return null;
+  const A = new Float64Array(n * n);
+  const b = new Float64Array(n);
+  for (let step = 0; step < STEPS; step++) {
+    A.fill(0);
+    b.fill(0);
+    for (const [i, of] of ts.entries()) {
+      const limit = HUBER * sigma[i];
+      const [g, o] = [free + 2 * i, free + 2 * i + 1];
+      // templates count by how well they fit
+      const share = 1 / (sigma[i] * sigma[i]);
+      for (let k = 0; k < count; k++) {
+        const r = left[i][k];
+        if (r !== r) continue;
+        const off = Math.abs(r);
+        const w = share * (off < limit ? 1 : limit / off);
+        VELOCITIES[model]((t.x[k] - about.x) / about.scale, (t.y[k] - about.y) / about.scale, velocity);
+        const gx = 0.5 * (of.gx[k] + state.gain[i] * seen.gx[k]) * about.scale;
+        const gy = 0.5 * (of.gy[k] + state.gain[i] * seen.gy[k]) * about.scale;
+        const v = seen.value[k];
+        for (let q = 0; q < free; q++) row[q] = gx * velocity[2 * q] + gy * velocity[2 * q + 1];
+        for (let q = 0; q < free; q++) {
+          const wq = w * row[q];
+          b[q] += wq * r;
+          for (let j = 0; j <= q; j++) A[q * n + j] += wq * row[j];
+          A[g * n + q] += wq * v;
+          A[o * n + q] += wq;
+        }
+        b[g] += w * v * r;
+        b[o] += w * r;
+        A[g * n + g] += w * v * v;
+        A[o * n + g] += w * v;
+        A[o * n + o] += w;
+      }
+    }
+    for (let i = 0; i < n; i++) A[i * n + i] *= 1 + 1e-9;
+    if (!solve(A, b, n)) return null;
+    const map = normalised(times(state.map, times(there, times(small(model, b), back))));
+    if (!map?.every(Number.isFinite)) return null;
+    state = {
+      map,
+      gain: state.gain.map((v, i) => Math.min(4, Math.max(0.25, v + b[free + 2 * i]))),
+      offset: state.offset.map((v, i) => v + b[free + 2 * i + 1]),
+    };
+    let moved = 0;
+    for (let q = 0; q < free; q++) moved = Math.max(moved, Math.abs(b[q]));
+    if (!measure()) return null;
+    if ((moved * about.scale) / t.step < ENOUGH) break;
+  }
+  const found = ts.map((of, i) => judged(of, seen, left[i], sigma[i]));
+  // the template that is most like it speaks for all
+  return { state, found: found.reduce((x, y) => (y.ncc > x.ncc ? y : x)) };
+}
+
+/** How well what is seen is like the template, samples that do not belong weighted down. */
+function judged(t: TemplateLevel, seen: Seen, left: Float64Array, sigma: number): Omit<Found, "map"> {
+  let [sw, st, ss, tt, vv, tv, squares] = [0, 0, 0, 0, 0, 0, 0];
+  const limit = HUBER * sigma;
+  const weight = (k: number) => {
+    const off = Math.abs(left[k]);
+    return off < limit ? 1 : off >= limit ? limit / off : 0;
+  };
+  for (let k = 0; k < t.count; k++) {
+    const w = weight(k);
+    if (!w) continue;
+    sw += w;
+    st += w * t.value[k];
+    ss += w * seen.value[k];
+    squares += w * left[k] * left[k];
+  }
+  for (let k = 0; k < t.count; k++) {
+    const w = weight(k);
+    if (!w) continue;
+    const [a, b] = [t.value[k] - st / sw, seen.value[k] - ss / sw];
+    tt += w * a * a;
+    vv += w * b * b;
+    tv += w * a * b;
+  }
+  return { ncc: tt > 0 && vv > 0 ? tv / Math.sqrt(tt * vv) : 0, sigma, left, level: t, cost: { squares, samples: seen.count } };
+}
+
+/** The same region as it is seen in another picture, where it was found there: its samples lie where the first one's do. */
+export function renewed(template: Template, p: Pyramid, map: Homography): Template {
+  const levels = template.levels.slice(0, p.levels.length).map((t, l): TemplateLevel => {
+    const seen: Seen = { value: new Float64Array(t.count), gx: new Float64Array(t.count), gy: new Float64Array(t.count), count: 0 };
+    look(t, p, l, map, seen);
+    return { ...t, value: seen.value, gx: seen.gx, gy: seen.gy };
+  });
+  return { levels };
+}

@@ -1,0 +1,96 @@
+import type { Place } from "./homography";
+import type { Gray } from "../motion/gray";
+import type { Rect } from "../pixels/frame";
+import { type Pyramid, pyramidOf } from "./pyramid";
+
+/** Samples of a level that take part at most: of larger regions every second, third … */
+const MOST_SAMPLES = 5000;
+/** A level on which the region has fewer samples says nothing. */
+const LEAST_SAMPLES = 40;
+
+/** What is looked for, on one level: samples of the region with their slopes. */
+export interface TemplateLevel {
+  /** Pixels of the picture a sample of this level is wide. */
+  step: number;
+  count: number;
+  /** Places in the picture's pixels, whole ones the middles of pixels. */
+  x: Float64Array;
+  y: Float64Array;
+  value: Float64Array;
+  /** Slopes by the picture's pixel. */
+  gx: Float64Array;
+  gy: Float64Array;
+}
+
+/** A region of a picture as it is looked for in others, finest level first. */
+export interface Template {
+  levels: TemplateLevel[];
+}
+
+/** Whether a point lies within an outline (even-odd). */
+export function within(outline: readonly Place[], x: number, y: number): boolean {
+  let inside = false;
+  for (let i = 0, j = outline.length - 1; i < outline.length; j = i++) {
+    const [xi, yi] = outline[i];
+    const [xj, yj] = outline[j];
+    if (yi > y !== yj > y && x < ((xj - xi) * (y - yi)) / (yj - yi) + xi) inside = !inside;
+  }
+  return inside;
+}
+
+/** The box around some points, with `room`. */
+export function boxOf(points: readonly Place[], room = 0): Rect {
+  const [xs, ys] = [points.map((p) => p[0]), points.map((p) => p[1])];
+  return {
+    x0: Math.floor(Math.min(...xs) - room),
+    y0: Math.floor(Math.min(...ys) - room),
+    x1: Math.ceil(Math.max(...xs) + room),
+    y1: Math.ceil(Math.max(...ys) + room),
+  };
+}
+
+/**
+ * The region of a picture as something to be found.
+ * @param outline whole coordinates the middles of pixels @param avoid whether a place takes no part
+ * @returns null where the region is too small, or lies outside
+ */
+export function templateOf(g: Gray, outline: readonly Place[], count: number, avoid?: (x: number, y: number) => boolean): Template | null {
+  const box = boxOf(outline, 2 << count);
+  const pyramid = pyramidOf(g, box, count);
+  const levels = pyramid.levels.flatMap((_, l) => levelOf(pyramid, l, outline, avoid) ?? []);
+  return levels.length ? { levels } : null;
+}
+
+function levelOf({ x0, y0, levels }: Pyramid, l: number, outline: readonly Place[], avoid?: (x: number, y: number) => boolean): TemplateLevel | null {
+  const { width, height, data } = levels[l];
+  const step = 1 << l;
+  const place = (i: number, from: number) => from + (i + 0.5) * step - 0.5;
+  const rows: [number, number][] = [];
+  for (let j = 1; j < height - 1; j++)
+    for (let i = 1; i < width - 1; i++) {
+      const [x, y] = [place(i, x0), place(j, y0)];
+      if (within(outline, x, y) && !avoid?.(x, y)) rows.push([i, j]);
+    }
+  if (rows.length < LEAST_SAMPLES) return null;
+  const every = Math.max(1, Math.ceil(Math.sqrt(rows.length / MOST_SAMPLES)));
+  const taken = rows.filter(([i, j]) => i % every === 0 && j % every === 0);
+  const n = taken.length;
+  const out: TemplateLevel = {
+    step,
+    count: n,
+    x: new Float64Array(n),
+    y: new Float64Array(n),
+    value: new Float64Array(n),
+    gx: new Float64Array(n),
+    gy: new Float64Array(n),
+  };
+  taken.forEach(([i, j], k) => {
+    const at = j * width + i;
+    out.x[k] = place(i, x0);
+    out.y[k] = place(j, y0);
+    out.value[k] = data[at];
+    out.gx[k] = (data[at + 1] - data[at - 1]) / (2 * step);
+    out.gy[k] = (data[at + width] - data[at - width]) / (2 * step);
+  });
+  return out;
+}

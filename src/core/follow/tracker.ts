@@ -1,0 +1,258 @@
+import type { TrackModel } from "../document/track";
+import type { Gray } from "../motion/gray";
+import { align, type Found, FREEDOM, renewed } from "./align";
+import { apart, type Homography, IDENTITY, inCoordinates, inverse, mapped, type Place, times } from "./homography";
+import { type Pyramid, pyramidOf } from "./pyramid";
+import { boxOf, type Template, templateOf } from "./template";
+
+/** What a track says of one frame: where the region is, or why it is not known any more. */
+export type TrackedFrame = { f: number; matrix: Homography; quality: number } | { f: number; stopped: string };
+
+/** Levels of the pyramid at most; the coarsest must still hold the region's structure. */
+const LEVELS = 4;
+const LEAST_SIDE = 6;
+/** Likeness below which a track stops, and below which the region as it was last seen well is looked for as well. */
+const LOST = 0.7;
+const CHANGED = 0.85;
+/** Share of the region that may be hidden: beyond 4 σ of what is usually left. */
+const HIDDEN = 0.3;
+const BEYOND = 4;
+/** Pixels by which the way back may miss. */
+const BACK = 0.5;
+/** Share of the region that must lie in the picture. */
+const SEEN = 0.6;
+/** Of samples that lie so near each other one in so many speaks for itself. */
+const INDEPENDENT = 8;
+/** By how much a richer model must explain more, in twice the log likelihood over its freedom (Schwarz 1978, and as much again). */
+const RICHER = 2;
+const MODELS: TrackModel[] = ["shift", "similarity", "affine", "perspective"];
+
+const SIDES = { left: "on its left", right: "on its right", top: "at its top", bottom: "at its bottom", middle: "in its middle" };
+
+/**
+ * Follows a region through the frames of a take, one way: against how it looked at first, so that no error adds up; where it has changed
+ * too much also against how it was last seen well. The model grows by itself as far as what is seen asks for it, or is given.
+ */
+export class Tracker {
+  private readonly outline: Place[];
+  private readonly first: Template;
+  private readonly count: number;
+  private readonly room: number;
+  private again: Template | null = null;
+  private map: Homography = IDENTITY;
+  private before: Homography | null = null;
+  private last: Gray;
+  private kind: number;
+  /** What is usually left, codes; how alike the region usually is. */
+  private usual = 0;
+  private alike = 0;
+  private ended = false;
+
+  /**
+   * @param g the picture the region was drawn on @param region its corners in take pixels, a pixel's middle at ½
+   * @param model how it may change; without one, as little as explains what is seen @param avoid whether a place of the first picture takes no part
+   * @throws RangeError where it holds too little to follow
+   */
+  constructor(
+    g: Gray,
+    region: readonly Place[],
+    private readonly model?: TrackModel,
+    avoid?: (x: number, y: number) => boolean,
+  ) {
+    this.outline = region.map(([x, y]): Place => [x - 0.5, y - 0.5]);
+    const box = boxOf(this.outline);
+    const side = Math.min(box.x1 - box.x0, box.y1 - box.y0);
+    this.count = Math.max(1, Math.min(LEVELS, 1 + Math.floor(Math.log2(Math.max(1, side / LEAST_SIDE)))));
+    this.room = Math.max(24, 0.5 * Math.max(box.x1 - box.x0, box.y1 - box.y0), 4 << this.count);
+    const first = templateOf(g, this.outline, this.count, avoid && ((x, y) => avoid(x + 0.5, y + 0.5)));
+    if (!first) throw new RangeError("The region is too small to be followed: draw it at least eight pixels wide and high, within the picture.");
+    this.first = first;
+    if (!this.holds(g)) throw new RangeError("The region is too plain to be followed: draw it around something that has corners or texture.");
+    this.last = g;
+    this.kind = model ? MODELS.indexOf(model) : 0;
+  }
+
+  /** Whether the region has enough structure to be found where it is. */
+  private holds(g: Gray): boolean {
+    const found = align([this.first], this.pyramid(g, IDENTITY), IDENTITY, "shift", 0);
+    return !!found && found.ncc > LOST;
+  }
+
+  /** The piece of a picture around where the region is expected. */
+  private pyramid(g: Gray, at: Homography): Pyramid {
+    const points = this.outline.map((p) => mapped(at, p) ?? p);
+    return pyramidOf(g, boxOf(points, this.room), this.count);
+  }
+
+  /** Where the region goes if it moves on as it did. */
+  private expected(): Homography {
+    const back = this.before && inverse(this.before);
+    const next = back && times(times(this.map, back), this.map);
+    if (!next) return this.map;
+    const on = next.map((v) => v / next[8]) as Homography;
+    return apart(on, this.map, this.outline) < this.room ? on : this.map;
+  }
+
+  /** The next frame, away from the first. After it has stopped it only says so. */
+  next(g: Gray, f: number): TrackedFrame {
+    if (this.ended) return { f, stopped: "the region was lost before" };
+    const found = this.find(g);
+    const stopped = found ? this.doubt(found, g) : "the region cannot be found any more";
+    if (!found || stopped) {
+      this.ended = true;
+      return { f, stopped: stopped || "the region cannot be found any more" };
+    }
+    this.before = this.map;
+    this.map = found.map;
+    this.last = g;
+    this.usual = this.usual ? this.usual + 0.1 * (Math.min(found.sigma, 2 * this.usual) - this.usual) : found.sigma;
+    this.alike ||= found.ncc;
+    if (found.ncc < CHANGED * this.alike && found.ncc > LOST) this.again = renewed(this.first, this.pyramid(g, found.map), found.map);
+    const quality = Math.max(0, Math.min(1, found.ncc));
+    return { f, matrix: inCoordinates(found.map, 1, 0.5, 0.5), quality };
+  }
+
+  private find(g: Gray): Found | null {
+    const templates = this.again ? [this.first, this.again] : [this.first];
+    const starts = [this.expected(), this.map];
+    let best: Found | null = null;
+    for (const [i, from] of starts.entries()) {
+      if (i && apart(from, starts[0], this.outline) < 0.25) continue;
+      const found = this.fitted(templates, g, from);
+      if (found && (!best || found.ncc > best.ncc)) best = found;
+      if (best && best.ncc > 0.9 * (this.alike || 1)) return best;
+    }
+    if (best && best.ncc > LOST * (this.alike || 1)) return best;
+    // it may have leapt: all places around are tried on the coarsest level
+    for (const from of this.leaps(g)) {
+      const found = this.fitted(templates, g, from);
+      if (found && (!best || found.ncc > best.ncc)) best = found;
+    }
+    return best;
+  }
+
+  /** Found with the model as it is, and with a richer one where that explains more. */
+  private fitted(templates: Template[], g: Gray, from: Homography): Found | null {
+    const pyramid = this.pyramid(g, from);
+    let found = align(templates, pyramid, from, MODELS[this.kind]);
+    if (this.model) return found;
+    for (let kind = this.kind + 1; kind < MODELS.length; kind++) {
+      const richer = align(templates, pyramid, found?.map ?? from, MODELS[kind], 1);
+      if (!richer || !this.sane(richer.map)) continue;
+      const n = richer.cost.samples / INDEPENDENT;
+      const more = FREEDOM[MODELS[kind]] - FREEDOM[MODELS[this.kind]];
+      const gained = found ? n * Math.log(found.cost.squares / found.cost.samples / (richer.cost.squares / richer.cost.samples)) : Infinity;
+      if (gained < RICHER * more * Math.log(Math.max(2, n))) continue;
+      found = richer;
+      this.kind = kind;
+    }
+    return found;
+  }
+
+  /** Places to begin at, the likeliest first: where the region's coarsest level is most like what is there. */
+  private leaps(g: Gray): Homography[] {
+    const l = this.count - 1;
+    const t = this.first.levels[this.first.levels.length - 1];
+    const wide = 2 * this.room;
+    const points = this.outline.map((p) => mapped(this.map, p) ?? p);
+    const p = pyramidOf(g, boxOf(points, wide), this.count);
+    const level = p.levels[Math.min(l, p.levels.length - 1)];
+    const step = t.step;
+    const tries: { dx: number; dy: number; ncc: number }[] = [];
+    const reach = Math.floor(wide / step);
+    for (let j = -reach; j <= reach; j++)
+      for (let i = -reach; i <= reach; i++) {
+        let [n, st, ss, tt, vv, tv] = [0, 0, 0, 0, 0, 0];
+        for (let k = 0; k < t.count; k += 1 + (t.count >> 8)) {
+          const q = mapped(this.map, [t.x[k], t.y[k]]);
+          if (!q) continue;
+          const x = Math.round((q[0] + i * step - p.x0 + 0.5) / step - 0.5);
+          const y = Math.round((q[1] + j * step - p.y0 + 0.5) / step - 0.5);
+          if (x < 0 || y < 0 || x >= level.width || y >= level.height) continue;
+          const [a, b] = [t.value[k], level.data[y * level.width + x]];
+          n++;
+          st += a;
+          ss += b;
+          tt += a * a;
+          vv += b * b;
+          tv += a * b;
+        }
+        if (n < 20) continue;
+        const spread = (tt - (st * st) / n) * (vv - (ss * ss) / n);
+        if (spread > 0) tries.push({ dx: i * step, dy: j * step, ncc: (tv - (st * ss) / n) / Math.sqrt(spread) });
+      }
+    tries.sort((a, b) => b.ncc - a.ncc);
+    return tries.slice(0, 3).map(({ dx, dy }) => times([1, 0, dx, 0, 1, dy, 0, 0, 1], this.map));
+  }
+
+  /** Whether a region can have become this: neither folded nor blown up. */
+  private sane(map: Homography): boolean {
+    const points = this.outline.map((p) => mapped(map, p));
+    if (points.some((p) => !p)) return false;
+    const ratio = area(points as Place[]) / area(this.outline);
+    return ratio > 0.02 && ratio < 50;
+  }
+
+  /** Why what was found is not believed; empty where it is. */
+  private doubt(found: Found, g: Gray): string {
+    if (!this.sane(found.map)) return "the region folds over or turns away";
+    const { level, left } = found;
+    const limit = BEYOND * Math.max(this.usual || found.sigma, 0.5);
+    let [inside, off] = [0, 0];
+    const hidden: Place[] = [];
+    for (let k = 0; k < level.count; k++) {
+      if (Number.isNaN(left[k])) continue;
+      inside++;
+      if (Math.abs(left[k]) <= limit) continue;
+      off++;
+      hidden.push([level.x[k], level.y[k]]);
+    }
+    if (inside < SEEN * level.count) return `the region leaves the picture ${this.sideOf(found.map, g)}`;
+    if (off > HIDDEN * inside) return `something hides it ${SIDES[this.where(hidden)]}`;
+    if (found.ncc < LOST * Math.min(1, (this.alike || 1) / 0.95))
+      return hidden.length > 0.15 * inside ? `something hides it ${SIDES[this.where(hidden)]}` : "it does not look like itself any more";
+    return this.missesBack(found, g) ? "the way back does not lead to where it was" : "";
+  }
+
+  /** On which side of the picture the region goes out. */
+  private sideOf(map: Homography, g: Gray): string {
+    const box = boxOf(this.outline.map((p) => mapped(map, p) ?? p));
+    const out = { left: -box.x0, right: box.x1 - g.width, top: -box.y0, bottom: box.y1 - g.height };
+    return SIDES[Object.entries(out).sort((a, b) => b[1] - a[1])[0][0] as keyof typeof SIDES].replace("its", "the");
+  }
+
+  /** Where in the region some of its samples lie. */
+  private where(points: Place[]): keyof typeof SIDES {
+    const box = boxOf(this.outline);
+    const mean = (k: 0 | 1) => points.reduce((s, p) => s + p[k], 0) / Math.max(1, points.length);
+    const x = (2 * (mean(0) - box.x0)) / (box.x1 - box.x0) - 1;
+    const y = (2 * (mean(1) - box.y0)) / (box.y1 - box.y0) - 1;
+    if (Math.max(Math.abs(x), Math.abs(y)) < 0.15) return "middle";
+    return Math.abs(x) > Math.abs(y) ? (x < 0 ? "left" : "right") : y < 0 ? "top" : "bottom";
+  }
+
+  /** Forward and back (Kalal, Mikolajczyk & Matas 2010): from here the region as it is now is looked for in the frame before. */
+  private missesBack(found: Found, g: Gray): boolean {
+    const back = inverse(found.map);
+    const now = this.outline.map((p) => mapped(found.map, p)) as Place[];
+    const template = back && templateOf(g, now, this.count);
+    if (!template) return false;
+    const step = times(this.map, back);
+    const start = times([1, 0, 1, 0, 1, -1, 0, 0, 1], step.map((v) => v / step[8]) as Homography);
+    const points = this.outline.map((p) => mapped(this.map, p) ?? p);
+    const there = align([template], pyramidOf(this.last, boxOf(points, this.room), this.count), start, MODELS[Math.min(this.kind, 1)], 1);
+    if (!there) return false;
+    const middle = now.reduce((s, p): Place => [s[0] + p[0] / now.length, s[1] + p[1] / now.length], [0, 0] as Place);
+    return apart(there.map, step.map((v) => v / step[8]) as Homography, [middle]) > BACK;
+  }
+}
+
+/** The area of an outline, without its sign. */
+function area(points: readonly Place[]): number {
+  return Math.abs(
+    points.reduce((s, [x, y], i) => {
+      const [u, v] = points[(i + 1) % points.length];
+      return s + x * v - u * y;
+    }, 0) / 2,
+  );
+}
