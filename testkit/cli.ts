@@ -10,4 +10,4 @@ export async function buildProgram(): Promise<void> {
 }
 
 export const umber = (...args: string[]) =>
-  spawnSync(process.execPath, [join(root, "dist", "cli.mjs"), ...args], { encoding: "utf8", timeout: 120_000, env: { ...process.env } });
+  spawnSync(process.execPath, [join(root, "dist", "cli.mjs"), ...args], { encoding: "utf8", timeout: 500_000, env: { ...process.env } });

@@ -2,13 +2,20 @@ import { median } from "../motion/gray";
 import type { TrackModel } from "../document/track";
 import { type Homography, normalised, times } from "./homography";
 import type { Pyramid } from "./pyramid";
-import type { Template, TemplateLevel } from "./template";
+import { contrastOf, type Template, type TemplateLevel } from "./template";
 
 /** Steps on a level, at most; one that moves the region by less than this, in pixels of the level, is the last. */
 const STEPS = 30;
 const ENOUGH = 0.003;
 /** Standard deviations at which a residual begins to lose weight (Huber 1964). */
 const HUBER = 1.345;
+/** How firmly steps are held that hardly anything asks for (Levenberg 1944). */
+const DAMPING = 1e-4;
+/**
+ * What counts as left over at least, as a share of the region's contrast: of a label that is mostly paper the paper alone would tell how much
+ * is usual, and the letters, by which it is found, would count for outliers.
+ */
+const OF_CONTRAST = 0.12;
 /** Codes of 8 bits below which residuals are rounding. */
 const LEAST_SIGMA = 0.3;
 
@@ -197,7 +204,7 @@ function onLevel(ts: TemplateLevel[], p: Pyramid, l: number, start: State, model
         if (r === r) room[m++] = Math.abs(r);
       }
       if (m < 30) return false;
-      sigma[i] = Math.max(LEAST_SIGMA, 1.4826 * median(room.subarray(0, m)));
+      sigma[i] = Math.max(LEAST_SIGMA, OF_CONTRAST * of.contrast, 1.4826 * median(room.subarray(0, m)));
     }
     return true;
   };
@@ -236,7 +243,7 @@ function onLevel(ts: TemplateLevel[], p: Pyramid, l: number, start: State, model
         A[o * n + o] += w;
       }
     }
-    for (let i = 0; i < n; i++) A[i * n + i] *= 1 + 1e-9;
+    for (let i = 0; i < n; i++) A[i * n + i] *= 1 + DAMPING;
     if (!solve(A, b, n)) return null;
     const map = normalised(times(state.map, times(there, times(small(model, b), back))));
     if (!map?.every(Number.isFinite)) return null;
@@ -287,7 +294,7 @@ export function renewed(template: Template, p: Pyramid, map: Homography): Templa
   const levels = template.levels.slice(0, p.levels.length).map((t, l): TemplateLevel => {
     const seen: Seen = { value: new Float64Array(t.count), gx: new Float64Array(t.count), gy: new Float64Array(t.count), count: 0 };
     look(t, p, l, map, seen);
-    return { ...t, value: seen.value, gx: seen.gx, gy: seen.gy };
+    return { ...t, value: seen.value, gx: seen.gx, gy: seen.gy, contrast: contrastOf(seen.value) };
   });
   return { levels };
 }

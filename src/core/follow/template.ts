@@ -17,6 +17,8 @@ export interface TemplateLevel {
   x: Float64Array;
   y: Float64Array;
   value: Float64Array;
+  /** Standard deviation of the values, codes. */
+  contrast: number;
   /** Slopes by the picture's pixel. */
   gx: Float64Array;
   gy: Float64Array;
@@ -81,6 +83,7 @@ function levelOf({ x0, y0, levels }: Pyramid, l: number, outline: readonly Place
     x: new Float64Array(n),
     y: new Float64Array(n),
     value: new Float64Array(n),
+    contrast: 0,
     gx: new Float64Array(n),
     gy: new Float64Array(n),
   };
@@ -92,5 +95,18 @@ function levelOf({ x0, y0, levels }: Pyramid, l: number, outline: readonly Place
     out.gx[k] = (data[at + 1] - data[at - 1]) / (2 * step);
     out.gy[k] = (data[at + width] - data[at - width]) / (2 * step);
   });
+  out.contrast = contrastOf(out.value);
   return out;
+}
+
+/** Standard deviation of some values; those that are none left out. */
+export function contrastOf(values: Float64Array): number {
+  let [n, s, q] = [0, 0, 0];
+  for (const v of values) {
+    if (Number.isNaN(v)) continue;
+    n++;
+    s += v;
+    q += v * v;
+  }
+  return n ? Math.sqrt(Math.max(0, q / n - (s / n) ** 2)) : 0;
 }

@@ -8,19 +8,38 @@ import { boxOf, type Template, templateOf } from "./template";
 /** What a track says of one frame: where the region is, or why it is not known any more. */
 export type TrackedFrame = { f: number; matrix: Homography; quality: number } | { f: number; stopped: string };
 
+/** What is said of a frame, and what is left of each sample as a rule. */
+interface Verdict {
+  /** Why the track stops; empty where it goes on. */
+  why: string;
+  slow: { level: Found["level"]; left: Float64Array } | null;
+}
+
 /** Levels of the pyramid at most; the coarsest must still hold the region's structure. */
 const LEVELS = 4;
 const LEAST_SIDE = 6;
 /** Likeness below which a track stops, and below which the region as it was last seen well is looked for as well. */
 const LOST = 0.7;
 const CHANGED = 0.85;
-/** Share of the region that may be hidden: beyond 4 σ of what is usually left. */
+/** Likeness, against what is usual, of a place that it may have leapt to. */
+const SURELY = 0.9;
+/** Share of the region that may be hidden: beyond four times what is usually left. */
 const HIDDEN = 0.3;
 const BEYOND = 4;
+/** What is left at least counts for nothing, codes; and so does this share of the region's contrast: gloss and shade change as a thing turns. */
+const LEAST_LEFT = 0.8;
+const OF_CONTRAST = 0.08;
 /** Pixels by which the way back may miss. */
 const BACK = 0.5;
+/** How quickly what is left of a sample becomes what is usual. */
+const SLOWLY = 0.3;
+/** Share of its size by which a region's form may change from one frame to the next. */
+const AT_ONCE = 0.1;
 /** Share of the region that must lie in the picture. */
 const SEEN = 0.6;
+/** A richer model is tried every so many frames, and where more is left than so many times what is usual. */
+const EVERY = 4;
+const AS_USUAL = 1.25;
 /** Of samples that lie so near each other one in so many speaks for itself. */
 const INDEPENDENT = 8;
 /** By how much a richer model must explain more, in twice the log likelihood over its freedom (Schwarz 1978, and as much again). */
@@ -43,10 +62,14 @@ export class Tracker {
   private before: Homography | null = null;
   private last: Gray;
   private kind: number;
-  /** What is usually left, codes; how alike the region usually is. */
+  /** What is usually left, codes, and what at least is no sign of anything; how alike the region usually is. */
   private usual = 0;
+  private readonly least: number;
   private alike = 0;
+  /** Of each sample what is left as a rule. */
+  private slow: Verdict["slow"] = null;
   private ended = false;
+  private frames = 0;
 
   /**
    * @param g the picture the region was drawn on @param region its corners in take pixels, a pixel's middle at ½
@@ -67,6 +90,7 @@ export class Tracker {
     const first = templateOf(g, this.outline, this.count, avoid && ((x, y) => avoid(x + 0.5, y + 0.5)));
     if (!first) throw new RangeError("The region is too small to be followed: draw it at least eight pixels wide and high, within the picture.");
     this.first = first;
+    this.least = Math.max(LEAST_LEFT, OF_CONTRAST * first.levels[0].contrast);
     if (!this.holds(g)) throw new RangeError("The region is too plain to be followed: draw it around something that has corners or texture.");
     this.last = g;
     this.kind = model ? MODELS.indexOf(model) : 0;
@@ -84,24 +108,36 @@ export class Tracker {
     return pyramidOf(g, boxOf(points, this.room), this.count);
   }
 
-  /** Where the region goes if it moves on as it did. */
+  /** Where the region goes if it moves on as it did; how it turned is not carried on, since that would feed on its own errors. */
   private expected(): Homography {
-    const back = this.before && inverse(this.before);
-    const next = back && times(times(this.map, back), this.map);
-    if (!next) return this.map;
-    const on = next.map((v) => v / next[8]) as Homography;
-    return apart(on, this.map, this.outline) < this.room ? on : this.map;
+    const middle = this.outline.reduce((m, p): Place => [m[0] + p[0] / this.outline.length, m[1] + p[1] / this.outline.length], [0, 0] as Place);
+    const [was, is] = [mapped(this.before ?? this.map, middle), mapped(this.map, middle)];
+    if (!was || !is || Math.hypot(is[0] - was[0], is[1] - was[1]) > this.room) return this.map;
+    return times([1, 0, is[0] - was[0], 0, 1, is[1] - was[1], 0, 0, 1], this.map);
   }
 
   /** The next frame, away from the first. After it has stopped it only says so. */
   next(g: Gray, f: number): TrackedFrame {
     if (this.ended) return { f, stopped: "the region was lost before" };
-    const found = this.find(g);
-    const stopped = found ? this.doubt(found, g) : "the region cannot be found any more";
-    if (!found || stopped) {
-      this.ended = true;
-      return { f, stopped: stopped || "the region cannot be found any more" };
+    this.frames++;
+    let found = this.find(g);
+    let verdict = this.doubt(found, g);
+    if (verdict.why) {
+      // it may have leapt: all places around are tried on the coarsest level
+      for (const from of this.leaps(g)) {
+        const there = this.fitted(this.templates(), g, from);
+        if (!there || there.ncc < SURELY * (this.alike || 1)) continue;
+        const second = this.doubt(there, g);
+        if (second.why) continue;
+        [found, verdict] = [there, second];
+        break;
+      }
     }
+    if (!found || verdict.why) {
+      this.ended = true;
+      return { f, stopped: verdict.why };
+    }
+    this.slow = verdict.slow;
     this.before = this.map;
     this.map = found.map;
     this.last = g;
@@ -112,21 +148,17 @@ export class Tracker {
     return { f, matrix: inCoordinates(found.map, 1, 0.5, 0.5), quality };
   }
 
+  private templates = (): Template[] => (this.again ? [this.first, this.again] : [this.first]);
+
   private find(g: Gray): Found | null {
-    const templates = this.again ? [this.first, this.again] : [this.first];
+    const templates = this.templates();
     const starts = [this.expected(), this.map];
     let best: Found | null = null;
     for (const [i, from] of starts.entries()) {
       if (i && apart(from, starts[0], this.outline) < 0.25) continue;
       const found = this.fitted(templates, g, from);
-      if (found && (!best || found.ncc > best.ncc)) best = found;
-      if (best && best.ncc > 0.9 * (this.alike || 1)) return best;
-    }
-    if (best && best.ncc > LOST * (this.alike || 1)) return best;
-    // it may have leapt: all places around are tried on the coarsest level
-    for (const from of this.leaps(g)) {
-      const found = this.fitted(templates, g, from);
-      if (found && (!best || found.ncc > best.ncc)) best = found;
+      if (found && (!best || found.sigma < best.sigma)) best = found;
+      if (best && best.ncc > 0.9 * (this.alike || 1) && best.sigma < AS_USUAL * Math.max(this.usual, this.least)) return best;
     }
     return best;
   }
@@ -135,9 +167,17 @@ export class Tracker {
   private fitted(templates: Template[], g: Gray, from: Homography): Found | null {
     const pyramid = this.pyramid(g, from);
     let found = align(templates, pyramid, from, MODELS[this.kind]);
+    if (found && !this.sane(found.map)) found = null;
+    // a rich model may run away where a plain one, on top of what is known, does not
+    for (let kind = this.kind - 1; kind >= 0 && (!found || found.sigma > AS_USUAL * Math.max(this.usual, this.least)); kind--) {
+      const plain = align(templates, pyramid, from, MODELS[kind]);
+      if (plain && this.sane(plain.map) && (!found || plain.cost.squares / plain.cost.samples < found.cost.squares / found.cost.samples))
+        found = plain;
+    }
     if (this.model) return found;
-    for (let kind = this.kind + 1; kind < MODELS.length; kind++) {
-      const richer = align(templates, pyramid, found?.map ?? from, MODELS[kind], 1);
+    const asks = this.frames % EVERY === 0 || !found || found.sigma > AS_USUAL * Math.max(this.usual, this.least / 2);
+    for (let kind = this.kind + 1; asks && kind < MODELS.length; kind++) {
+      const richer = align(templates, pyramid, found?.map ?? from, MODELS[kind], found ? 0 : 1);
       if (!richer || !this.sane(richer.map)) continue;
       const n = richer.cost.samples / INDEPENDENT;
       const more = FREEDOM[MODELS[kind]] - FREEDOM[MODELS[this.kind]];
@@ -151,8 +191,8 @@ export class Tracker {
 
   /** Places to begin at, the likeliest first: where the region's coarsest level is most like what is there. */
   private leaps(g: Gray): Homography[] {
-    const l = this.count - 1;
-    const t = this.first.levels[this.first.levels.length - 1];
+    const l = this.first.levels.length - 1;
+    const t = this.first.levels[l];
     const wide = 2 * this.room;
     const points = this.outline.map((p) => mapped(this.map, p) ?? p);
     const p = pyramidOf(g, boxOf(points, wide), this.count);
@@ -194,24 +234,53 @@ export class Tracker {
   }
 
   /** Why what was found is not believed; empty where it is. */
-  private doubt(found: Found, g: Gray): string {
-    if (!this.sane(found.map)) return "the region folds over or turns away";
+  private doubt(found: Found | null, g: Gray): Verdict {
+    if (!found) return { why: "the region cannot be found any more", slow: null };
+    const { hidden, inside, slow } = this.overlaid(found);
+    return { why: this.reason(found, g, hidden, inside), slow };
+  }
+
+  /** Which of a region's samples something else lies over, of those within the picture. */
+  private overlaid(found: Found) {
     const { level, left } = found;
-    const limit = BEYOND * Math.max(this.usual || found.sigma, 0.5);
-    let [inside, off] = [0, 0];
+    // what the model cannot explain stays and changes slowly; what hides the region comes at once
+    const known = this.slow?.level === level ? this.slow.left : null;
+    let inside = 0;
     const hidden: Place[] = [];
+    const slow = Float64Array.from(left);
     for (let k = 0; k < level.count; k++) {
       if (Number.isNaN(left[k])) continue;
       inside++;
-      if (Math.abs(left[k]) <= limit) continue;
-      off++;
+      const usually = known && !Number.isNaN(known[k]) ? known[k] : 0;
+      const far = Math.abs(left[k] - usually) > BEYOND * (known ? this.least : Math.max(this.usual || found.sigma, this.least));
+      slow[k] = far && known ? usually : usually + (known ? SLOWLY : 1) * (left[k] - usually);
+      if (!far) continue;
       hidden.push([level.x[k], level.y[k]]);
     }
+    return { hidden, inside, slow: { level, left: slow } };
+  }
+
+  private reason(found: Found, g: Gray, hidden: Place[], inside: number): string {
+    const { level } = found;
+    const off = hidden.length;
+    if (!this.sane(found.map)) return "the region folds over or turns away";
     if (inside < SEEN * level.count) return `the region leaves the picture ${this.sideOf(found.map, g)}`;
     if (off > HIDDEN * inside) return `something hides it ${SIDES[this.where(hidden)]}`;
     if (found.ncc < LOST * Math.min(1, (this.alike || 1) / 0.95))
       return hidden.length > 0.15 * inside ? `something hides it ${SIDES[this.where(hidden)]}` : "it does not look like itself any more";
+    if (this.changeOfForm(found.map) > AT_ONCE)
+      return off > 0.1 * inside ? `something hides it ${SIDES[this.where(hidden)]}` : "its form would change at once";
     return this.missesBack(found, g) ? "the way back does not lead to where it was" : "";
+  }
+
+  /** How far corners have gone beside the middle since the last frame, as a share of the region's size. */
+  private changeOfForm(map: Homography): number {
+    const now = this.outline.map((p) => mapped(map, p) ?? p);
+    const was = this.outline.map((p) => mapped(this.map, p) ?? p);
+    const by = now.map(([x, y], i): Place => [x - was[i][0], y - was[i][1]]);
+    const mean = by.reduce((m, p): Place => [m[0] + p[0] / by.length, m[1] + p[1] / by.length], [0, 0] as Place);
+    const box = boxOf(was);
+    return Math.max(...by.map(([x, y]) => Math.hypot(x - mean[0], y - mean[1]))) / Math.hypot(box.x1 - box.x0, box.y1 - box.y0);
   }
 
   /** On which side of the picture the region goes out. */

@@ -9,6 +9,7 @@ const COMMANDS: Record<string, () => Promise<Run>> = {
   render: async () => (await import("./render")).renderCommand,
   survey: async () => (await import("./survey")).surveyCommand,
   plate: async () => (await import("./plate")).plateCommand,
+  track: async () => (await import("./track")).trackCommand,
   backup: async () => (await import("./keeping")).backupCommand,
   restore: async () => (await import("./keeping")).restoreCommand,
 };

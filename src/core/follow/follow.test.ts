@@ -1,0 +1,229 @@
+import fc from "fast-check";
+import { beforeAll, describe, expect, it } from "vitest";
+import type { Gray } from "../motion/gray";
+import { random } from "../random";
+import { apart, type Homography, IDENTITY, inCoordinates, inverse, mapped, type Place, times } from "./homography";
+import { type TrackedFrame, Tracker } from "./tracker";
+
+const [W, H] = [320, 240];
+const SIDE = 200;
+const FINE = 3;
+/** Blobs on a card, finely sampled. */
+const card = (() => {
+  const rnd = random(4);
+  const out = new Float32Array((SIDE * FINE) ** 2);
+  for (let k = 0; k < 420; k++) {
+    const [cx, cy, s, a] = [rnd() * SIDE, rnd() * SIDE, 2 + 8 * rnd() ** 2, (rnd() - 0.5) * 120];
+    const r = 3 * s;
+    for (let y = Math.max(0, Math.floor((cy - r) * FINE)); y < Math.min(SIDE * FINE, (cy + r) * FINE); y++)
+      for (let x = Math.max(0, Math.floor((cx - r) * FINE)); x < Math.min(SIDE * FINE, (cx + r) * FINE); x++) {
+        const d = ((x / FINE - cx) ** 2 + (y / FINE - cy) ** 2) / (s * s);
+        out[y * SIDE * FINE + x] += a * (d < 1 ? 1 : Math.exp(-2 * (d - 1)));
+      }
+  }
+  return out;
+})();
+const onCard = (x: number, y: number) => {
+  const [u, v] = [x * FINE - 0.5, y * FINE - 0.5];
+  const [i, j] = [Math.floor(u), Math.floor(v)];
+  if (i < 0 || j < 0 || i >= SIDE * FINE - 1 || j >= SIDE * FINE - 1) return NaN;
+  const k = j * SIDE * FINE + i;
+  const row = (at: number) => (1 - u + i) * card[at] + (u - i) * card[at + 1];
+  return (1 - v + j) * row(k) + (v - j) * row(k + SIDE * FINE);
+};
+
+interface Look {
+  noise?: number;
+  gain?: number;
+  offset?: number;
+  /** Box-blurred over so many pixels across. */
+  blur?: number;
+  hidden?: (x: number, y: number) => boolean;
+}
+
+/** A frame that shows the card as a map lays it, before a soft ground. */
+function frame(map: Homography, seed: number, { noise = 1.5, gain = 1, offset = 0, blur = 1, hidden }: Look = {}): Gray {
+  const rnd = random(seed + 99);
+  const normal = () => Math.sqrt(-2 * Math.log(rnd() + 1e-12)) * Math.cos(2 * Math.PI * rnd());
+  const back = inverse(map)!;
+  const sharp = new Float32Array(W * H);
+  for (let y = 0, i = 0; y < H; y++)
+    for (let x = 0; x < W; x++, i++) {
+      let s = 0;
+      for (const oy of [0.25, 0.75])
+        for (const ox of [0.25, 0.75]) {
+          const p = mapped(back, [x + ox, y + oy]);
+          const v = p ? onCard(p[0], p[1]) : NaN;
+          s += Number.isNaN(v) ? 25 * Math.sin(x / 17) * Math.cos(y / 13) : v;
+        }
+      sharp[i] = hidden?.(x, y) ? 70 + 20 * Math.sin(0.7 * x + 0.3 * y) : 120 + s / 4;
+    }
+  const data = new Uint8Array(W * H);
+  for (let y = 0, i = 0; y < H; y++)
+    for (let x = 0; x < W; x++, i++) {
+      let s = 0;
+      for (let k = 0; k < blur; k++) s += sharp[y * W + Math.min(W - 1, Math.max(0, x + k - (blur >> 1)))] / blur;
+      data[i] = Math.max(0, Math.min(255, Math.round(gain * s + offset + noise * normal())));
+    }
+  return { width: W, height: H, data };
+}
+
+/** The card turned about its middle in space, before a lens of 500 px (the pinhole camera, from memory). */
+function pose(rx: number, ry: number, rz: number, scale: number, tx: number, ty: number): Homography {
+  const [cx, sx, cy, sy, cz, sz] = [Math.cos(rx), Math.sin(rx), Math.cos(ry), Math.sin(ry), Math.cos(rz), Math.sin(rz)];
+  const f = 500;
+  const turned: Homography = [
+    ...([f * cz * cy, f * (cz * sy * sx - sz * cx), 0] as const),
+    ...([f * sz * cy, f * (sz * sy * sx + cz * cx), 0] as const),
+    ...([-sy, cy * sx, f / scale] as const),
+  ];
+  const m = times([1, 0, tx, 0, 1, ty, 0, 0, 1], times(turned, [1, 0, -SIDE / 2, 0, 1, -SIDE / 2, 0, 0, 1]));
+  return m.map((v) => v / m[8]) as Homography;
+}
+
+const boxAt = (x0: number, y0: number, x1: number, y1: number): Place[] => [[x0, y0], [x1, y0], [x1, y1], [x0, y1]]; // prettier-ignore
+
+/** Follows a box of the card; how far its corners are off in each frame. */
+function follow(
+  poses: (n: number) => Homography,
+  count: number,
+  box: Place[],
+  look: (n: number) => Look = () => ({}),
+  model?: ConstructorParameters<typeof Tracker>[2],
+) {
+  const region = box.map((p) => mapped(poses(0), p)!);
+  const tracker = new Tracker(frame(poses(0), 0, look(0)), region, model);
+  const errors: number[] = [];
+  const frames: TrackedFrame[] = [];
+  for (let n = 1; n < count; n++) {
+    const r = tracker.next(frame(poses(n), n, look(n)), n);
+    frames.push(r);
+    if ("stopped" in r) break;
+    region.forEach((p, i) => {
+      const [q, t] = [mapped(r.matrix, p)!, mapped(poses(n), box[i])!];
+      errors.push(Math.hypot(q[0] - t[0], q[1] - t[1]));
+    });
+  }
+  errors.sort((a, b) => a - b);
+  return {
+    frames,
+    p95: errors[Math.floor(0.95 * errors.length)],
+    stopped: frames.find((f) => "stopped" in f) as { f: number; stopped: string } | undefined,
+  };
+}
+
+describe("plane maps", () => {
+  const entry = fc.double({ min: -0.3, max: 0.3, noNaN: true });
+  const map = fc.tuple(entry, entry, entry, entry, entry, entry, fc.double({ min: -1e-3, max: 1e-3, noNaN: true }), fc.double({ min: -1e-3, max: 1e-3, noNaN: true })).map((v): Homography => [1 + v[0], v[1], 90 * v[2], v[3], 1 + v[4], 90 * v[5], v[6], v[7], 1]); // prettier-ignore
+  it("undo themselves, and move along with their coordinates (property)", () => {
+    fc.assert(
+      fc.property(map, fc.double({ min: 0, max: 100, noNaN: true }), fc.double({ min: 0, max: 100, noNaN: true }), (m, x, y) => {
+        const back = inverse(m);
+        const there = mapped(m, [x, y]);
+        fc.pre(!!back && !!there && Math.abs(m[0] * m[4] - m[1] * m[3]) > 0.2);
+        const again = mapped(back!, there!);
+        expect(Math.hypot(again![0] - x, again![1] - y)).toBeLessThan(1e-6);
+        const moved = mapped(inCoordinates(m, 2, 3, -5), [2 * x + 3, 2 * y - 5])!;
+        expect(Math.hypot(moved[0] - 2 * there![0] - 3, moved[1] - 2 * there![1] + 5)).toBeLessThan(1e-6);
+      }),
+    );
+  });
+  it("say how far they are from each other, and where there is no inverse", () => {
+    expect(apart(IDENTITY, [1, 0, 3, 0, 1, 4, 0, 0, 1], [[0, 0], [9, 9]])).toBe(5); // prettier-ignore
+    expect(inverse([1, 2, 0, 2, 4, 0, 0, 0, 1])).toBeNull();
+  });
+});
+
+describe("a region is followed", () => {
+  const middle = boxAt(76, 76, 124, 124);
+  it.each([
+    ["that shifts", (n: number) => pose(0, 0, 0, 1, 160 + 18 * Math.sin(n / 6), 120 + 7 * Math.cos(n / 5)), middle, 0.1],
+    ["that turns and comes nearer", (n: number) => pose(0, 0, 0.3 * Math.sin(n / 12), 1 + 0.2 * Math.sin(n / 15), 160, 120), middle, 0.1],
+    [
+      "of a card that a hand turns about",
+      (n: number) =>
+        pose(
+          0.5 * Math.sin(n / 14),
+          0.6 * Math.sin(n / 18),
+          0.3 * Math.sin(n / 22),
+          0.9,
+          160 + 20 * Math.sin(n / 9) + 2 * Math.sin(1.7 * n),
+          120 + 2 * Math.cos(1.3 * n),
+        ),
+      boxAt(30, 40, 170, 160),
+      0.15,
+    ],
+  ])("%s, to a tenth of a pixel", (_, poses, box, most) => {
+    const r = follow(poses, 50, box);
+    expect(r.stopped).toBeUndefined();
+    expect(r.p95).toBeLessThan(most);
+  });
+
+  it("through light that changes, noise and blur", () => {
+    const poses = (n: number) => pose(0.2 * Math.sin(n / 9), 0, 0.2 * Math.sin(n / 7), 1, 160 + 10 * Math.sin(n / 6), 120);
+    const r = follow(poses, 40, boxAt(50, 50, 150, 150), (n) => ({
+      noise: 5,
+      gain: 1 + 0.3 * Math.sin(n / 5),
+      offset: 12 * Math.cos(n / 8),
+      blur: n % 8 === 5 ? 7 : 1,
+    }));
+    expect(r.stopped).toBeUndefined();
+    expect(r.p95).toBeLessThan(1); // of frames that are smeared over seven pixels as well
+  });
+
+  it("that leaps by more than its own size", () => {
+    const r = follow((n) => pose(0, 0, 0, 1, n < 4 ? 130 : 185, 120), 8, middle);
+    expect(r.stopped).toBeUndefined();
+    expect(r.p95).toBeLessThan(0.1);
+  });
+
+  it("with a model that is given", () => {
+    const r = follow((n) => pose(0, 0, 0.1 * Math.sin(n / 9), 1, 160, 120), 20, middle, undefined, "similarity");
+    expect(r.p95).toBeLessThan(0.1);
+    for (const f of r.frames)
+      if ("matrix" in f) expect([f.matrix[0] - f.matrix[4], f.matrix[1] + f.matrix[3]].map((v) => Math.abs(v) < 1e-9)).toEqual([true, true]);
+  });
+});
+
+describe("a track stops", () => {
+  const poses = (n: number) => pose(0, 0, 0, 1, 160 + 0.5 * n, 120);
+  const box = boxAt(60, 60, 140, 140);
+  it.each([2, 3, 5])("when a post of 50 px passes before it at %i px a frame, once a good third of it is hidden, and says on which side", (speed) => {
+    const at = (n: number) => 60 + speed * n;
+    const r = follow(poses, 90, box, (n) => ({ hidden: (x) => x > at(n) - 50 && x < at(n) }));
+    // the share of the region that the post hides
+    const hides = (n: number) => {
+      const [a, b] = [120 + 0.5 * n, 200 + 0.5 * n];
+      return Math.max(0, Math.min(b, at(n)) - Math.max(a, at(n) - 50)) / 80;
+    };
+    expect(r.stopped?.stopped).toMatch(/hides it (on its left|in its middle)/);
+    expect(hides(r.stopped!.f)).toBeGreaterThan(0.2);
+    expect(hides(r.stopped!.f - 1)).toBeLessThan(0.5);
+  });
+  it("when it leaves the picture, when another picture comes, and says so ever after", () => {
+    const leaves = follow((n) => pose(0, 0, 0, 1, 160 - 6 * n, 120), 60, box);
+    expect(leaves.stopped?.stopped).toMatch(/leaves the picture|cannot be found/);
+    const tracker = new Tracker(
+      frame(poses(0), 0),
+      box.map((p) => mapped(poses(0), p)!),
+    );
+    const other: Gray = {
+      width: W,
+      height: H,
+      data: Uint8Array.from({ length: W * H }, (_, i) => 120 + 60 * Math.sin((i % W) / 3) * Math.cos(i / W / 5)),
+    };
+    expect(tracker.next(other, 1)).toHaveProperty("stopped");
+    expect(tracker.next(frame(poses(2), 2), 2)).toHaveProperty("stopped");
+  });
+});
+
+describe("what cannot be followed", () => {
+  let plain: Gray;
+  beforeAll(() => {
+    plain = { width: W, height: H, data: new Uint8Array(W * H).fill(90) };
+  });
+  it("is refused with a reason", () => {
+    expect(() => new Tracker(plain, boxAt(50, 50, 120, 120))).toThrow(/too plain/);
+    expect(() => new Tracker(frame(IDENTITY, 0), boxAt(50, 50, 54, 53))).toThrow(/too small/);
+  });
+});
