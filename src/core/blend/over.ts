@@ -85,7 +85,7 @@ export interface LaidNoise {
  * Lays values between codes over `below`, in place, and rounds once: out = round(clip(a·P + (1 − a)·below + g)), a as in `layOver`. With
  * `noise`, g = unit·√max(0, σ² − (1 − a)²σ² − a²σ_s²): what is missing of the noise σ once that of the picture below and that of the
  * source, which are independent, are mixed by a. Samples with a = 0 are not written.
- * @param value P at a sample of the plane, in codes @param top the largest code
+ * @param value P at a sample of the plane, in codes @param top the largest code @param off what is taken off the picture below, where it is laid over
  */
 export function layUnrounded(
   below: Plane,
@@ -94,6 +94,7 @@ export function layUnrounded(
   opacity: number,
   top: number,
   noise?: LaidNoise,
+  off?: (x: number, y: number) => number,
 ): void {
   const { a: steps, rows } = stepsOf(alpha, opacity);
   const w = alpha.x1 - alpha.x0;
@@ -105,7 +106,7 @@ export function layUnrounded(
       const a = step / FULL;
       const at = y * below.width + x;
       const p = value(x, y);
-      let v = a * p + (1 - a) * below.data[at];
+      let v = a * p + (1 - a) * (off ? below.data[at] - off(x, y) : below.data[at]);
       if (noise) {
         const wanted = noise.wanted(v, x, y);
         v += noise.unit(x, y) * Math.sqrt(Math.max(0, wanted - (1 - a) ** 2 * wanted - a * a * noise.left(x, y)));

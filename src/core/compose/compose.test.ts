@@ -319,7 +319,6 @@ describe("composeFrame", () => {
     expect(say({ id: "x", kind: "reframe", in: 0, out: 3 })).toThrow("The layer kind “reframe” is not supported yet.");
     expect(say({ id: "x", kind: "paint", on: false, in: 0, out: 3 })).not.toThrow();
     expect(say({ ...layer(), tied: { to: "t" } })).toThrow("A patch that follows a track is not supported yet.");
-    expect(say({ ...layer(), seam: { tone: "patch" } })).toThrow("A seam that takes the footage to the patch is not supported yet.");
     expect(say({ ...layer(), seam: { vary: 1 } })).toThrow("A seam that varies is not supported yet.");
     const cut = { ...layer(), mask: { shapes: [{ kind: "cutout", op: "add", data: "x" }] } };
     expect(say(cut)).toThrow("A cut-out in a mask is not supported yet.");

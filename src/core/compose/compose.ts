@@ -42,7 +42,6 @@ export function activeLayers(recipe: Recipe, n: number): (PatchLayer | PaintLaye
 function assertPatchRuns(recipe: Recipe, l: PatchLayer): void {
   if (l.tied) throw new NotSupportedYet("A patch that follows a track");
   if (l.seam?.vary !== undefined) throw new NotSupportedYet("A seam that varies");
-  if (l.seam?.tone === "patch") throw new NotSupportedYet("A seam that takes the footage to the patch");
   if (maskOf(recipe, l).shapes.some((s) => s.kind === "cutout" && s.on !== false)) throw new NotSupportedYet("A cut-out in a mask");
 }
 

@@ -82,13 +82,14 @@ export function layMatched(out: Frame, patch: PreparedPatch, m: Matching): void 
     let value = grain?.value ?? own;
     if (light) value = lit(value, light, strength);
     const litValue = value;
-    if (l.seam) value = withoutSeam(value, l, n, ask);
+    const seamed = l.seam && withoutSeam(value, l, n, ask);
+    if (seamed) value = seamed.value;
     const noise = grain?.noise(light, strength);
     if (m.tally) {
       m.tally.plane(ask, litValue, value);
       if (p === 0) m.tally.grain(movingShare(alpha, value, noise, grain?.strength ?? 0, isFrozen(l)));
     }
-    layUnrounded(out.planes[p], value, alpha, patch.opacity, top, noise);
+    layUnrounded(out.planes[p], value, alpha, patch.opacity, top, noise, seamed?.below);
   }
 }
 
@@ -137,17 +138,18 @@ function lit(value: (x: number, y: number) => number, { pivot, gain, offset }: P
   return (x: number, y: number) => pivot + (1 + strength * (gain(x, y) - 1)) * (value(x, y) - pivot) + strength * offset(x, y);
 }
 
-function withoutSeam(
-  value: (x: number, y: number) => number,
-  { seam: s }: PatchLayer,
-  n: number,
-  ask: Omit<PlaneAsk, "value">,
-): (x: number, y: number) => number {
+/** What a patch shows once its seam is taken off, and what is then taken off the footage below it, where that gives way. */
+interface Seamed {
+  value: (x: number, y: number) => number;
+  below?: (x: number, y: number) => number;
+}
+
+function withoutSeam(value: (x: number, y: number) => number, { seam: s }: PatchLayer, n: number, ask: Omit<PlaneAsk, "value">): Seamed {
   const at = (v: Parameters<typeof valueAt<number>>[0] | undefined, usual: number, range: Range) => valueAt(v ?? usual, n, range);
   const strength = at(s!.strength, 0, UNIT);
   const detail = at(s!.detail, 0, CODES) / (1 << ask.shift.sx);
   const filled = s!.fill === "rim";
-  if (!strength && !filled) return value;
+  if (!strength && !filled) return { value };
   const u = seamOf({
     ...ask,
     value,
@@ -158,11 +160,17 @@ function withoutSeam(
   });
   const w = u.x1 - u.x0;
   const read = (x: number, y: number) => (x < u.x0 || y < u.y0 || x >= u.x1 || y >= u.y1 ? 0 : u.data[(y - u.y0) * w + x - u.x0]);
-  if (!filled) return (x, y) => value(x, y) + strength * read(x, y);
-  if (!detail) return read;
+  if (!filled && s!.tone === "patch") {
+    // the footage comes to the patch's tone as far as the mask has come in
+    const { alpha } = ask;
+    const aw = alpha.x1 - alpha.x0;
+    return { value, below: (x, y) => strength * alpha.data[(y - alpha.y0) * aw + x - alpha.x0] * read(x, y) };
+  }
+  if (!filled) return { value: (x, y) => value(x, y) + strength * read(x, y) };
+  if (!detail) return { value: read };
   // what is finer stays the picture's own (Burt & Adelson 1983)
   const low = lowPassed(value, u, detail);
-  return (x, y) => read(x, y) + value(x, y) - low(x, y);
+  return { value: (x, y) => read(x, y) + value(x, y) - low(x, y) };
 }
 
 /** Means of the picture with weights of a normal curve over a rectangle. @param size of what is kept out, samples */

@@ -352,6 +352,26 @@ describe("the seam of a patch", () => {
     expect(at(160)).toBe(0);
   });
 
+  it("with the patch's tone kept, the footage gives way as far as the soft edge goes: 6·(1 − α)² of a difference of 6 is left of 6·(1 − α)", () => {
+    const plate = scene(YUV444, SAME, 0, 1);
+    const below = scene(YUV444, (_, v) => v + 6, 0, 1);
+    const soft = (more: Partial<PatchLayer>) => {
+      const l = box(more);
+      return compose({ ...l, mask: { ...l.mask, feather: 24 } }, below, plate).planes[0].data;
+    };
+    const [plain, kept] = [soft({}), soft({ seam: { strength: 1, reach: 2000, tone: "patch" } })];
+    let between = 0;
+    for (let y = 0; y < 200; y += 3)
+      for (let x = 0; x < 320; x += 3) {
+        const i = y * 320 + x;
+        const [d, e] = [plain[i] - plate.planes[0].data[i], kept[i] - plate.planes[0].data[i]];
+        if (d > 1 && d < 5) between++;
+        // both are rounded
+        expect(Math.abs(e - (d * d) / 6)).toBeLessThan(1.6);
+      }
+    expect(between).toBeGreaterThan(50);
+  });
+
   it("differences below a threshold are left", () => {
     const plate = scene(YUV444, SAME, 0, 1);
     const below = scene(YUV444, (_, v) => v + 3, 0, 1);

@@ -15,6 +15,10 @@ const ON = [
   ["leave", "Leave it"],
   ["take", "Take it off"],
 ] as const;
+const TONE = [
+  ["footage", "The footage's"],
+  ["patch", "The patch's"],
+] as const;
 const FILL = [
   ["picture", "Its picture"],
   ["rim", "Its rim alone"],
@@ -70,6 +74,20 @@ export function SeamSection({ layer, change }: { layer: PatchLayer; change: Chan
                   }
                 />
               </div>
+              {seam.fill !== "rim" && (
+                <div className="flex h-9 items-center gap-2">
+                  <span className="w-[84px] shrink-0 text-dim">Tone kept</span>
+                  <Choice
+                    name="Whose tone is kept"
+                    options={TONE}
+                    value={seam.tone ?? "footage"}
+                    tight
+                    onChange={(v) =>
+                      change(v === "patch" ? "Keep the patch's tone" : "Keep the footage's tone", (d) => void (d.seam && (d.seam.tone = v)))
+                    }
+                  />
+                </div>
+              )}
               {seam.fill === "rim" && field("detail", "Keep detail", { usual: 0, min: 0, max: 64, unit: "px" })}
             </div>
           )}
