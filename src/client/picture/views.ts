@@ -6,7 +6,7 @@ import { partsAlone, togetherMatte } from "../../core/compose/views";
 import { copyRows, reachingInto } from "../../core/compose/window";
 import { isPaint, isPatch, type Layer } from "../../core/document/layer";
 import type { Recipe } from "../../core/document/recipe";
-import type { Colour } from "../../core/pixels/colour";
+import { addsLight, type Colour } from "../../core/pixels/colour";
 import { copyFrame, type Frame, type Rect, sameFormat, wholeOf } from "../../core/pixels/frame";
 import { quickColour, toQuick } from "../../core/pixels/quick";
 import { toRgba8 } from "../../core/pixels/toRgb";
@@ -217,6 +217,7 @@ export class Views {
         scale: below.width / info.width,
         siting: info.colour.siting,
         full: this.colourAt(r, quality).range === "full",
+        adds: addsLight(info.colour.transfer),
         masks: this.frames.masks,
         quick: quality !== "exact",
       },

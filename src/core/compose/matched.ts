@@ -77,7 +77,10 @@ export function layMatched(out: Frame, patch: PreparedPatch, m: Matching): void 
     const chroma = isChroma(out.format, p);
     const pivot = pivotOf(chroma, out.format.model === "rgb" || canvas.full === true) * unit;
     const own = patch.sources[p].value;
-    const light = l.light && strength > 0 ? patchLight({ ...ask, value: own, pivot, by: chroma ? "offset" : "gain", spread: l.light.by }) : null;
+    const light =
+      l.light && strength > 0
+        ? patchLight({ ...ask, value: own, pivot, by: chroma ? "offset" : canvas.adds ? "both" : "gain", spread: l.light.by })
+        : null;
     const grain = m.grain && grainOf(m, p, patch, own, unit, out.planes[p]);
     let value = grain?.value ?? own;
     if (light) value = lit(value, light, strength);

@@ -78,6 +78,8 @@ export interface Canvas {
   masks?: MaskPictures;
   /** Whether codes run from 0 (full range) or from 16 (limited range, which counts without it). */
   full?: boolean;
+  /** Whether codes go by a logarithm or a curve like one: light is then a gain and an offset. */
+  adds?: boolean;
   /** For a quick picture: soft mattes may be worked out at half the size. */
   quick?: boolean;
 }

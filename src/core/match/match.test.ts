@@ -339,6 +339,30 @@ describe("the light of a patch", () => {
   });
 });
 
+describe("light where codes go by a logarithm", () => {
+  const plate = scene(YUV444, SAME, 0.8, 1);
+  const run = (l: PatchLayer, below: Frame, adds: boolean) =>
+    composeFrame({
+      recipe: recipeWith([l]),
+      n: 4,
+      below,
+      pictures: { take: () => plate, plate: () => plate },
+      canvas: { width: 320, height: 200, scale: 1, siting: "left", adds },
+    });
+  // a stop more or less adds the same to every code; contrast that a lamp takes away lessens them about black
+  it.each([
+    ["a stop that adds 14 codes", (p: number, v: number) => (p ? v : v + 14)],
+    ["one that takes 9 away, with less contrast", (p: number, v: number) => (p ? v - 4 : 16 + 0.8 * (v - 16) - 9)],
+  ])("%s is followed as a gain and an offset, where a gain alone is not enough", (_, light) => {
+    for (const by of ["whole", "rim"] as const) {
+      const below = scene(YUV444, light, 0.8, 2);
+      const truth = scene(YUV444, light, 0.8, 1);
+      expect(worst(off(run(box({ light: { by } }), below, true), truth))).toBeLessThan(0.3);
+      expect(worst(off(run(box({ light: { by: "whole" } }), below, false), truth))).toBeGreaterThan(1.2);
+    }
+  });
+});
+
 describe("the seam of a patch", () => {
   it("a constant difference goes at the rim and, with a long reach, everywhere; with a short one it falls off inward", () => {
     const plate = scene(YUV444, SAME, 0, 1);

@@ -1,5 +1,6 @@
 import { median } from "../motion/gray";
 import type { Rect } from "../pixels/frame";
+import { lightBetween } from "./light";
 import { keptRing, type PlaneAsk, type RingCells } from "./ring";
 
 /** The ring by which light is told, in luma pixels outside α > 0. */
@@ -40,8 +41,8 @@ export interface PlaneLight {
 export interface LightAsk extends PlaneAsk {
   /** The code a gain leaves alone. */
   pivot: number;
-  /** Luma and R′G′B′ change by a ratio, chroma by an offset. */
-  by: "gain" | "offset";
+  /** Luma and R′G′B′ change by a ratio, or where codes go by a logarithm by a ratio and an offset; chroma by an offset. */
+  by: "gain" | "offset" | "both";
   /** Over the whole, or along the rim and spread inward. */
   spread: "whole" | "rim";
 }
@@ -87,16 +88,26 @@ export function patchLight(a: LightAsk): PlaneLight | null {
   areas.down = Math.max(1, Math.ceil((Math.min(height, a.alpha.y1 + ry) - areas.y0) / areas.h));
   const cells = cellsOf(a, ring, cell, areas);
   if (cells.count < 2 * LEAST_CELLS) return null;
-  const all = Int32Array.from({ length: cells.count }, (_, i) => i);
-  const whole = robust(cells, all, a.by, LEAST * a.unit);
   const { pivot } = a;
-  const even = { pivot, gain: () => (a.by === "gain" ? whole.value : 1), offset: () => (a.by === "gain" ? 0 : whole.value), votes: 1 };
-  if (a.spread === "whole") return even;
-  const { field, votes } = alongRim(cells, areas, a.by, whole.value, LEAST * a.unit);
+  const by = a.by === "gain" ? "gain" : "offset";
+  // one ratio for all, and offsets along the rim beside it
+  const ratio = a.by === "both" ? ratioOf(cells, pivot, a.unit) : 1;
+  for (let i = 0; i < cells.count; i++) cells.x[i] *= ratio;
+  const all = Int32Array.from({ length: cells.count }, (_, i) => i);
+  const whole = robust(cells, all, by, LEAST * a.unit);
+  const light = (value: (x: number, y: number) => number, votes: number): PlaneLight =>
+    by === "gain" ? { pivot, gain: value, offset: () => 0, votes } : { pivot, gain: () => ratio, offset: value, votes };
+  if (a.spread === "whole") return light(() => whole.value, 1);
+  const { field, votes } = alongRim(cells, areas, by, whole.value, LEAST * a.unit);
   const local = Math.min(1, Math.max(0, (votes - VOTES.none) / (VOTES.all - VOTES.none)));
   for (let i = 0; i < field.length; i++) field[i] = whole.value + local * (field[i] - whole.value);
-  const value = between(field, areas, a.alpha);
-  return a.by === "gain" ? { pivot, gain: value, offset: () => 0, votes } : { pivot, gain: () => 1, offset: value, votes };
+  return light(between(field, areas, a.alpha), votes);
+}
+
+/** The gain of a light that is a gain and an offset, of all cells together. */
+function ratioOf({ x, y, count }: Cells, pivot: number, unit: number): number {
+  const codes = (v: Float64Array) => Float64Array.from({ length: count }, (_, i) => (v[i] + pivot) / unit);
+  return lightBetween(codes(x), codes(y), pivot / unit).gain;
 }
 
 function cellsOf(a: LightAsk, ring: RingCells, { w, h }: { w: number; h: number }, areas: Areas): Cells {

@@ -43,6 +43,9 @@ export const TRANSFERS = [
 ] as const;
 export type TransferName = (typeof TRANSFERS)[number];
 
+/** Whether code values go by a logarithm or a curve like one (PQ and HLG of BT.2100): more light adds to them rather than to multiply them. */
+export const addsLight = (transfer: TransferName): boolean => ["smpte2084", "arib-std-b67", "log100", "log316"].includes(transfer);
+
 /** How a take's code values are to be read. */
 export interface Colour {
   matrix: MatrixName;

@@ -4,6 +4,7 @@ import { isMatched } from "../../core/compose/matched";
 import { partsAlone } from "../../core/compose/views";
 import { isPaint } from "../../core/document/layer";
 import { outputOf, type Recipe } from "../../core/document/recipe";
+import { addsLight } from "../../core/pixels/colour";
 import { bytesOf, type Frame, frameFromBytes } from "../../core/pixels/frame";
 import { platePictures, type PictureRef } from "../../core/retouch/plate";
 import { changed, decodeFrames, soughtPicture } from "../media/decode";
@@ -60,6 +61,7 @@ export const canvasOf = (t: TakeIndex): Canvas => ({
   scale: 1,
   siting: t.info.colour.siting,
   full: t.info.colour.range === "full",
+  adds: addsLight(t.info.colour.transfer),
 });
 
 /** Composes frames of a recipe from exact pictures. `below`, where given, is the take's own frame and may be changed. */
