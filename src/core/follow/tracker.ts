@@ -33,6 +33,8 @@ const OF_CONTRAST = 0.08;
 const BACK = 0.5;
 /** How quickly what is left of a sample becomes what is usual. */
 const SLOWLY = 0.3;
+/** Frames after which a look is taken anew that no longer is like the region. */
+const STALE = 12;
 /** Share of its size by which a region's form may change from one frame to the next. */
 const AT_ONCE = 0.1;
 /** Share of the region that must lie in the picture. */
@@ -67,7 +69,8 @@ export class Tracker {
   private readonly least: number;
   private alike = 0;
   /** Of each sample what is left as a rule. */
-  private slow: Verdict["slow"] = null;
+  private readonly slow = new Map<Found["level"], Float64Array>();
+  private renewedAt = 0;
   private ended = false;
   private frames = 0;
 
@@ -137,13 +140,17 @@ export class Tracker {
       this.ended = true;
       return { f, stopped: verdict.why };
     }
-    this.slow = verdict.slow;
+    if (verdict.slow) this.slow.set(verdict.slow.level, verdict.slow.left);
     this.before = this.map;
     this.map = found.map;
     this.last = g;
     this.usual = this.usual ? this.usual + 0.1 * (Math.min(found.sigma, 2 * this.usual) - this.usual) : found.sigma;
     this.alike ||= found.ncc;
-    if (found.ncc < CHANGED * this.alike && found.ncc > LOST) this.again = renewed(this.first, this.pyramid(g, found.map), found.map);
+    if (found.ncc < CHANGED * this.alike && found.ncc > LOST && (!this.again || this.frames - this.renewedAt > STALE)) {
+      if (this.again) this.slow.delete(this.again.levels[0]);
+      this.again = renewed(this.first, this.pyramid(g, found.map), found.map);
+      this.renewedAt = this.frames;
+    }
     const quality = Math.max(0, Math.min(1, found.ncc));
     return { f, matrix: inCoordinates(found.map, 1, 0.5, 0.5), quality };
   }
@@ -244,7 +251,9 @@ export class Tracker {
   private overlaid(found: Found) {
     const { level, left } = found;
     // what the model cannot explain stays and changes slowly; what hides the region comes at once
-    const known = this.slow?.level === level ? this.slow.left : null;
+    const known = this.slow.get(level) ?? null;
+    // of a look that is new nothing is known yet
+    const fresh = !known && this.slow.size > 0;
     let inside = 0;
     const hidden: Place[] = [];
     const slow = Float64Array.from(left);
@@ -254,7 +263,7 @@ export class Tracker {
       const usually = known && !Number.isNaN(known[k]) ? known[k] : 0;
       const far = Math.abs(left[k] - usually) > BEYOND * (known ? this.least : Math.max(this.usual || found.sigma, this.least));
       slow[k] = far && known ? usually : usually + (known ? SLOWLY : 1) * (left[k] - usually);
-      if (!far) continue;
+      if (!far || fresh) continue;
       hidden.push([level.x[k], level.y[k]]);
     }
     return { hidden, inside, slow: { level, left: slow } };
