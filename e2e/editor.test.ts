@@ -143,6 +143,7 @@ describe("an outline with curves", () => {
     const matte = async () => {
       await b.hold("m");
       await until("the matte", async () => (await grey(640, 60)) > 250 && (await grey(200, 600)) < 2);
+      await b.exact();
       const { data } = await b.pixels();
       await b.release("m");
       return data;

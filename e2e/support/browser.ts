@@ -92,11 +92,12 @@ export class EditorDriver {
     throw new Error(`waited ${ms} ms in vain for ${what}`);
   }
 
-  /** Waits until the exact picture of the present frame is on the screen. */
+  /** Waits until the exact picture of the present frame is on the screen, with all that was asked for. */
   exact = () =>
     this.inPage(
       "the exact frame",
       `document.querySelector('[data-testid=quality]').textContent.trim() === 'exact' &&
+       document.querySelector('[data-testid=quality]').ariaBusy === 'false' &&
        document.querySelector('[data-testid=picture]').dataset.frame === document.querySelector('[data-testid=frame]').dataset.now`,
     );
 

@@ -78,6 +78,7 @@ export function createEditor(doc: ShotDocument, notices: Notices, paint = (...a:
     drawPart(rect.x0, rect.y0, new ImageData(part, rect.x1 - rect.x0));
   };
   painter.onFigures = (figures) => set({ figures });
+  painter.onBehind = (behind) => set({ behind });
   painter.onProblem = notices.problem;
   painter.onWorking = (share) => tasks.own(share < 1 ? { name: "Filling", share } : null, painter.stop.bind(painter));
   painter.onStopped = () => {

@@ -34,6 +34,9 @@ export class Painter {
   /** How far off the patch still is of which the wish asked it. */
   onFigures: (f: MatchFigures) => void = () => undefined;
   onProblem: (message: string) => void = () => undefined;
+  /** What is on the screen has fallen behind what was asked for, or is exactly that again. */
+  onBehind: (behind: boolean) => void = () => undefined;
+  private behind = false;
   /** How far work is that takes a while; 1 when it is done. */
   onWorking: (share: number) => void = () => undefined;
   /** It was left off, as was asked. */
@@ -64,10 +67,12 @@ export class Painter {
           ...(m.original ? { original: new Uint8ClampedArray(m.original) } : {}),
         });
         if (m.figures) this.onFigures(m.figures);
+        if (m.quality === "exact" && m.seq === this.seq) this.fallBehind(false);
       } else if (m.type === "part") {
         this.answered = Math.max(this.answered, m.seq ?? 0);
         this.onPart(m.rect, new Uint8ClampedArray(m.data));
         if (m.figures) this.onFigures(m.figures);
+        if (m.seq === this.seq) this.fallBehind(false);
       } else if (m.type === "thumb") {
         this.thumbs.get(m.id)?.(new ImageData(new Uint8ClampedArray(m.data), m.width));
         this.thumbs.delete(m.id);
@@ -81,6 +86,7 @@ export class Painter {
       } else {
         this.answered = Math.max(this.answered, m.seq);
         this.onProblem(m.message);
+        if (m.seq === this.seq) this.fallBehind(false); // nothing comes any more
       }
     };
     this.post({ type: "open", takes, shot });
@@ -116,7 +122,14 @@ export class Painter {
   show(frame: number, view: View, moving: boolean): number {
     this.post({ type: "show", seq: ++this.seq, frame, view, moving, within: moving ? null : this.within(frame, view), shownWidth: this.shownWidth });
     this.last = { frame, view, recipe: this.now };
+    this.fallBehind(true);
     return this.seq;
+  }
+
+  private fallBehind(behind: boolean): void {
+    if (behind === this.behind) return;
+    this.behind = behind;
+    this.onBehind(behind);
   }
   /** Where the wish can differ from the last one. */
   private within(frame: number, view: View): Rect | null {

@@ -20,7 +20,7 @@ export const usePointer = create<{ text: string }>(() => ({ text: "" }));
 /** One quiet line: playing, frame, timecode, exact or quick, zoom, value under the pointer, looks against the original. */
 export function StatusLine() {
   const editor = useEditor();
-  const s = useEditorPick("shot", "recipe", "frame", "shown", "zoom", "playing", "dropped", "speed", "loop", "marked", "looks", "mode");
+  const s = useEditorPick("shot", "recipe", "frame", "shown", "behind", "zoom", "playing", "dropped", "speed", "loop", "marked", "looks", "mode");
   const plate = openPlate(s);
   const pointer = usePointer((p) => p.text);
   const size = useStore(viewerSize);
@@ -54,7 +54,9 @@ export function StatusLine() {
           {count.by === "frames" ? count.timecode(s.frame) : `frame ${s.frame + count.first}`}
         </button>
       </Tip>
-      <span data-testid="quality">{reading && s.frame >= take.quick ? "not read yet" : quality}</span>
+      <span data-testid="quality" aria-busy={s.behind}>
+        {reading && s.frame >= take.quick ? "not read yet" : quality}
+      </span>
       {reading && (
         <span className="text-ochre" data-testid="reading">
           being read: {take.quick} of about {info.frames} frames

@@ -44,6 +44,8 @@ export interface ViewState {
   zoom: Zoom;
   /** The picture on the screen. */
   shown: Shown | null;
+  /** Whether it is not yet exactly what was asked for last. */
+  behind: boolean;
   dialog: "keys" | "history" | null;
   /** How far off the selected patch still is from what surrounds it, on the frame shown. */
   figures: MatchFigures | null;
@@ -62,6 +64,7 @@ export const firstView: ViewState = {
   pointer: null,
   zoom: { scale: null, x: 0, y: 0 },
   shown: null,
+  behind: false,
   dialog: null,
   figures: null,
   matchHidden: [],
