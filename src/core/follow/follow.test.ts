@@ -1,5 +1,6 @@
 import fc from "fast-check";
 import { beforeAll, describe, expect, it } from "vitest";
+import { normals } from "../../../testkit/normals";
 import type { Gray } from "../motion/gray";
 import { random } from "../random";
 import { apart, type Homography, IDENTITY, inCoordinates, inverse, mapped, type Place, times } from "./homography";
@@ -43,8 +44,7 @@ interface Look {
 
 /** A frame that shows the card as a map lays it, before a soft ground. */
 function frame(map: Homography, seed: number, { noise = 1.5, gain = 1, offset = 0, blur = 1, hidden }: Look = {}): Gray {
-  const rnd = random(seed + 99);
-  const normal = () => Math.sqrt(-2 * Math.log(rnd() + 1e-12)) * Math.cos(2 * Math.PI * rnd());
+  const normal = normals(seed + 99);
   const back = inverse(map)!;
   const sharp = new Float32Array(W * H);
   for (let y = 0, i = 0; y < H; y++)

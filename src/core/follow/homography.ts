@@ -6,6 +6,13 @@ export type Homography = [number, number, number, number, number, number, number
 
 export const IDENTITY: Homography = [1, 0, 0, 0, 1, 0, 0, 0, 1];
 
+/** What shifts by so much. */
+export const shiftBy = (dx: number, dy: number): Homography => [1, 0, dx, 0, 1, dy, 0, 0, 1];
+
+/** The middle of some corners. */
+export const middleOf = (points: readonly Place[]): Place =>
+  points.reduce((m, p): Place => [m[0] + p[0] / points.length, m[1] + p[1] / points.length], [0, 0]);
+
 /** a·b: first b, then a. */
 export function times(a: Homography, b: Homography): Homography {
   const out = new Array<number>(9);

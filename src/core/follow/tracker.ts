@@ -1,7 +1,7 @@
 import type { TrackModel } from "../document/track";
 import type { Gray } from "../motion/gray";
 import { align, type Found, FREEDOM, renewed } from "./align";
-import { apart, type Homography, IDENTITY, inCoordinates, inverse, mapped, type Place, times } from "./homography";
+import { apart, type Homography, IDENTITY, inCoordinates, inverse, mapped, middleOf, normalised, type Place, shiftBy, times } from "./homography";
 import { type Pyramid, pyramidOf } from "./pyramid";
 import { boxOf, type Template, templateOf } from "./template";
 
@@ -107,16 +107,21 @@ export class Tracker {
 
   /** The piece of a picture around where the region is expected. */
   private pyramid(g: Gray, at: Homography): Pyramid {
-    const points = this.outline.map((p) => mapped(at, p) ?? p);
-    return pyramidOf(g, boxOf(points, this.room), this.count);
+    return pyramidOf(g, boxOf(this.cornersAt(at), this.room), this.count);
   }
+
+  /** Where a map puts the corners; one that it puts beyond the horizon stays. */
+  private cornersAt = (map: Homography): Place[] => this.outline.map((p) => mapped(map, p) ?? p);
+
+  /** What may be left of a region that is where it was found, codes. */
+  private limit = (): number => AS_USUAL * Math.max(this.usual, this.least);
 
   /** Where the region goes if it moves on as it did; how it turned is not carried on, since that would feed on its own errors. */
   private expected(): Homography {
-    const middle = this.outline.reduce((m, p): Place => [m[0] + p[0] / this.outline.length, m[1] + p[1] / this.outline.length], [0, 0] as Place);
+    const middle = middleOf(this.outline);
     const [was, is] = [mapped(this.before ?? this.map, middle), mapped(this.map, middle)];
     if (!was || !is || Math.hypot(is[0] - was[0], is[1] - was[1]) > this.room) return this.map;
-    return times([1, 0, is[0] - was[0], 0, 1, is[1] - was[1], 0, 0, 1], this.map);
+    return times(shiftBy(is[0] - was[0], is[1] - was[1]), this.map);
   }
 
   /** The next frame, away from the first. After it has stopped it only says so. */
@@ -165,7 +170,7 @@ export class Tracker {
       if (i && apart(from, starts[0], this.outline) < 0.25) continue;
       const found = this.fitted(templates, g, from);
       if (found && (!best || found.sigma < best.sigma)) best = found;
-      if (best && best.ncc > 0.9 * (this.alike || 1) && best.sigma < AS_USUAL * Math.max(this.usual, this.least)) return best;
+      if (best && best.ncc > 0.9 * (this.alike || 1) && best.sigma < this.limit()) return best;
     }
     return best;
   }
@@ -176,7 +181,7 @@ export class Tracker {
     let found = align(templates, pyramid, from, MODELS[this.kind]);
     if (found && !this.sane(found.map)) found = null;
     // a rich model may run away where a plain one, on top of what is known, does not
-    for (let kind = this.kind - 1; kind >= 0 && (!found || found.sigma > AS_USUAL * Math.max(this.usual, this.least)); kind--) {
+    for (let kind = this.kind - 1; kind >= 0 && (!found || found.sigma > this.limit()); kind--) {
       const plain = align(templates, pyramid, from, MODELS[kind]);
       if (plain && this.sane(plain.map) && (!found || plain.cost.squares / plain.cost.samples < found.cost.squares / found.cost.samples))
         found = plain;
@@ -201,8 +206,7 @@ export class Tracker {
     const l = this.first.levels.length - 1;
     const t = this.first.levels[l];
     const wide = 2 * this.room;
-    const points = this.outline.map((p) => mapped(this.map, p) ?? p);
-    const p = pyramidOf(g, boxOf(points, wide), this.count);
+    const p = pyramidOf(g, boxOf(this.cornersAt(this.map), wide), this.count);
     const level = p.levels[Math.min(l, p.levels.length - 1)];
     const step = t.step;
     const tries: { dx: number; dy: number; ncc: number }[] = [];
@@ -229,7 +233,7 @@ export class Tracker {
         if (spread > 0) tries.push({ dx: i * step, dy: j * step, ncc: (tv - (st * ss) / n) / Math.sqrt(spread) });
       }
     tries.sort((a, b) => b.ncc - a.ncc);
-    return tries.slice(0, 3).map(({ dx, dy }) => times([1, 0, dx, 0, 1, dy, 0, 0, 1], this.map));
+    return tries.slice(0, 3).map(({ dx, dy }) => times(shiftBy(dx, dy), this.map));
   }
 
   /** Whether a region can have become this: neither folded nor blown up. */
@@ -284,17 +288,16 @@ export class Tracker {
 
   /** How far corners have gone beside the middle since the last frame, as a share of the region's size. */
   private changeOfForm(map: Homography): number {
-    const now = this.outline.map((p) => mapped(map, p) ?? p);
-    const was = this.outline.map((p) => mapped(this.map, p) ?? p);
+    const [now, was] = [this.cornersAt(map), this.cornersAt(this.map)];
     const by = now.map(([x, y], i): Place => [x - was[i][0], y - was[i][1]]);
-    const mean = by.reduce((m, p): Place => [m[0] + p[0] / by.length, m[1] + p[1] / by.length], [0, 0] as Place);
+    const mean = middleOf(by);
     const box = boxOf(was);
     return Math.max(...by.map(([x, y]) => Math.hypot(x - mean[0], y - mean[1]))) / Math.hypot(box.x1 - box.x0, box.y1 - box.y0);
   }
 
   /** On which side of the picture the region goes out. */
   private sideOf(map: Homography, g: Gray): string {
-    const box = boxOf(this.outline.map((p) => mapped(map, p) ?? p));
+    const box = boxOf(this.cornersAt(map));
     const out = { left: -box.x0, right: box.x1 - g.width, top: -box.y0, bottom: box.y1 - g.height };
     return SIDES[Object.entries(out).sort((a, b) => b[1] - a[1])[0][0] as keyof typeof SIDES].replace("its", "the");
   }
@@ -315,13 +318,12 @@ export class Tracker {
     const now = this.outline.map((p) => mapped(found.map, p)) as Place[];
     const template = back && templateOf(g, now, this.count);
     if (!template) return false;
-    const step = times(this.map, back);
-    const start = times([1, 0, 1, 0, 1, -1, 0, 0, 1], step.map((v) => v / step[8]) as Homography);
-    const points = this.outline.map((p) => mapped(this.map, p) ?? p);
-    const there = align([template], pyramidOf(this.last, boxOf(points, this.room), this.count), start, MODELS[Math.min(this.kind, 1)], 1);
-    if (!there) return false;
-    const middle = now.reduce((s, p): Place => [s[0] + p[0] / now.length, s[1] + p[1] / now.length], [0, 0] as Place);
-    return apart(there.map, step.map((v) => v / step[8]) as Homography, [middle]) > BACK;
+    const step = normalised(times(this.map, back));
+    if (!step) return false;
+    // a pixel off, so that the way back has to be found
+    const start = times(shiftBy(1, -1), step);
+    const there = align([template], this.pyramid(this.last, this.map), start, MODELS[Math.min(this.kind, 1)], 1);
+    return !!there && apart(there.map, step, [middleOf(now)]) > BACK;
   }
 }
 

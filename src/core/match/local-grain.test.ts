@@ -1,18 +1,13 @@
 import { describe, expect, it } from "vitest";
+import { normals } from "../../../testkit/normals";
 import { recipeWith, YUV420 } from "../../../testkit/pictures";
 import { composeFrame } from "../compose/compose";
 import type { PatchLayer } from "../document/layer";
 import { createFrame, type Frame } from "../pixels/frame";
-import { random } from "../random";
 import { anywhere, localRatio, readGrain, sigmaAt } from "./grain";
 import { measureGrain } from "./measure-grain";
 
 const [W, H] = [384, 192];
-/** Normal deviates (Box & Muller 1958). */
-const normals = (seed: number) => {
-  const rnd = random(seed);
-  return () => Math.sqrt(-2 * Math.log(rnd() + 1e-12)) * Math.cos(2 * Math.PI * rnd());
-};
 /** One level all over; the noise of its right half is three times that of its left one. */
 const sigma = (x: number) => (x < W / 2 ? 1.2 : 3.6);
 /** @param walker whether something of strong contrast passes on the left, elsewhere in each frame */

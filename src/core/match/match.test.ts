@@ -1,5 +1,6 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
+import { normals } from "../../../testkit/normals";
 import { recipeWith, YUV420, YUV444 } from "../../../testkit/pictures";
 import { composeFrame } from "../compose/compose";
 import { FigureTally } from "../compose/figures";
@@ -13,11 +14,6 @@ import { surroundOf } from "./ring";
 import { grainOver } from "./synthesis";
 
 const SIDE = 2 * LAGS + 1;
-/** Normal deviates (Box & Muller 1958). */
-const normals = (seed: number) => {
-  const rnd = random(seed);
-  return () => Math.sqrt(-2 * Math.log(rnd() + 1e-12)) * Math.cos(2 * Math.PI * rnd());
-};
 const covarianceOf = (f: (dx: number, dy: number) => number) =>
   Array.from({ length: SIDE * SIDE }, (_, i) => f((i % SIDE) - LAGS, Math.floor(i / SIDE) - LAGS));
 const WHITE = covarianceOf((dx, dy) => Number(dx === 0 && dy === 0));

@@ -21,9 +21,7 @@ export function surroundOf(alpha: PlaneAlpha, width: number, height: number, rea
   for (let y = Math.max(alpha.y0, rect.y0); y < Math.min(alpha.y1, rect.y1); y++)
     for (let x = Math.max(alpha.x0, rect.x0); x < Math.min(alpha.x1, rect.x1); x++)
       if (alpha.data[(y - alpha.y0) * aw + x - alpha.x0] > 0) far[(y - rect.y0) * w + x - rect.x0] = 0;
-  const line = new Float64Array(Math.max(w, h));
-  for (let x = 0; x < w; x++) along(far, x, w, h, line);
-  for (let y = 0; y < h; y++) along(far, y * w, 1, w, line);
+  distances(far, w, h);
   return { ...rect, far };
 }
 
@@ -65,9 +63,7 @@ export function ringCells(
       if (cx >= 0 && cx < w) far[row + cx] = 0;
     }
   }
-  const line = new Float64Array(Math.max(w, h));
-  for (let x = 0; x < w; x++) along(far, x, w, h, line);
-  for (let y = 0; y < h; y++) along(far, y * w, 1, w, line);
+  distances(far, w, h);
   const [from, to] = [ring.from * ring.from, ring.to * ring.to];
   const out = { x: new Int32Array(w * h), y: new Int32Array(w * h), count: 0 };
   for (let i = 0; i < far.length; i++) {
@@ -85,6 +81,13 @@ export function keptRing(...[alpha, ...more]: Parameters<typeof ringCells>): Rin
   let ring = ringsKept.get(alpha);
   if (!ring) ringsKept.set(alpha, (ring = ringCells(alpha, ...more)));
   return ring;
+}
+
+/** Squared distances from the samples that are 0 to all others, in place. */
+function distances(far: Float32Array, w: number, h: number): void {
+  const line = new Float64Array(Math.max(w, h));
+  for (let x = 0; x < w; x++) along(far, x, w, h, line);
+  for (let y = 0; y < h; y++) along(far, y * w, 1, w, line);
 }
 
 /** One row or column, in place. */

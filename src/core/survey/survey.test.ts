@@ -1,4 +1,5 @@
 import { describe, expect, it } from "vitest";
+import { normals } from "../../../testkit/normals";
 import { surveyOf } from "../../../testkit/survey";
 import { lightBetween } from "../match/light";
 import { createFrame, type Frame, type Plane } from "../pixels/frame";
@@ -13,10 +14,6 @@ import { stillnessOf } from "./stillness";
 import { firstSurvey } from "./survey";
 
 const YUV = { model: "yuv", bits: 8, subX: 1, subY: 1, alpha: false } as const;
-const normals = (seed: number) => {
-  const rnd = random(seed);
-  return () => Math.sqrt(-2 * Math.log(rnd() + 1e-12)) * Math.cos(2 * Math.PI * rnd());
-};
 const clip = (v: number) => Math.min(255, Math.max(0, Math.round(v)));
 
 describe("light between two pictures", () => {

@@ -1,5 +1,5 @@
 "use client";
-import { useState } from "react";
+import { type ReactNode, useState } from "react";
 import type { PatchLayer } from "@/core/document/layer";
 import type { Keyed } from "@/core/time/keyed";
 import { asDraft } from "@/recipe/edits";
@@ -23,6 +23,13 @@ const FILL = [
   ["picture", "Its picture"],
   ["rim", "Its rim alone"],
 ] as const;
+
+const Row = ({ label, children }: { label: string; children: ReactNode }) => (
+  <div className="flex h-9 items-center gap-2">
+    <span className="w-[84px] shrink-0 text-dim">{label}</span>
+    {children}
+  </div>
+);
 
 /** Whether the difference along the rim is taken off, and how far inward. */
 export function SeamSection({ layer, change }: { layer: PatchLayer; change: ChangePatch }) {
@@ -62,8 +69,7 @@ export function SeamSection({ layer, change }: { layer: PatchLayer; change: Chan
             <div className="pt-1.5">
               {field("over", "Only over", { usual: 0, min: 0, max: 64, unit: "codes" })}
               {field("soft", "Comes in over", { usual: 0, min: 0, max: 64, unit: "codes" })}
-              <div className="flex h-9 items-center gap-2">
-                <span className="w-[84px] shrink-0 text-dim">Filled with</span>
+              <Row label="Filled with">
                 <Choice
                   name="What fills the patch"
                   options={FILL}
@@ -73,10 +79,9 @@ export function SeamSection({ layer, change }: { layer: PatchLayer; change: Chan
                     change(v === "rim" ? "Fill the patch from its rim" : "Fill the patch with its picture", (d) => void (d.seam && (d.seam.fill = v)))
                   }
                 />
-              </div>
+              </Row>
               {seam.fill !== "rim" && (
-                <div className="flex h-9 items-center gap-2">
-                  <span className="w-[84px] shrink-0 text-dim">Tone kept</span>
+                <Row label="Tone kept">
                   <Choice
                     name="Whose tone is kept"
                     options={TONE}
@@ -86,7 +91,7 @@ export function SeamSection({ layer, change }: { layer: PatchLayer; change: Chan
                       change(v === "patch" ? "Keep the patch's tone" : "Keep the footage's tone", (d) => void (d.seam && (d.seam.tone = v)))
                     }
                   />
-                </div>
+                </Row>
               )}
               {seam.fill === "rim" && field("detail", "Keep detail", { usual: 0, min: 0, max: 64, unit: "px" })}
             </div>
