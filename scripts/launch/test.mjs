@@ -43,13 +43,15 @@ export async function test(root, quick = false) {
   }
   await style;
   const reports = join(root, "coverage");
-  // three lanes for two cores, as browser tests wait for much of their time: in one the tests without a browser, in the others one
-  // browser test after another; what is left when the first is through is shared
+  // three lanes for two cores, as browser tests wait for much of their time: one begins with the integration tests, the others with the
+  // longest browser tests; each goes on with what is left
   const names = readdirSync(join(root, "e2e")).filter((f) => f.endsWith(".test.ts"));
   const rank = (f) => (LONG.indexOf(f.replace(".test.ts", "")) + LONG.length + 1) % (LONG.length + 1);
   const browser = names.toSorted((a, b) => rank(a) - rank(b)).map((f) => ({ name: `e2e/${f}`, projects: ["e2e"], files: [`e2e/${f}`] }));
-  const whole = [{ name: "unit and integration tests", projects: ["unit", "integration"], files: [] }, ...browser];
-  const parts = (quick ? [{ name: "unit tests", projects: ["unit"], files: [] }] : whole).map((p, i) => ({
+  const unit = { name: "unit tests", projects: ["unit"], files: [] };
+  const integration = { name: "integration tests", projects: ["integration"], files: [] };
+  const [scout, editor, ...others] = browser;
+  const parts = (quick ? [unit] : [integration, scout, editor, unit, ...others]).map((p, i) => ({
     ...p,
     report: join(reports, `${i}.json`),
   }));
@@ -69,11 +71,11 @@ export async function test(root, quick = false) {
       ],
       root,
     );
-  const [unit, ...queue] = parts;
+  const queue = [...parts];
   const rest = async () => {
     for (let next = queue.shift(); next; next = queue.shift()) await start(next);
   };
-  await Promise.all([start(unit).then(rest), rest(), rest()]);
+  await Promise.all([rest(), rest(), rest()]);
   for (const { name, report } of parts) {
     if (!existsSync(report)) {
       count(name, false);

@@ -1,14 +1,19 @@
 import { median } from "../motion/gray";
 import type { TrackModel } from "../document/track";
 import { type Homography, normalised, times } from "./homography";
+import { FREEDOM, SIMPLER, small, VELOCITIES } from "./models";
 import type { Pyramid } from "./pyramid";
+import { solve } from "./solve";
 import { contrastOf, type Template, type TemplateLevel } from "./template";
+import { UnevenLight } from "./uneven";
 
 /** Steps on a level, at most; one that moves the region by less than this, in pixels of the level, is the last. */
 const STEPS = 30;
 const ENOUGH = 0.003;
 /** Standard deviations at which a residual begins to lose weight (Huber 1964). */
 const HUBER = 1.345;
+/** Beyond so many times that it loses weight faster: what lies over the region is to have no say. */
+const FAR = 2;
 /** How firmly steps are held that hardly anything asks for (Levenberg 1944). */
 const DAMPING = 1e-4;
 /**
@@ -18,32 +23,10 @@ const DAMPING = 1e-4;
 const OF_CONTRAST = 0.12;
 /** Codes of 8 bits below which residuals are rounding. */
 const LEAST_SIGMA = 0.3;
-
-/** The velocities of a point (x, y) of the plane under each model: ∂/∂p of the map I + Σ p·A, in coordinates about the region's middle. */
-const VELOCITIES: Record<TrackModel, (x: number, y: number, out: Float64Array) => void> = {
-  shift(_x, _y, v) {
-    [v[0], v[1], v[2], v[3]] = [1, 0, 0, 1];
-  },
-  similarity(x, y, v) {
-    [v[0], v[1], v[2], v[3], v[4], v[5], v[6], v[7]] = [1, 0, 0, 1, x, y, -y, x];
-  },
-  affine(x, y, v) {
-    [v[0], v[1], v[2], v[3], v[4], v[5], v[6], v[7], v[8], v[9], v[10], v[11]] = [1, 0, 0, 1, x, 0, 0, x, y, 0, 0, y];
-  },
-  perspective(x, y, v) {
-    [v[0], v[1], v[2], v[3], v[4], v[5], v[6], v[7], v[8], v[9], v[10], v[11], v[12], v[13], v[14], v[15]] = [1, 0, 0, 1, x, 0, 0, x, y, 0, 0, y, -x * x, -x * y, -x * y, -y * y]; // prettier-ignore
-  },
-};
-
-/** Degrees of freedom of a model. */
-export const FREEDOM: Record<TrackModel, number> = { shift: 2, similarity: 4, affine: 6, perspective: 8 };
-
-/** The map I + Σ p·A. */
-function small(model: TrackModel, p: Float64Array): Homography {
-  if (model === "shift") return [1, 0, p[0], 0, 1, p[1], 0, 0, 1];
-  if (model === "similarity") return [1 + p[2], -p[3], p[0], p[3], 1 + p[2], p[1], 0, 0, 1];
-  return [1 + p[2], p[4], p[0], p[3], 1 + p[5], p[1], model === "perspective" ? p[6] : 0, model === "perspective" ? p[7] : 0, 1];
-}
+/** Rounds in which light that differs in places is learnt before it is judged. */
+const ROUNDS = 3;
+/** Of samples that lie so near each other one in so many speaks for itself. */
+export const INDEPENDENT = 8;
 
 /** How a region was found. */
 export interface Found {
@@ -66,6 +49,19 @@ interface State {
   map: Homography;
   gain: number[];
   offset: number[];
+}
+
+/** A state, and how well it fits. */
+interface Fit {
+  state: State;
+  found: Omit<Found, "map">;
+}
+
+/** The middle of a region and its size, about which its changes are told. */
+interface Middle {
+  x: number;
+  y: number;
+  scale: number;
 }
 
 /** Value and slopes at a place between samples, by Catmull–Rom both ways; false where it lies outside. */
@@ -93,28 +89,6 @@ function sampleAt(g: Pyramid["levels"][number], x: number, y: number, out: Float
   out[0] = wy0 * r0 + wy1 * r1 + wy2 * r2 + wy3 * r3;
   out[1] = wy0 * s0 + wy1 * s1 + wy2 * s2 + wy3 * s3;
   out[2] = dy0 * r0 + dy1 * r1 + dy2 * r2 + dy3 * r3;
-  return true;
-}
-
-/** Solves A·x = b, A symmetric and positive (Cholesky); false where it is not. b becomes x. */
-function solve(A: Float64Array, b: Float64Array, n: number): boolean {
-  for (let i = 0; i < n; i++)
-    for (let j = 0; j <= i; j++) {
-      let s = A[i * n + j];
-      for (let k = 0; k < j; k++) s -= A[i * n + k] * A[j * n + k];
-      if (i === j) {
-        if (s <= 1e-12) return false;
-        A[i * n + i] = Math.sqrt(s);
-      } else A[i * n + j] = s / A[j * n + j];
-    }
-  for (let i = 0; i < n; i++) {
-    for (let k = 0; k < i; k++) b[i] -= A[i * n + k] * b[k];
-    b[i] /= A[i * n + i];
-  }
-  for (let i = n - 1; i >= 0; i--) {
-    for (let k = i + 1; k < n; k++) b[i] -= A[k * n + i] * b[k];
-    b[i] /= A[i * n + i];
-  }
   return true;
 }
 
@@ -163,23 +137,47 @@ export function align(templates: readonly Template[], p: Pyramid, from: Homograp
     const few = l > 0 && levels[l].count < 40 * FREEDOM[model];
     const next = onLevel(templates.map((t) => t.levels[l]), p, l, state, few ? SIMPLER[model] : model, about); // prettier-ignore
     if (next) state = next.state;
-    if (l === 0) return next && { ...next.found, map: state.map };
+    if (l > 0) continue;
+    if (!next) return null;
+    const lit = under(templates.map((t) => t.levels[0]), p, next, model, about); // prettier-ignore
+    return { ...lit.found, map: lit.state.map };
   }
   return null;
 }
 
-/** What coarse levels make do with. */
-const SIMPLER: Record<TrackModel, TrackModel> = { shift: "shift", similarity: "shift", affine: "shift", perspective: "similarity" };
+/** The finest level once more under light that differs in places, where that explains more than its freedom costs (Schwarz 1978). */
+function under(ts: TemplateLevel[], p: Pyramid, plain: Fit, model: TrackModel, about: Middle): Fit {
+  const lights = ts.map((t) => UnevenLight.over(t));
+  if (!lights.every((v) => v !== null)) return plain;
+  const { cost, left, sigma } = plain.found;
+  const speaks = ts.indexOf(plain.found.level);
+  const rest = Float64Array.from(left);
+  for (let round = 0; round < ROUNDS; round++) {
+    lights[speaks].learn(rest, HUBER * sigma);
+    for (let k = 0; k < rest.length; k++) rest[k] = left[k] - lights[speaks].of(k);
+  }
+  const n = cost.samples / INDEPENDENT;
+  const gained = n * Math.log(cost.squares / squaresOf(rest, HUBER * sigma));
+  if (gained < lights[speaks].freedom * Math.log(Math.max(2, n))) return plain;
+  return onLevel(ts, p, 0, plain.state, model, about, lights) ?? plain;
+}
 
-/** The middle of a region and its size, about which its changes are told. */
-function middleOf({ count, x, y }: TemplateLevel): { x: number; y: number; scale: number } {
+/** Sum of squares of what is left, outliers weighted down. */
+function squaresOf(left: Float64Array, limit: number): number {
+  let s = 0;
+  for (const r of left) if (r === r) s += Math.abs(r) < limit ? r * r : limit * Math.abs(r);
+  return s;
+}
+
+function middleOf({ count, x, y }: TemplateLevel): Middle {
   let [mx, my, size] = [0, 0, 0];
   for (let k = 0; k < count; k++) [mx, my] = [mx + x[k] / count, my + y[k] / count];
   for (let k = 0; k < count; k++) size += ((x[k] - mx) ** 2 + (y[k] - my) ** 2) / count;
   return { x: mx, y: my, scale: Math.max(1, Math.sqrt(size)) };
 }
 
-function onLevel(ts: TemplateLevel[], p: Pyramid, l: number, start: State, model: TrackModel, about: { x: number; y: number; scale: number }) {
+/** @param lights of each template the light that differs in places, which is learnt on the way */
+function onLevel(ts: TemplateLevel[], p: Pyramid, l: number, start: State, model: TrackModel, about: Middle, lights?: UnevenLight[]): Fit | null {
   const [t] = ts;
   const count = t.count;
   const seen: Seen = { value: new Float64Array(count), gx: new Float64Array(count), gy: new Float64Array(count), count: 0 };
@@ -200,10 +198,13 @@ function onLevel(ts: TemplateLevel[], p: Pyramid, l: number, start: State, model
     for (const [i, of] of ts.entries()) {
       let m = 0;
       for (let k = 0; k < count; k++) {
-        const r = (left[i][k] = of.value[k] - state.gain[i] * seen.value[k] - state.offset[i]);
+        let r = of.value[k] - state.gain[i] * seen.value[k] - state.offset[i];
+        if (lights) r -= lights[i].of(k);
+        left[i][k] = r;
         if (r === r) room[m++] = Math.abs(r);
       }
       if (m < 30) return false;
+      lights?.[i].learn(left[i], HUBER * (sigma[i] || Infinity));
       sigma[i] = Math.max(LEAST_SIGMA, OF_CONTRAST * of.contrast, 1.4826 * median(room.subarray(0, m)));
     }
     return true;
@@ -223,7 +224,7 @@ function onLevel(ts: TemplateLevel[], p: Pyramid, l: number, start: State, model
         const r = left[i][k];
         if (r !== r) continue;
         const off = Math.abs(r);
-        const w = share * (off < limit ? 1 : limit / off);
+        const w = share * (off < limit ? 1 : off < FAR * limit ? limit / off : (limit / off) * ((FAR * limit) / off) ** 2);
         VELOCITIES[model]((t.x[k] - about.x) / about.scale, (t.y[k] - about.y) / about.scale, velocity);
         const gx = 0.5 * (of.gx[k] + state.gain[i] * seen.gx[k]) * about.scale;
         const gy = 0.5 * (of.gy[k] + state.gain[i] * seen.gy[k]) * about.scale;
@@ -257,36 +258,43 @@ function onLevel(ts: TemplateLevel[], p: Pyramid, l: number, start: State, model
     if (!measure()) return null;
     if ((moved * about.scale) / t.step < ENOUGH) break;
   }
-  const found = ts.map((of, i) => judged(of, seen, left[i], sigma[i]));
+  const found = ts.map((of, i) => judged(of, seen, left[i], sigma[i], lights?.[i]));
   // the template that is most like it speaks for all
   return { state, found: found.reduce((x, y) => (y.ncc > x.ncc ? y : x)) };
 }
 
 /** How well what is seen is like the template, samples that do not belong weighted down. */
-function judged(t: TemplateLevel, seen: Seen, left: Float64Array, sigma: number): Omit<Found, "map"> {
+function judged(t: TemplateLevel, seen: Seen, left: Float64Array, sigma: number, light?: UnevenLight): Omit<Found, "map"> {
   let [sw, st, ss, tt, vv, tv, squares] = [0, 0, 0, 0, 0, 0, 0];
   const limit = HUBER * sigma;
   const weight = (k: number) => {
     const off = Math.abs(left[k]);
     return off < limit ? 1 : off >= limit ? limit / off : 0;
   };
+  const own = light ? t.value.map((v, k) => v - light.of(k)) : t.value;
   for (let k = 0; k < t.count; k++) {
     const w = weight(k);
     if (!w) continue;
     sw += w;
-    st += w * t.value[k];
+    st += w * own[k];
     ss += w * seen.value[k];
     squares += w * left[k] * left[k];
   }
   for (let k = 0; k < t.count; k++) {
     const w = weight(k);
     if (!w) continue;
-    const [a, b] = [t.value[k] - st / sw, seen.value[k] - ss / sw];
+    const [a, b] = [own[k] - st / sw, seen.value[k] - ss / sw];
     tt += w * a * a;
     vv += w * b * b;
     tv += w * a * b;
   }
-  return { ncc: tt > 0 && vv > 0 ? tv / Math.sqrt(tt * vv) : 0, sigma, left, level: t, cost: { squares, samples: seen.count } };
+  return {
+    ncc: tt > 0 && vv > 0 ? tv / Math.sqrt(tt * vv) : 0,
+    sigma,
+    left: light ? left.map((r, k) => r + light.of(k)) : left,
+    level: t,
+    cost: { squares, samples: seen.count },
+  };
 }
 
 /** The same region as it is seen in another picture, where it was found there: its samples lie where the first one's do. */

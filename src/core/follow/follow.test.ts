@@ -40,10 +40,12 @@ interface Look {
   /** Box-blurred over so many pixels across. */
   blur?: number;
   hidden?: (x: number, y: number) => boolean;
+  /** Where on the card a highlight lies, and how wide it is: its light comes on top. */
+  gloss?: { x: number; y: number; sigma: number };
 }
 
 /** A frame that shows the card as a map lays it, before a soft ground. */
-function frame(map: Homography, seed: number, { noise = 1.5, gain = 1, offset = 0, blur = 1, hidden }: Look = {}): Gray {
+function frame(map: Homography, seed: number, { noise = 1.5, gain = 1, offset = 0, blur = 1, hidden, gloss }: Look = {}): Gray {
   const normal = normals(seed + 99);
   const back = inverse(map)!;
   const sharp = new Float32Array(W * H);
@@ -55,6 +57,7 @@ function frame(map: Homography, seed: number, { noise = 1.5, gain = 1, offset = 
           const p = mapped(back, [x + ox, y + oy]);
           const v = p ? onCard(p[0], p[1]) : NaN;
           s += Number.isNaN(v) ? 25 * Math.sin(x / 17) * Math.cos(y / 13) : v;
+          if (p && gloss) s += 70 * Math.exp(-((p[0] - gloss.x) ** 2 + (p[1] - gloss.y) ** 2) / (2 * gloss.sigma ** 2));
         }
       sharp[i] = hidden?.(x, y) ? 70 + 20 * Math.sin(0.7 * x + 0.3 * y) : 120 + s / 4;
     }
@@ -169,6 +172,21 @@ describe("a region is followed", () => {
     }));
     expect(r.stopped).toBeUndefined();
     expect(r.p95).toBeLessThan(1); // of frames that are smeared over seven pixels as well
+  });
+
+  it("with a highlight that wanders over it, and a hand at its corner", () => {
+    const at = (n: number) => pose(0.4 * Math.sin(n / 12), 0.5 * Math.sin(n / 15), 0.3 * Math.sin(n / 20), 1, 160 + 2 * Math.sin(1.7 * n), 120);
+    const r = follow(at, 60, boxAt(30, 30, 170, 170), (n) => {
+      const back = inverse(at(n))!;
+      const finger = ([x, y]: Place) => ((x - 165 - 4 * Math.sin(0.4 * n)) / 28) ** 2 + ((y - 165) / 36) ** 2 < 1;
+      return {
+        noise: 3,
+        gloss: { x: 100 + 60 * Math.cos(n / 9), y: 90 + 40 * Math.sin(n / 9), sigma: 21 },
+        hidden: (x, y) => finger(mapped(back, [x + 0.5, y + 0.5])!),
+      };
+    });
+    expect(r.stopped).toBeUndefined();
+    expect(r.p95).toBeLessThan(1.5);
   });
 
   it("that leaps by more than its own size", () => {

@@ -12,6 +12,8 @@ const LEAST_SAMPLES = 40;
 export interface TemplateLevel {
   /** Pixels of the picture a sample of this level is wide. */
   step: number;
+  /** Of a large region every so many samples takes part. */
+  every: number;
   count: number;
   /** Places in the picture's pixels, whole ones the middles of pixels. */
   x: Float64Array;
@@ -79,6 +81,7 @@ function levelOf({ x0, y0, levels }: Pyramid, l: number, outline: readonly Place
   const n = taken.length;
   const out: TemplateLevel = {
     step,
+    every,
     count: n,
     x: new Float64Array(n),
     y: new Float64Array(n),

@@ -1,8 +1,10 @@
 import type { TrackModel } from "../document/track";
 import type { Gray } from "../motion/gray";
-import { align, type Found, FREEDOM, renewed } from "./align";
+import { align, type Found, INDEPENDENT, renewed } from "./align";
 import { apart, type Homography, IDENTITY, inCoordinates, inverse, mapped, middleOf, normalised, type Place, shiftBy, times } from "./homography";
+import { FREEDOM } from "./models";
 import { type Pyramid, pyramidOf } from "./pyramid";
+import { shinesThrough } from "./gloss";
 import { boxOf, type Template, templateOf } from "./template";
 
 /** What a track says of one frame: where the region is, or why it is not known any more. */
@@ -12,6 +14,8 @@ export type TrackedFrame = { f: number; matrix: Homography; quality: number } | 
 interface Verdict {
   /** Why the track stops; empty where it goes on. */
   why: string;
+  /** Share of the region that something else lies over. */
+  hidden: number;
   slow: { level: Found["level"]; left: Float64Array } | null;
 }
 
@@ -31,6 +35,8 @@ const LEAST_LEFT = 0.8;
 const OF_CONTRAST = 0.08;
 /** Pixels by which the way back may miss. */
 const BACK = 0.5;
+/** Share that may be hidden where a look is taken anew. */
+const FREE = 0.15;
 /** How quickly what is left of a sample becomes what is usual. */
 const SLOWLY = 0.3;
 /** Frames after which a look is taken anew that no longer is like the region. */
@@ -42,8 +48,6 @@ const SEEN = 0.6;
 /** A richer model is tried every so many frames, and where more is left than so many times what is usual. */
 const EVERY = 4;
 const AS_USUAL = 1.25;
-/** Of samples that lie so near each other one in so many speaks for itself. */
-const INDEPENDENT = 8;
 /** By how much a richer model must explain more, in twice the log likelihood over its freedom (Schwarz 1978, and as much again). */
 const RICHER = 2;
 const MODELS: TrackModel[] = ["shift", "similarity", "affine", "perspective"];
@@ -151,7 +155,9 @@ export class Tracker {
     this.last = g;
     this.usual = this.usual ? this.usual + 0.1 * (Math.min(found.sigma, 2 * this.usual) - this.usual) : found.sigma;
     this.alike ||= found.ncc;
-    if (found.ncc < CHANGED * this.alike && found.ncc > LOST && (!this.again || this.frames - this.renewedAt > STALE)) {
+    const stale = !this.again || this.frames - this.renewedAt > STALE;
+    // what passes before it is not to become what it looks like
+    if (stale && verdict.hidden < FREE && found.ncc < CHANGED * this.alike && found.ncc > LOST) {
       if (this.again) this.slow.delete(this.again.levels[0]);
       this.again = renewed(this.first, this.pyramid(g, found.map), found.map);
       this.renewedAt = this.frames;
@@ -246,9 +252,9 @@ export class Tracker {
 
   /** Why what was found is not believed; empty where it is. */
   private doubt(found: Found | null, g: Gray): Verdict {
-    if (!found) return { why: "the region cannot be found any more", slow: null };
+    if (!found) return { why: "the region cannot be found any more", hidden: 0, slow: null };
     const { hidden, inside, slow } = this.overlaid(found);
-    return { why: this.reason(found, g, hidden, inside), slow };
+    return { why: this.reason(found, g, hidden, inside), hidden: hidden.length / inside, slow };
   }
 
   /** Which of a region's samples something else lies over, of those within the picture. */
@@ -261,11 +267,13 @@ export class Tracker {
     let inside = 0;
     const hidden: Place[] = [];
     const slow = Float64Array.from(left);
+    const most = BEYOND * (known ? this.least : Math.max(this.usual || found.sigma, this.least));
+    const lit = shinesThrough(level, left, most / 2);
     for (let k = 0; k < level.count; k++) {
       if (Number.isNaN(left[k])) continue;
       inside++;
       const usually = known && !Number.isNaN(known[k]) ? known[k] : 0;
-      const far = Math.abs(left[k] - usually) > BEYOND * (known ? this.least : Math.max(this.usual || found.sigma, this.least));
+      const far = Math.abs(left[k] - usually) > most && !lit[k];
       slow[k] = far && known ? usually : usually + (known ? SLOWLY : 1) * (left[k] - usually);
       if (!far || fresh) continue;
       hidden.push([level.x[k], level.y[k]]);

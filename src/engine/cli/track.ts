@@ -1,7 +1,7 @@
 import { join } from "node:path";
 import type { TrackModel } from "../../core/document/track";
 import type { Place } from "../../core/follow/homography";
-import { FREEDOM } from "../../core/follow/align";
+import { FREEDOM } from "../../core/follow/models";
 import { followRegion } from "../analysis/follow";
 import { readSource } from "../render/recipe-file";
 import { said, withStore } from "./store";
