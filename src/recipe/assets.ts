@@ -19,6 +19,12 @@ export function grainsOf(r: Recipe): string[] {
   return [...new Set(used.flatMap((id) => r.profiles?.[id]?.data ?? []))];
 }
 
+/** Hashes of the tracks that patches of a recipe follow, each once; of those that nothing follows, none. */
+export function tracksOf(r: Recipe): string[] {
+  const used = layersOf(r).flatMap((l) => (l.kind === "patch" && l.tied ? [l.tied.mask, l.tied.to, l.tied.from] : []));
+  return [...new Set(used.flatMap((id) => (id === undefined ? [] : (r.tracks?.[id]?.data ?? []))))];
+}
+
 /** Ids of the takes and hashes of the pictures a stored recipe names, each once. */
 export function assetsOf(r: Recipe): string[] {
   const of = (v: { asset?: string } | undefined) => (v?.asset === undefined ? [] : [v.asset]);

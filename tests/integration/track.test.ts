@@ -2,7 +2,7 @@ import { readFileSync } from "node:fs";
 import { beforeAll, describe, expect, it } from "vitest";
 import type { Homography, Place } from "../../src/core/follow/homography";
 import { mapped } from "../../src/core/follow/homography";
-import type { TrackedFrame } from "../../src/core/follow/tracker";
+import type { TrackedFrame } from "../../src/core/follow/track-data";
 import { buildProgram, umber } from "../../testkit/cli";
 
 const box = (x: number, y: number, w: number, h: number) => [[x, y], [x + w, y], [x + w, y + h], [x, y + h]].map((p) => p.join(",")).join(" "); // prettier-ignore

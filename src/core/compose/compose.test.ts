@@ -8,7 +8,8 @@ import { catmullRom } from "../pixels/resample";
 import { PX, SCALE } from "../ranges";
 import { valueAt } from "../time/keyed";
 import { assertRuns, composeFrame, neededPictures } from "./compose";
-import { borrowedFrame, type Canvas, changesInTime, layerOpacity } from "./patch";
+import { type Canvas, changesInTime, layerOpacity } from "./patch";
+import { borrowedFrame } from "./source-ref";
 import { patchAlone, togetherMatte } from "./views";
 
 const W = 64;
@@ -318,7 +319,6 @@ describe("composeFrame", () => {
     const say = (l: unknown) => () => assertRuns(recipeWith([l as PatchLayer]));
     expect(say({ id: "x", kind: "reframe", in: 0, out: 3 })).toThrow("The layer kind “reframe” is not supported yet.");
     expect(say({ id: "x", kind: "paint", on: false, in: 0, out: 3 })).not.toThrow();
-    expect(say({ ...layer(), tied: { to: "t" } })).toThrow("A patch that follows a track is not supported yet.");
     expect(say({ ...layer(), seam: { vary: 1 } })).toThrow("A seam that varies is not supported yet.");
     const cut = { ...layer(), mask: { shapes: [{ kind: "cutout", op: "add", data: "x" }] } };
     expect(say(cut)).toThrow("A cut-out in a mask is not supported yet.");

@@ -13,7 +13,9 @@ import type { PlaneAlpha } from "../shape/chroma";
 import { UserError } from "../user-error";
 import type { FigureTally } from "./figures";
 import { isMatched, layMatched, steadyFrames, tellPlain } from "./matched";
-import { type Canvas, dissolveUnder, layerOpacity, maskAlphas, type MatteCache, patchSource, preparePatch } from "./patch";
+import { type Canvas, layerOpacity, maskAlphas, type MatteCache, preparePatch } from "./patch";
+import { dissolveUnder, patchSource } from "./source-ref";
+import { maskAt } from "./tie";
 
 /** Where the composer gets its pictures: exact frames or proxies, all at the canvas's scale. */
 export interface Pictures {
@@ -40,7 +42,6 @@ export function activeLayers(recipe: Recipe, n: number): (PatchLayer | PaintLaye
 
 /** @throws NotSupportedYet, by name, for what a patch has and the composer does not do yet; so that it is never left out in silence */
 function assertPatchRuns(recipe: Recipe, l: PatchLayer): void {
-  if (l.tied) throw new NotSupportedYet("A patch that follows a track");
   if (l.seam?.vary !== undefined) throw new NotSupportedYet("A seam that varies");
   if (maskOf(recipe, l).shapes.some((s) => s.kind === "cutout" && s.on !== false)) throw new NotSupportedYet("A cut-out in a mask");
 }
@@ -162,7 +163,7 @@ function underOthers({ recipe, n, canvas, cache }: Laying, l: PatchLayer, format
     .map((o): PlaneAlpha =>
       isPaint(o)
         ? paintMatte(o, n, canvas.width, canvas.height, canvas.scale)
-        : maskAlphas(maskOf(recipe, o), n, canvas, format, colourPlanes(format), cache)[0],
+        : maskAlphas(maskAt(recipe, o, n, canvas.tracks), n, canvas, format, colourPlanes(format), cache)[0],
     );
   if (!others.length) return () => false;
   return (fx, fy) => {

@@ -1,10 +1,11 @@
 import { isPaint, type PaintLayer, type PatchLayer } from "../document/layer";
-import { maskOf, type Recipe } from "../document/recipe";
+import type { Recipe } from "../document/recipe";
 import { RING } from "../match/patch-light";
 import { intersect, isEmpty, type Rect } from "../pixels/frame";
 import { paintBounds, paintReads } from "../retouch/paint";
 import { maskBounds } from "../shape/mask";
 import { isMatched } from "./matched";
+import { maskAt, type Tracks } from "./tie";
 
 /** How many luma samples beyond an edge its chroma footprint reaches. */
 const CHROMA = 4;
@@ -25,9 +26,9 @@ function toChroma(r: Rect, width: number, height: number): Rect {
  * What a layer writes at frame `n`: a rectangle outside which no sample of any plane is changed by it, its sides on whole chroma
  * samples. Empty where it is switched off.
  */
-export function layerWrites(recipe: Recipe, l: PatchLayer | PaintLayer, n: number, width: number, height: number): Rect {
+export function layerWrites(recipe: Recipe, l: PatchLayer | PaintLayer, n: number, width: number, height: number, tracks?: Tracks): Rect {
   if (l.on === false) return NOTHING;
-  return toChroma(isPaint(l) ? paintBounds(l, n, width, height) : maskBounds(maskOf(recipe, l), n, width, height), width, height);
+  return toChroma(isPaint(l) ? paintBounds(l, n, width, height) : maskBounds(maskAt(recipe, l, n, tracks), n, width, height), width, height);
 }
 
 /**
@@ -35,10 +36,10 @@ export function layerWrites(recipe: Recipe, l: PatchLayer | PaintLayer, n: numbe
  * writes. It holds what is written; a patch that only covers reads no more, one that is matched looks around it, touches read what they
  * copy or blend into.
  */
-export function layerReads(recipe: Recipe, l: PatchLayer | PaintLayer, n: number, width: number, height: number): Rect {
+export function layerReads(recipe: Recipe, l: PatchLayer | PaintLayer, n: number, width: number, height: number, tracks?: Tracks): Rect {
   if (l.on === false) return NOTHING;
   if (isPaint(l)) return toChroma(paintReads(l, n, width, height), width, height);
-  const writes = layerWrites(recipe, l, n, width, height);
+  const writes = layerWrites(recipe, l, n, width, height, tracks);
   if (!isMatched(l) || isEmpty(writes)) return writes;
   return toChroma({ x0: writes.x0 - AROUND, y0: writes.y0 - AROUND, x1: writes.x1 + AROUND, y1: writes.y1 + AROUND }, width, height);
 }

@@ -6,8 +6,8 @@ import { toCode } from "../pixels/resample";
 import { paintMatte } from "../retouch/paint";
 import { activeLayers, type Grains, layLayer, type Pictures, sourcePicture } from "./compose";
 import { isMatched } from "./matched";
+import { maskAt } from "./tie";
 import { layerOpacity, preparePatch, type Canvas, type MatteCache } from "./patch";
-import { maskOf } from "../document/recipe";
 import { maskMatte } from "../shape/mask";
 import { over } from "../shape/matte";
 import { toRgb16 } from "../pixels/toRgb";
@@ -20,7 +20,7 @@ export function togetherMatte(recipe: Recipe, layers: (PatchLayer | PaintLayer)[
     const opacity = isPaint(l) ? 1 : layerOpacity(l, n);
     if (!opacity) continue;
     const a = over(
-      isPaint(l) ? paintMatte(l, n, c.width, c.height, c.scale) : maskMatte(maskOf(recipe, l), n, c.width, c.height, c.scale, c.masks),
+      isPaint(l) ? paintMatte(l, n, c.width, c.height, c.scale) : maskMatte(maskAt(recipe, l, n, c.tracks), n, c.width, c.height, c.scale, c.masks),
       rect,
     );
     for (let i = 0; i < a.length; i++) clear[i] *= 1 - a[i] * opacity;

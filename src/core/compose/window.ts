@@ -5,20 +5,20 @@ import { activeLayers } from "./compose";
 import { isMatched } from "./matched";
 import { changesInTime } from "./patch";
 import { layerReads, layerWrites } from "./reach";
+import { carriesMask, type Tracks } from "./tie";
 
 /**
  * A rectangle outside which no frame from `from` to `to` differs from the take, and nothing of the take is read: what all layers
  * that show read and write. Its sides lie on whole chroma samples. Empty when none shows.
  */
-export function patchWindow(recipe: Recipe, from: number, to: number, width: number, height: number): Rect {
+export function patchWindow(recipe: Recipe, from: number, to: number, width: number, height: number, tracks?: Tracks): Rect {
   const still = new Set<object>();
   let all = NOTHING;
   for (let n = from; n <= to; n++)
     for (const l of activeLayers(recipe, n)) {
-      const mask = isPatch(l) ? maskOf(recipe, l) : null;
-      if (mask && still.has(l)) continue;
-      if (mask && !changesInTime(mask)) still.add(l);
-      all = union(all, layerReads(recipe, l, n, width, height));
+      if (still.has(l)) continue;
+      if (isPatch(l) && !carriesMask(l) && !changesInTime(maskOf(recipe, l))) still.add(l);
+      all = union(all, layerReads(recipe, l, n, width, height, tracks));
     }
   return all;
 }
@@ -32,13 +32,13 @@ const layersOf = (r: Recipe) =>
  * The rectangle outside which frame `n` of two states of a recipe is the same, told by which parts are the same objects
  * (edits keep what they do not change). Null where more than single layers differ.
  */
-export function changedWindow(before: Recipe, after: Recipe, n: number, width: number, height: number): Rect | null {
-  if (before.plates !== after.plates || before.takes !== after.takes || before.shot !== after.shot) return null;
+export function changedWindow(before: Recipe, after: Recipe, n: number, width: number, height: number, tracks?: Tracks): Rect | null {
+  if (before.plates !== after.plates || before.takes !== after.takes || before.tracks !== after.tracks || before.shot !== after.shot) return null;
   const [old, now] = [layersOf(before), layersOf(after)];
   if (old.length !== now.length || old.some((l, i) => l.id !== now[i].id)) return null;
   const differ = (a: PatchLayer | PaintLayer, b: PatchLayer | PaintLayer) =>
     a !== b || (isPatch(a) && isPatch(b) && maskOf(before, a) !== maskOf(after, b));
-  const writes = (i: number) => union(layerWrites(before, old[i], n, width, height), layerWrites(after, now[i], n, width, height));
+  const writes = (i: number) => union(layerWrites(before, old[i], n, width, height, tracks), layerWrites(after, now[i], n, width, height, tracks));
   const changed = old.map((l, i) => differ(l, now[i]));
   let all = changed.reduce((r, c, i) => (c ? union(r, writes(i)) : r), NOTHING);
   // what changes below a layer may come up anywhere it writes, if it reads there; and a matched patch looks around other layers, also those above it
@@ -46,7 +46,7 @@ export function changedWindow(before: Recipe, after: Recipe, n: number, width: n
     more = false;
     now.forEach((l, i) => {
       if (changed[i] || isEmpty(all) || !(isPaint(l) || isMatched(l))) return;
-      if (isEmpty(intersect(all, layerReads(after, l, n, width, height)))) return;
+      if (isEmpty(intersect(all, layerReads(after, l, n, width, height, tracks)))) return;
       changed[i] = more = true;
       all = union(all, writes(i));
     });
@@ -58,14 +58,14 @@ export function changedWindow(before: Recipe, after: Recipe, n: number, width: n
  * The recipe with only those patches that have a say in a rectangle at frame `n`; paint is kept, since it reads beyond what it lays, and
  * with patches that are matched all that lies around them.
  */
-export function reachingInto(recipe: Recipe, n: number, rect: Rect, width: number, height: number): Recipe {
+export function reachingInto(recipe: Recipe, n: number, rect: Rect, width: number, height: number, tracks?: Tracks): Recipe {
   const patches = recipe.intruders.flatMap((i) => i.layers.filter(isPatch));
-  const reach = patches.map((l) => !isEmpty(intersect(rect, layerWrites(recipe, l, n, width, height))));
+  const reach = patches.map((l) => !isEmpty(intersect(rect, layerWrites(recipe, l, n, width, height, tracks))));
   for (let more = true; more;) {
     more = false;
     patches.forEach((l, i) => {
       if (!reach[i] || !isMatched(l)) return;
-      const reads = layerReads(recipe, l, n, width, height);
+      const reads = layerReads(recipe, l, n, width, height, tracks);
       patches.forEach((o, k) => {
         if (reach[k] || isEmpty(intersect(reads, layerWrites(recipe, o, n, width, height)))) return;
         reach[k] = more = true;

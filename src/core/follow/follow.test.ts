@@ -4,7 +4,8 @@ import { normals } from "../../../testkit/normals";
 import type { Gray } from "../motion/gray";
 import { random } from "../random";
 import { apart, type Homography, IDENTITY, inCoordinates, inverse, mapped, type Place, times } from "./homography";
-import { type TrackedFrame, Tracker } from "./tracker";
+import type { TrackedFrame } from "./track-data";
+import { Tracker } from "./tracker";
 
 const [W, H] = [320, 240];
 const SIDE = 200;

@@ -5,10 +5,8 @@ import { apart, type Homography, IDENTITY, inCoordinates, inverse, mapped, middl
 import { FREEDOM } from "./models";
 import { type Pyramid, pyramidOf } from "./pyramid";
 import { shinesThrough } from "./gloss";
+import type { TrackedFrame } from "./track-data";
 import { boxOf, type Template, templateOf } from "./template";
-
-/** What a track says of one frame: where the region is, or why it is not known any more. */
-export type TrackedFrame = { f: number; matrix: Homography; quality: number } | { f: number; stopped: string };
 
 /** What is said of a frame, and what is left of each sample as a rule. */
 interface Verdict {

@@ -90,7 +90,7 @@ export interface Sited {
 }
 
 /** The Catmull–Rom kernel (a = −½) at distance t (Keys 1981). */
-function kernel(t: number): number {
+export function kernel(t: number): number {
   const a = Math.abs(t);
   if (a >= 2) return 0;
   return a < 1 ? (1.5 * a - 2.5) * a * a + 1 : ((-0.5 * a + 2.5) * a - 4) * a + 2;

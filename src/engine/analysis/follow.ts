@@ -1,7 +1,8 @@
 import type { TrackModel } from "../../core/document/track";
 import { IDENTITY, type Place } from "../../core/follow/homography";
 import { lumaOf } from "../../core/follow/luma";
-import { type TrackedFrame, Tracker } from "../../core/follow/tracker";
+import type { TrackedFrame } from "../../core/follow/track-data";
+import { Tracker } from "../../core/follow/tracker";
 import type { FrameStore } from "../media/frame-store";
 import type { TakeIndex } from "../media/index-file";
 import { MediaError } from "../media/media-error";

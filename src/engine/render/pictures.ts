@@ -1,5 +1,6 @@
 import { masksOf, type Recipe } from "../../core/document/recipe";
 import type { Grains } from "../../core/compose/compose";
+import type { Tracks } from "../../core/compose/tie";
 import type { Plate } from "../../core/document/plate";
 import { plainFrame } from "../../core/plate/colour";
 import { pictureKey, pictureSpec } from "../../core/plate/keys";
@@ -19,6 +20,8 @@ export interface Pictures {
   frames: ReadonlyMap<string, Frame>;
   /** The grain that patches are to have, by what was measured. */
   grains?: Grains;
+  /** The tracks that patches follow, by what was measured. */
+  tracks?: Tracks;
 }
 
 export const NO_PICTURES: Pictures = { stills: new Map(), frames: new Map() };

@@ -15,7 +15,7 @@ import { isPattern, matchingStills, openSequence } from "../media/sequence";
 import { listTake, NotAsListed } from "../media/listing";
 import { withColour } from "../media/override";
 import { dataPaths } from "../paths";
-import { readGrains } from "./grains";
+import { readMeasured } from "./measured";
 import { knownTake } from "./known-take";
 import { type PictureFile, pictureKeys, type Pictures, readPictures } from "./pictures";
 import type { TakeFile } from "./spec";
@@ -55,8 +55,8 @@ export async function resolvePictures(
     }
   }
   const read = await readPictures(files);
-  const grains = await readGrains(recipe, (hash) => join(dirname(resolve(recipePath)), "measured", hash));
-  return { ...read, frames: new Map([...read.frames, ...built]), grains };
+  const measured = await readMeasured(recipe, (hash) => join(dirname(resolve(recipePath)), "measured", hash));
+  return { ...read, frames: new Map([...read.frames, ...built]), ...measured };
 }
 
 /** How a take is opened: read through, or by what its container lists where that is enough. */

@@ -49,7 +49,7 @@ export async function findWindow(spec: RenderSpec): Promise<Window | null> {
   if (info.format.model === "yuv" && info.colour.range === "full") return null;
   if (!format || info.variableRate || turnOf(info) || !hasWindow(info.width, info.height, info.format)) return null;
   const range = outputOf(spec.recipe);
-  const rect = patchWindow(spec.recipe, range.in, range.out, info.width, info.height);
+  const rect = patchWindow(spec.recipe, range.in, range.out, info.width, info.height, spec.pictures?.tracks);
   if (isEmpty(rect)) return null;
   const area = (rect.x1 - rect.x0) * (rect.y1 - rect.y0);
   if (area > MOST * info.width * info.height) return null;

@@ -1,6 +1,6 @@
 import type { Recipe } from "../../../core/document/recipe";
 import { readIndex } from "../../media/index-file";
-import { readGrains } from "../../render/grains";
+import { readMeasured } from "../../render/measured";
 import { located, type PictureName, readPictures } from "../../render/pictures";
 import type { TakeFile } from "../../render/spec";
 import type { Place } from "../kind";
@@ -19,5 +19,5 @@ export async function readOnShot(spec: OnShot, { paths }: Place) {
   const takes: Record<string, TakeFile> = {};
   for (const [key, id] of Object.entries(spec.takes)) takes[key] = { id, index: await readIndex(paths.index(id)) };
   const pictures = await readPictures(await located(spec.pictures, paths));
-  return { takes, pictures: { ...pictures, grains: await readGrains(spec.recipe, paths.measured) } };
+  return { takes, pictures: { ...pictures, ...(await readMeasured(spec.recipe, paths.measured)) } };
 }
