@@ -2,7 +2,7 @@ import type { PatchLayer } from "../document/layer";
 import { layUnrounded, type LaidNoise } from "../blend/over";
 import { averaged, grainOfPlane, type GrainStatistics, localRatio, sigmaAt } from "../match/grain";
 import { pivotOf } from "../match/light";
-import { patchLight, type PlaneLight } from "../match/patch-light";
+import { patchLight, type PlaneLight, thingsAround } from "../match/patch-light";
 import { quietPicture } from "../match/quiet";
 import type { PlaneAsk } from "../match/ring";
 import { seamOf } from "../match/seam";
@@ -72,6 +72,8 @@ export function layMatched(out: Frame, patch: PreparedPatch, m: Matching): void 
   const top = maxCode(out.format);
   const unit = 2 ** (out.format.bits - 8);
   const strength = l.light ? valueAt(l.light.strength ?? 1, n, UNIT) : 0;
+  const things = l.light && strength > 0 ? thingsAround(chromaOf(out, patch, m, unit)) : null;
+  const unlit = things && ((x: number, y: number) => m.avoid(x, y) || things(Math.floor(x), Math.floor(y)));
   for (const [p, alpha] of patch.alphas.entries()) {
     const ask = askOf(out, patch, p, m.avoid);
     const chroma = isChroma(out.format, p);
@@ -79,7 +81,13 @@ export function layMatched(out: Frame, patch: PreparedPatch, m: Matching): void 
     const own = patch.sources[p].value;
     const light =
       l.light && strength > 0
-        ? patchLight({ ...ask, value: own, pivot, by: chroma ? "offset" : canvas.adds ? "both" : "gain", spread: l.light.by })
+        ? patchLight({
+            ...(unlit ? askOf(out, patch, p, unlit) : ask),
+            value: own,
+            pivot,
+            by: chroma ? "offset" : canvas.adds ? "both" : "gain",
+            spread: l.light.by,
+          })
         : null;
     const grain = m.grain && grainOf(m, p, patch, own, unit, out.planes[p]);
     let value = grain?.value ?? own;
@@ -94,6 +102,13 @@ export function layMatched(out: Frame, patch: PreparedPatch, m: Matching): void 
     }
     layUnrounded(out.planes[p], value, alpha, patch.opacity, top, noise, seamed?.below);
   }
+}
+
+/** The colour differences of a patch, by which things around it are told from light. */
+function chromaOf(out: Frame, patch: PreparedPatch, m: Matching, unit: number) {
+  return [...patch.alphas.keys()]
+    .filter((p) => isChroma(out.format, p))
+    .map((p) => ({ ...askOf(out, patch, p, m.avoid), value: patch.sources[p].value, pivot: pivotOf(true, false) * unit }));
 }
 
 /** How far off a patch is that is laid as it is. */

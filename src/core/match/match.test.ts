@@ -311,6 +311,21 @@ describe("the light of a patch", () => {
       expect(worst(off(compose(box({ light: { by } }), below, plate), truth).map((v) => v.slice(0, 2)))).toBeLessThan(0.6);
   });
 
+  it("a plain coloured thing that stands at the rim leaves no glow in the patch", () => {
+    const lit = (p: number, v: number, x: number) => (p === 0 ? 16 + (0.85 + (0.2 * x) / 320) * (v - 16) : v + 3);
+    const [below, truth] = [scene(YUV420, lit, 0.8, 2), scene(YUV420, lit, 0, 3)];
+    // flat, about as bright as what it hides, and red
+    for (const [p, v] of [110, 95, 190].entries()) {
+      const k = p ? 1 : 0;
+      for (let y = 20 >> k; y < 54 >> k; y++) for (let x = 110 >> k; x < 220 >> k; x++) below.planes[p].data[y * (320 >> k) + x] = v;
+    }
+    for (const by of ["rim", "whole"] as const) {
+      const [, cb, cr] = off(compose(box({ light: { by } }), below, plate), truth);
+      expect(worst([cb, cr])).toBeLessThan(0.5);
+    }
+    expect(worst([off(compose(box({ light: { by: "rim" } }), below, plate), truth)[0]])).toBeLessThan(1.2);
+  });
+
   it("does nothing in the same light, at strength 0, and half of it at half", () => {
     const below = scene(YUV420, SAME, 0.8, 2);
     const truth = scene(YUV420, SAME, 0, 3);

@@ -25,6 +25,9 @@ const RATIO = { least: 0.5, most: 2 };
 const HOLD = 4;
 /** Where no area's gain moves by more in a round, the membrane is found. */
 const SETTLED = 2e-6;
+/** Codes by which the tint of an area may differ from that of the whole, and standard errors: what differs by more is a thing, not light. */
+const TINT = 2;
+const SURE = 3;
 /** Areas with fewer cells say nothing. */
 const LEAST_CELLS = 4;
 
@@ -38,9 +41,13 @@ export interface PlaneLight {
 }
 
 /** One plane of a patch and of what lies below it. */
-export interface LightAsk extends PlaneAsk {
+export interface LitPlane extends PlaneAsk {
   /** The code a gain leaves alone. */
   pivot: number;
+}
+
+/** What is asked of its light. */
+export interface LightAsk extends LitPlane {
   /** Luma and R′G′B′ change by a ratio, or where codes go by a logarithm by a ratio and an offset; chroma by an offset. */
   by: "gain" | "offset" | "both";
   /** Over the whole, or along the rim and spread inward. */
@@ -75,18 +82,7 @@ interface Areas {
  * @returns null where the ring holds too little to tell
  */
 export function patchLight(a: LightAsk): PlaneLight | null {
-  const cell = { w: CELL >> a.shift.sx, h: CELL >> a.shift.sy };
-  const { width, height } = a.below;
-  const ring = keptRing(a.alpha, width, height, cell, RING_CELLS);
-  const reach = RING.to + CELL;
-  const [rx, ry] = [reach >> a.shift.sx, reach >> a.shift.sy];
-  const areas: Areas = {
-    ...{ x0: Math.max(0, a.alpha.x0 - rx), y0: Math.max(0, a.alpha.y0 - ry), w: AREA >> a.shift.sx, h: AREA >> a.shift.sy },
-    ...{ across: 0, down: 0 },
-  };
-  areas.across = Math.max(1, Math.ceil((Math.min(width, a.alpha.x1 + rx) - areas.x0) / areas.w));
-  areas.down = Math.max(1, Math.ceil((Math.min(height, a.alpha.y1 + ry) - areas.y0) / areas.h));
-  const cells = cellsOf(a, ring, cell, areas);
+  const { areas, cells } = around(a);
   if (cells.count < 2 * LEAST_CELLS) return null;
   const { pivot } = a;
   const by = a.by === "gain" ? "gain" : "offset";
@@ -104,13 +100,72 @@ export function patchLight(a: LightAsk): PlaneLight | null {
   return light(between(field, areas, a.alpha), votes);
 }
 
+/** The cells of the ring around a patch, and the areas they lie in. */
+function around(a: LitPlane): { areas: Areas; cells: Cells } {
+  const cell = { w: CELL >> a.shift.sx, h: CELL >> a.shift.sy };
+  const { width, height } = a.below;
+  const ring = keptRing(a.alpha, width, height, cell, RING_CELLS);
+  const reach = RING.to + CELL;
+  const [rx, ry] = [reach >> a.shift.sx, reach >> a.shift.sy];
+  const areas: Areas = {
+    ...{ x0: Math.max(0, a.alpha.x0 - rx), y0: Math.max(0, a.alpha.y0 - ry), w: AREA >> a.shift.sx, h: AREA >> a.shift.sy },
+    ...{ across: 0, down: 0 },
+  };
+  areas.across = Math.max(1, Math.ceil((Math.min(width, a.alpha.x1 + rx) - areas.x0) / areas.w));
+  areas.down = Math.max(1, Math.ceil((Math.min(height, a.alpha.y1 + ry) - areas.y0) / areas.h));
+  return { areas, cells: cellsOf(a, ring, cell, areas) };
+}
+
+/**
+ * Where around a patch something stands or passes that is no light: the tint of an area differs from that of the whole by more than light
+ * does, though its brightness may not; areas beside such a one count with it, since the thing may reach into them.
+ * @param chroma the colour differences of the patch @returns whether a luma pixel lies there
+ */
+export function thingsAround(chroma: readonly LitPlane[]): (x: number, y: number) => boolean {
+  const found = chroma.map((a) => {
+    const { areas, cells } = around(a);
+    const { across, down } = areas;
+    const there = new Uint8Array(across * down);
+    if (cells.count < 2 * LEAST_CELLS) return { a, areas, there };
+    const least = LEAST * a.unit;
+    const whole = robust(
+      cells,
+      Int32Array.from({ length: cells.count }, (_, i) => i),
+      "offset",
+      least,
+    ).value;
+    for (const [i, of] of membersOf(cells, across * down).entries()) {
+      if (of.length < LEAST_CELLS) continue;
+      const { value, sigma } = robust(cells, Int32Array.from(of), "offset", least);
+      if (Math.abs(value - whole) <= Math.max(TINT * a.unit, (SURE * sigma) / Math.sqrt(of.length))) continue;
+      const [x, y] = [i % across, Math.floor(i / across)];
+      for (let v = Math.max(0, y - 1); v <= Math.min(down - 1, y + 1); v++)
+        there.fill(1, v * across + Math.max(0, x - 1), v * across + Math.min(across, x + 2));
+    }
+    return { a, areas, there };
+  });
+  if (!found.some(({ there }) => there.includes(1))) return () => false;
+  return (x, y) =>
+    found.some(({ a, areas, there }) => {
+      const [i, j] = [Math.floor(((x >> a.shift.sx) - areas.x0) / areas.w), Math.floor(((y >> a.shift.sy) - areas.y0) / areas.h)];
+      return i >= 0 && j >= 0 && i < areas.across && j < areas.down && there[j * areas.across + i] === 1;
+    });
+}
+
+/** The cells of each area. */
+function membersOf(cells: Cells, count: number): number[][] {
+  const members: number[][] = Array.from({ length: count }, () => []);
+  for (let i = 0; i < cells.count; i++) members[cells.area[i]].push(i);
+  return members;
+}
+
 /** The gain of a light that is a gain and an offset, of all cells together. */
 function ratioOf({ x, y, count }: Cells, pivot: number, unit: number): number {
   const codes = (v: Float64Array) => Float64Array.from({ length: count }, (_, i) => (v[i] + pivot) / unit);
   return lightBetween(codes(x), codes(y), pivot / unit).gain;
 }
 
-function cellsOf(a: LightAsk, ring: RingCells, { w, h }: { w: number; h: number }, areas: Areas): Cells {
+function cellsOf(a: LitPlane, ring: RingCells, { w, h }: { w: number; h: number }, areas: Areas): Cells {
   const most = ring.count;
   const out = { x: new Float64Array(most), y: new Float64Array(most), area: new Int32Array(most), count: 0 };
   const { data, width } = a.below;
@@ -167,9 +222,7 @@ function robust({ x, y }: Cells, of: Int32Array, by: "gain" | "offset", least: n
 /** Each area's own light where it explains what is there, spread over all areas by a membrane. */
 function alongRim(cells: Cells, areas: Areas, by: "gain" | "offset", whole: number, least: number) {
   const count = areas.across * areas.down;
-  const members: number[][] = Array.from({ length: count }, () => []);
-  for (let i = 0; i < cells.count; i++) members[cells.area[i]].push(i);
-  const asked = members.flatMap((m, i) => (m.length >= LEAST_CELLS ? [{ i, ...robust(cells, Int32Array.from(m), by, least) }] : []));
+  const asked = membersOf(cells, count).flatMap((m, i) => (m.length >= LEAST_CELLS ? [{ i, ...robust(cells, Int32Array.from(m), by, least) }] : []));
   const usual = asked.length ? median(Float64Array.from(asked, (a) => a.sigma)) : least;
   const told = asked.filter(
     (a) => a.sigma <= EXPLAINS * Math.max(usual, least) && (by === "offset" || (a.value / whole > RATIO.least && a.value / whole < RATIO.most)),
