@@ -2,6 +2,7 @@ import { z } from "zod";
 import { get, post } from "./endpoint";
 import { jobSchema, renderRequestSchema, renderedSchema } from "./job";
 import { logSchema, unnamedSchema } from "./keeping";
+import { followAnswerSchema, followRequestSchema } from "./follow";
 import { grainAnswerSchema, grainRequestSchema } from "./match";
 import { addStillsSchema, cacheRequestSchema, cacheSchema, dependentsSchema, mediaFolderSchema, mediaQuerySchema, mediaRootsSchema, placeTakeSchema, useMediaSchema } from "./media"; // prettier-ignore
 import { addPictureSchema, alignedSchema, alignRequestSchema, buildRequestSchema, builtInfoSchema, colourAnswerSchema, colourRequestSchema, findRequestSchema, maskQuerySchema, outsideAnswerSchema, outsideEndSchema, outsideRequestSchema, pictureAnswerSchema, pictureQuerySchema, seenSchema, surveyAnswerSchema } from "./plate"; // prettier-ignore
@@ -63,6 +64,7 @@ export const ENDPOINTS = {
   build: post("/shots/:id/build", { body: buildRequestSchema, answer: builtInfoSchema }),
   align: post("/shots/:id/align", { body: alignRequestSchema, answer: alignedSchema }),
   grain: post("/shots/:id/grain", { body: grainRequestSchema, answer: grainAnswerSchema }),
+  follow: post("/shots/:id/follow", { body: followRequestSchema, answer: followAnswerSchema }),
   colour: post("/shots/:id/colour", { body: colourRequestSchema, answer: colourAnswerSchema }),
   stopTask: post("/tasks/:id/stop", { answer: done }),
   picture: get("/shots/:id/picture", { query: pictureQuerySchema, answer: null }),

@@ -5,6 +5,7 @@ import { Painter } from "../picture/painter";
 import type { Notices } from "./actions/core";
 import { createByItself } from "./actions/by-itself";
 import { createDocument } from "./actions/document";
+import { createFollowing } from "./actions/following";
 import { createHistory } from "./actions/history";
 import { createMasks } from "./actions/masks";
 import { createMatching } from "./actions/matching";
@@ -54,10 +55,19 @@ export function createEditor(doc: ShotDocument, notices: Notices, paint = (...a:
   const itself = createByItself(core);
   const patches = createPatches(core, plates.keyOfTake, itself);
   const matching = createMatching(core, tasks, patches);
+  const following = createFollowing(core, tasks, patches, painter);
   const source = createSource(core, patches);
   const masks = createMasks(core, patches);
   const transport = createTransport(core, painter);
   const timeline = createTimeline(core, patches, transport);
+
+  let loaded: object | undefined;
+  const loadingTracks = store.subscribe(({ recipe }) => {
+    if (recipe.tracks === loaded) return;
+    loaded = recipe.tracks;
+    void following.load();
+  });
+  void following.load();
 
   let warm = false;
   painter.onPicture = (p) => {
@@ -98,6 +108,7 @@ export function createEditor(doc: ShotDocument, notices: Notices, paint = (...a:
     masks,
     patches,
     matching,
+    following,
     source,
     retouch,
     plates,
@@ -121,6 +132,7 @@ export function createEditor(doc: ShotDocument, notices: Notices, paint = (...a:
     },
     close(): void {
       forgetting();
+      loadingTracks();
       if (keeping) clearTimeout(keeping);
       keepWhere(get());
       transport.close();

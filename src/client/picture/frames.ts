@@ -11,7 +11,10 @@ import type { Values } from "../../core/pixels/still";
 import type { MaskPictures } from "../../core/shape/mask";
 import { maskHeadSchema, pictureHeadSchema } from "../../wire/plate";
 import { type GrainStatistics, readGrain } from "../../core/match/grain";
-import { grainsOf } from "../../recipe/assets";
+import { grainsOf, tracksOf } from "../../recipe/assets";
+import type { Tracks } from "../../core/compose/tie";
+import type { TrackData } from "../../core/follow/track-data";
+import { loadTrack } from "./load-track";
 import { exactUrl, maskUrl, measuredUrl, pictureUrl, quickUrl } from "../api";
 
 /** Holds the most recently used of something; the rest is dropped. */
@@ -138,6 +141,17 @@ export class Frames {
       if (!x.ok) throw new Error(((await x.json().catch(() => ({}))) as { error?: string }).error ?? "The grain could not be read.");
       this.grain.set(hash, readGrain(await x.text()));
     }
+  }
+
+  private readonly track = new Map<string, TrackData>();
+  /** What was measured of the tracks that patches follow, as far as it is there. */
+  get tracks(): Tracks {
+    return this.track;
+  }
+  hasTracks = (r: Recipe): boolean => tracksOf(r).every((h) => this.track.has(h));
+  /** Fetches the tracks that a recipe's patches follow. */
+  async loadTracks(r: Recipe): Promise<void> {
+    for (const hash of tracksOf(r)) if (!this.track.has(hash)) this.track.set(hash, await loadTrack(hash));
   }
 
   loadQuick(take: string, n: number): Promise<Frame> {

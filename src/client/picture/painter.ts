@@ -1,3 +1,5 @@
+import type { Tracks } from "../../core/compose/tie";
+import { tracksOf } from "../../recipe/assets";
 import type { Point } from "../../core/document/geometry";
 import type { Recipe } from "../../core/document/recipe";
 import type { Touch } from "../../core/document/touch";
@@ -41,6 +43,8 @@ export class Painter {
   onWorking: (share: number) => void = () => undefined;
   /** It was left off, as was asked. */
   onStopped: () => void = () => undefined;
+  /** What was measured of the tracks that patches follow, as far as it is there. */
+  tracks: Tracks = new Map();
   private trying = false;
   private nextTry: { target: RetouchTarget; touch: Touch } | null = null;
 
@@ -137,7 +141,8 @@ export class Painter {
     const info = this.takes[now.shot.take]?.info;
     if (!info || last?.frame !== frame || last.view.kind !== "result" || view.kind !== "result" || last.view.veil || view.veil) return null;
     if (last.view.original !== view.original || !sameLook(last.view.match, view.match)) return null;
-    return changedWindow(last.recipe, now, frame, info.width, info.height);
+    if (![...tracksOf(last.recipe), ...tracksOf(now)].every((h) => this.tracks.has(h))) return null;
+    return changedWindow(last.recipe, now, frame, info.width, info.height, this.tracks);
   }
   ahead(frames: number[]): void {
     this.post({ type: "ahead", frames });

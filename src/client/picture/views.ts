@@ -152,7 +152,7 @@ export class Views {
       // with the rows whose chroma the conversion reads
       copyRows(below, scratch, { ...rect, y0: Math.max(0, rect.y0 - 4), y1: Math.min(below.height, rect.y1 + 4) });
     } else this.scratch = copyFrame(below);
-    const reaching = reachingInto(lookedAt(r, look), n, rect, below.width, below.height);
+    const reaching = reachingInto(lookedAt(r, look), n, rect, below.width, below.height, canvas.tracks);
     const frame = composeFrame({ recipe: reaching, below: this.scratch!, inPlace: true, ...known });
     return { data: rgba(frame, colour, rect, true), figures: figures?.tally.figures };
   }
@@ -160,7 +160,7 @@ export class Views {
   /** Whether the exact picture can be made without fetching anything. */
   atHand(r: Recipe, n: number, view: View): boolean {
     if (view.kind === "plate") return this.plates.now(r, view.plate) !== null;
-    if (!this.frames.exactNow(r.shot.take, n) || !this.frames.hasMasks(r) || !this.frames.hasGrains(r)) return false;
+    if (!this.frames.exactNow(r.shot.take, n) || !this.frames.hasMasks(r) || !this.frames.hasGrains(r) || !this.frames.hasTracks(r)) return false;
     if (view.kind !== "result") return true;
     return neededPictures(r, n).every((ref) =>
       "plate" in ref ? this.plates.now(r, ref.plate) !== null : !!this.frames.exactNow(ref.take, ref.frame),
@@ -204,6 +204,7 @@ export class Views {
     const got = new Map<string, Frame>();
     await this.frames.loadMasks(r);
     await this.frames.loadGrains(r);
+    await this.frames.loadTracks(r);
     for (const ref of refs) {
       if ("plate" in ref) got.set(`p/${ref.plate}`, await this.plateAt(r, ref.plate, n, quality, watch));
       else got.set(`${ref.take}/${ref.frame}`, await this.load(quality, ref.take, ref.frame));
@@ -219,6 +220,7 @@ export class Views {
         full: this.colourAt(r, quality).range === "full",
         adds: addsLight(info.colour.transfer),
         masks: this.frames.masks,
+        tracks: this.frames.tracks,
         quick: quality !== "exact",
       },
       pictures: { take: (t, f) => got.get(`${t}/${f}`)!, plate: (id) => got.get(`p/${id}`)! },
@@ -261,9 +263,17 @@ export class Views {
   /** α of one layer, or of all together. */
   private async alpha(r: Recipe, n: number, layer: string | null, { width, height }: Frame): Promise<Float64Array> {
     await this.frames.loadMasks(r);
+    await this.frames.loadTracks(r);
     const info = this.info(r.shot.take);
     const shown = activeLayers(r, n).filter((l) => layer === null || l.id === layer);
-    return togetherMatte(r, shown, n, { width, height, scale: width / info.width, siting: info.colour.siting, masks: this.frames.masks });
+    return togetherMatte(r, shown, n, {
+      width,
+      height,
+      scale: width / info.width,
+      siting: info.colour.siting,
+      masks: this.frames.masks,
+      tracks: this.frames.tracks,
+    });
   }
 
   /** The footage, hatched dark and light where a layer covers it. */

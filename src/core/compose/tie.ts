@@ -25,6 +25,10 @@ function trackMap(recipe: Recipe, id: string, f: number, tracks?: Tracks): Homog
 /** Whether a layer's mask is another one in each frame because it follows a track. */
 export const carriesMask = (l: PatchLayer): boolean => l.tied?.mask !== undefined;
 
+/** Whether what was measured of a layer's tracks is there. */
+export const hasTracks = (recipe: Recipe, l: PatchLayer, tracks: Tracks): boolean =>
+  [l.tied?.mask, l.tied?.to, l.tied?.from].every((id) => id === undefined || tracks.has(recipe.tracks?.[id]?.data ?? ""));
+
 const carriedMasks = new WeakMap<Mask, { key: string; mask: Mask }>();
 
 /**

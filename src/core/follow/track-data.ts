@@ -26,3 +26,13 @@ export function readTrack(text: string): TrackData {
   }
   throw new UserError("refused", "The track is damaged: follow the region again.");
 }
+
+/** A track whose frames from the first to the last of `more` that were measured are those of `more`; what was known elsewhere stays. */
+export function joined(known: TrackData, more: TrackData): TrackData {
+  const measured = more.filter((t) => "matrix" in t);
+  if (!measured.length) return known;
+  const [from, to] = [measured[0].f, measured[measured.length - 1].f];
+  const asked = new Set(more.map((t) => t.f));
+  const kept = known.filter((t) => (t.f < from || t.f > to) && !asked.has(t.f));
+  return [...kept, ...more].sort((a, b) => a.f - b.f);
+}

@@ -164,6 +164,11 @@ export class Tracker {
     return { f, matrix: inCoordinates(found.map, 1, 0.5, 0.5), quality };
   }
 
+  /** The model that what was seen so far has asked for. */
+  get found(): TrackModel {
+    return MODELS[this.kind];
+  }
+
   private templates = (): Template[] => (this.again ? [this.first, this.again] : [this.first]);
 
   private find(g: Gray): Found | null {

@@ -29,7 +29,7 @@ export async function trackCommand(args: string[]): Promise<void> {
   const { model } = values;
   if (model !== undefined && !Object.hasOwn(FREEDOM, String(model)))
     throw new Usage(`--model was “${String(model)}”; ${Object.keys(FREEDOM).join(", ")} are allowed`);
-  const frames = await withStore(async (store, folder) => {
+  const { frames } = await withStore(async (store, folder) => {
     const index = await readSource(rest[0], undefined, join(folder, "stills"));
     const last = index.info.frames - 1;
     const at = whole("at", values.at ?? "0", 0, last);

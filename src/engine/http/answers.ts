@@ -2,6 +2,7 @@ import type { Parts } from "../compose";
 import type { Answers } from "./answer";
 import { cutAnswers } from "./cutting";
 import { eventAnswers } from "./events";
+import { followAnswers } from "./follow";
 import { historyAnswers } from "./history";
 import { keepingAnswers } from "./keeping";
 import { matchAnswers } from "./match";
@@ -22,6 +23,7 @@ export const answersOf = (parts: Parts): Answers => ({
   ...cutAnswers(parts),
   ...plateAnswers(parts),
   ...matchAnswers(parts),
+  ...followAnswers(parts),
   ...renderAnswers(parts),
   ...keepingAnswers(parts),
   ...eventAnswers(parts),

@@ -24,6 +24,7 @@ const PATCH: Record<MaskTool, [string, string]> = {
   brush: ["Brush", "Paint the mask; Alt takes away"],
   adjust: ["Adjust", "Move, scale, turn; double click an edge for a new point, a point for a curve or a corner"],
   source: ["Source", "Move, scale and turn the picture under the mask"],
+  follow: ["Follow", "Drag a box round something that moves with the thing: the patch is carried along; drag a corner of a region to set it by hand"],
 };
 const BRUSH: Record<BrushTool, string> = {
   clone: "Point at clean picture and press X, then paint",
@@ -120,7 +121,7 @@ export function ToolLine() {
           </button>
         </Tip>
       )}
-      {s.mode.stage === "Patch" && !paint && s.tool !== "adjust" && s.tool !== "source" && s.tool !== "brush" && selected && (
+      {s.mode.stage === "Patch" && !paint && s.tool !== "adjust" && s.tool !== "source" && s.tool !== "brush" && s.tool !== "follow" && selected && (
         <label className="ml-2 flex items-center gap-1.5 text-dim">
           as
           <select

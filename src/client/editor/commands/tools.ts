@@ -42,6 +42,12 @@ export const TOOLS = {
   tool5: tool("Fifth tool", 5),
   tool6: tool("Sixth tool", 6),
   tool7: tool("Seventh tool", 7),
+  tool8: press(
+    "Patch: follow a region that moves with the thing",
+    "shift+t",
+    (e) => e.masks.takeTool("follow"),
+    (s) => !retouching(s),
+  ),
   cross: press("Draw by keys: the arrows move a cross, Space presses, Enter closes", "shift+x", (_, page) => page.focusPicture()),
   pickAll: press(
     "Mask: pick all points",

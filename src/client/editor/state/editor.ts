@@ -1,5 +1,6 @@
 import type { ShotDocument } from "../../../wire/shot";
 import { type DocumentState, firstDocument } from "./document";
+import { firstFollow, type FollowState } from "./follow";
 import { firstMask, type MaskState } from "./mask";
 import { firstMode, type ModeState } from "./mode";
 import { firstPlates, type PlatesState } from "./plates";
@@ -22,6 +23,7 @@ export type EditorState = DocumentState &
   RetouchState &
   PlatesState &
   ScoutState &
+  FollowState &
   TasksState;
 
 export const firstState = (doc: ShotDocument): EditorState => ({
@@ -35,5 +37,6 @@ export const firstState = (doc: ShotDocument): EditorState => ({
   retouch: firstRetouch,
   ...firstPlates,
   ...firstScout,
+  ...firstFollow,
   ...firstTasks,
 });

@@ -2,7 +2,7 @@ import type { Point } from "../../../core/document/geometry";
 import { type Holds, NOTHING_PICKED, type Picked } from "../shapes";
 
 /** The tools of patches and masks, in the order of their keys. */
-export const MASK_TOOLS = ["outline", "loop", "oval", "box", "brush", "adjust", "source"] as const;
+export const MASK_TOOLS = ["outline", "loop", "oval", "box", "brush", "adjust", "source", "follow"] as const;
 export type MaskTool = (typeof MASK_TOOLS)[number];
 
 /** The brush of a painted mask. */

@@ -7,6 +7,7 @@ import { useKeyShown } from "../../editor/usePreferences";
 import { IconButton } from "../../parts/Button";
 import { NameField } from "../../parts/NameField";
 import { saveFile } from "../save";
+import { FollowSection } from "./FollowSection";
 import { MaskSection } from "./MaskSection";
 import { PictureSection } from "./PictureSection";
 import { TimeSection } from "./TimeSection";
@@ -77,6 +78,7 @@ export function PatchCard({ layer }: { layer: PatchLayer }) {
       </p>
       <PictureSection key={layer.id} layer={layer} />
       <MaskSection layer={layer} />
+      <FollowSection layer={layer} />
       <TimeSection layer={layer} />
     </>
   );

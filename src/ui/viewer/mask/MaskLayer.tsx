@@ -1,12 +1,16 @@
 "use client";
 import { type PointerEvent, useRef, useState } from "react";
 import { isDrawn } from "@/client/editor/shapes";
+import { hasTracks, maskAt } from "@/core/compose/tie";
 import { maskOf } from "@/core/document/recipe";
 import { selectedLayer } from "@/client/editor/state/select";
 import { frameGesture, handleGesture, moveGesture, pivotGesture, scaleGesture, turnGesture } from "@/client/editor/tools/adjust";
 import { edgeGesture } from "@/client/editor/tools/edge";
 import type { Gesture, Mods } from "@/client/editor/tools/gesture";
 import { contains, frameOf, NEAR, targetAt } from "@/client/editor/tools/hit";
+import { type Carry, carriedBack, carriedTo, carryOf } from "@/client/editor/tools/carry";
+import { cornerAt, cornerGesture, followGesture } from "@/client/editor/tools/follow";
+import { trackOf, trackPathIn } from "@/client/editor/actions/following";
 import { brushGesture, ringGesture } from "@/client/editor/tools/mask-brush";
 import { modsOf } from "@/client/editor/tools/pointer";
 import { drawGesture, loopGesture, pointGesture } from "@/client/editor/tools/shapes";
@@ -22,6 +26,7 @@ import { BrushCircle } from "./BrushCircle";
 import { DrawingMarks, TraceMarks } from "./DrawingMarks";
 import { bandsOf } from "./EdgeBand";
 import { EdgeWord, MaskMarks } from "./MaskMarks";
+import { RegionMarks } from "./RegionMarks";
 import { sourceGripAt, SourceMarks } from "./SourceMarks";
 import { patchesOn } from "@/recipe/query";
 
@@ -35,7 +40,7 @@ interface Props {
 /** Masks and sources on the picture: drawing, adjusting, painting, placing. */
 export function MaskLayer({ viewport, size, toTake, blocked }: Props) {
   const editor = useEditor();
-  const { dragged, ...s } = useEditorPick("recipe", "dragged", "shot", "mode", "frame", "tool", "handles", "peek", "drawing", "selection", "picked", "ghosts", "maskBrush", "playing"); // prettier-ignore
+  const { dragged, ...s } = useEditorPick("recipe", "dragged", "shot", "mode", "frame", "tool", "handles", "peek", "drawing", "selection", "picked", "ghosts", "maskBrush", "playing", "tracks", "ring", "drawInto"); // prettier-ignore
   const [hover, setHover] = useState<Point | null>(null);
   const [pivot, setPivot] = useState<{ of: string; at: Point } | null>(null);
   const surface = useRef<HTMLDivElement>(null);
@@ -46,6 +51,14 @@ export function MaskLayer({ viewport, size, toTake, blocked }: Props) {
   const recipe = dragged ?? s.recipe;
   const layer = drawing ? selectedLayer({ recipe, selection: s.selection }) : null;
   const mask = layer && maskOf(recipe, layer);
+  const known = { recipe, frame, tracks: s.tracks };
+  const carry = carryOf(known, layer);
+  // what is drawn for the selected mask, or taken hold of in it, lies where its track has carried it
+  const through = carry && (["adjust", "source", "brush"].includes(tool) || (tool !== "follow" && s.drawInto !== "new")) ? carry : null;
+  const toMask = (e: { clientX: number; clientY: number }): Point => (through ? carriedBack(through, toTake(e)) : toTake(e));
+  const carried = (c: Carry | null) => c ? `matrix(${[c[0], c[1], c[2], c[3], viewport.left * (1 - c[0]) - viewport.top * c[2] + c[4] * viewport.scale, viewport.top * (1 - c[3]) - viewport.left * c[1] + c[5] * viewport.scale].join(" ")})` : undefined; // prettier-ignore
+  const followed = tool === "follow" ? trackOf(layer) : null;
+  const corners = trackPathIn(known, followed)?.corners(frame) ?? null;
   // what is judged while it plays is not covered
   const shown = s.handles && drawing && !s.peek && !s.playing;
   const what = JSON.stringify([layer?.id, s.picked]);
@@ -56,10 +69,12 @@ export function MaskLayer({ viewport, size, toTake, blocked }: Props) {
   const bands = mask && shown && tool === "adjust" && !layer.locked ? bandsOf(mask, frame, ownEdge) : [];
 
   /** Chooses the topmost patch under the pointer. */
-  const pickLayer = (p: Point) => {
-    const layers = patchesOn(s.recipe);
-    const hit = layers.findLast((l) =>
-      maskOf(s.recipe, l).shapes.some((sh) => isDrawn(sh) && sh.on !== false && contains(shapePolygon(sh, frame), p)),
+  const pickLayer = (at: Point) => {
+    const p = through ? carriedTo(through, at) : at;
+    const hit = patchesOn(s.recipe).findLast(
+      (l) =>
+        hasTracks(s.recipe, l, s.tracks) &&
+        maskAt(s.recipe, l, frame, s.tracks).shapes.some((sh) => isDrawn(sh) && sh.on !== false && contains(shapePolygon(sh, frame), p)),
     );
     editor.selection.select(hit ? { kind: "layer", layer: hit.id } : null);
   };
@@ -81,6 +96,10 @@ export function MaskLayer({ viewport, size, toTake, blocked }: Props) {
       if (editor.patches.isLocked(layer)) return null;
       const grip = sourceGripAt(layer, mask, recipe, s.shot, frame, p, viewport.scale);
       return grip ? sourceGesture(editor, grip, p) : (clicked(), null);
+    }
+    if (tool === "follow") {
+      const grip = corners && followed ? cornerAt(corners, p, NEAR / viewport.scale) : null;
+      return grip === null ? followGesture(editor, p) : cornerGesture(editor, followed!, corners!, grip, p, m.shift);
     }
     if (!layer || !mask) return frameGesture(editor, p, viewport.scale, clicked);
     const t = targetAt(mask.shapes, s.picked, shown ? moveFrame : null, p, frame, viewport.scale, m.alt, bands);
@@ -113,7 +132,7 @@ export function MaskLayer({ viewport, size, toTake, blocked }: Props) {
 
   /** Where the pointer is, and how hard a pen is pressed while it paints. */
   const pressed = (e: PointerEvent | globalThis.PointerEvent): Point => [
-    ...toTake(e),
+    ...(toMask(e) as [number, number]),
     ...(tool === "brush" && e.pointerType === "pen" ? [e.pressure] : []),
   ];
 
@@ -125,12 +144,12 @@ export function MaskLayer({ viewport, size, toTake, blocked }: Props) {
   const draw = (e: globalThis.PointerEvent) => pipe.move(e, pressed);
   usePointerAtOnce(surface, draw);
   const move = (e: PointerEvent) => {
-    if (!pipe.live || tool === "brush") setHover(toTake(e));
+    if (!pipe.live || tool === "brush") setHover(toMask(e));
     draw(e.nativeEvent);
   };
-  const up = (e: PointerEvent) => pipe.up(e.nativeEvent, toTake(e));
+  const up = (e: PointerEvent) => pipe.up(e.nativeEvent, toMask(e));
   const twice = (e: React.MouseEvent) => {
-    const p = toTake(e);
+    const p = toMask(e);
     if (tool === "outline" && s.drawing.length >= 3) return editor.masks.closeOutline();
     if (tool !== "adjust" || !layer || !mask || layer.locked) return;
     const t = targetAt(mask.shapes, s.picked, null, p, frame, viewport.scale);
@@ -176,17 +195,22 @@ export function MaskLayer({ viewport, size, toTake, blocked }: Props) {
             ghosts={s.ghosts}
             ownEdge={ownEdge}
             hotEdge={hotEdge?.kind ?? null}
+            tracks={s.tracks}
+            carried={carried(carry)}
           />
         )}
-        {hotEdge && hover && mask && <EdgeWord kind={hotEdge.kind} at={hover} viewport={viewport} turned={quarterOf(s)} />}
-        {shown && layer && mask && tool === "source" && (
-          <SourceMarks layer={layer} mask={mask} recipe={recipe} shot={s.shot} frame={frame} viewport={viewport} />
-        )}
-        {drawing && s.drawing.length > 0 && <DrawingMarks points={s.drawing} to={live ? null : hover} viewport={viewport} />}
-        {live?.gesture.trace && live.points.length > 1 && (
-          <TraceMarks kind={live.gesture.trace} points={live.points} mods={live.mods} viewport={viewport} />
-        )}
-        {drawing && tool === "brush" && hover && <BrushCircle at={hover} brush={s.maskBrush} viewport={viewport} />}
+        <g transform={carried(through)}>
+          {hotEdge && hover && mask && <EdgeWord kind={hotEdge.kind} at={hover} viewport={viewport} turned={quarterOf(s)} />}
+          {shown && layer && mask && tool === "source" && (
+            <SourceMarks layer={layer} mask={mask} recipe={recipe} shot={s.shot} frame={frame} viewport={viewport} />
+          )}
+          {drawing && s.drawing.length > 0 && <DrawingMarks points={s.drawing} to={live ? null : hover} viewport={viewport} />}
+          {live?.gesture.trace && live.points.length > 1 && (
+            <TraceMarks kind={live.gesture.trace} points={live.points} mods={live.mods} viewport={viewport} />
+          )}
+          {drawing && tool === "brush" && hover && <BrushCircle at={hover} brush={s.maskBrush} viewport={viewport} />}
+        </g>
+        {shown && tool === "follow" && <RegionMarks corners={corners} ring={s.ring} viewport={viewport} />}
       </svg>
     </div>
   );

@@ -1,6 +1,8 @@
 "use client";
 import { keyframesOf } from "@/client/editor/keyframes";
 import { type Drawn, type Handle, isDrawn, type Picked } from "@/client/editor/shapes";
+import { maskAt, type Tracks, hasTracks } from "@/core/compose/tie";
+import type { Shape } from "@/core/document/mask";
 import { maskOf } from "@/core/document/recipe";
 import { layerTitle, patchesOn } from "@/recipe/query";
 import type { PatchLayer } from "@/core/document/layer";
@@ -31,10 +33,30 @@ interface Props {
   /** The shape whose own edge is taken hold of; null for the mask's. */
   ownEdge: number | null;
   hotEdge: "feather" | "grow" | null;
+  /** What was measured of the tracks that masks follow. */
+  tracks: Tracks;
+  /** How the selected mask is carried by its track, as an SVG transform. */
+  carried: string | undefined;
 }
 
 /** The masks on the picture: the selected one with its edge, handles, and the shapes of the keyframes beside; the others as faint outlines. */
-export function MaskMarks({ recipe, layer, frame, viewport, picked, handles, held, dragging, hot, moveFrame, ghosts, ownEdge, hotEdge }: Props) {
+export function MaskMarks({
+  recipe,
+  layer,
+  frame,
+  viewport,
+  picked,
+  handles,
+  held,
+  dragging,
+  hot,
+  moveFrame,
+  ghosts,
+  ownEdge,
+  hotEdge,
+  tracks,
+  carried,
+}: Props) {
   const pathOf = (poly: Float64Array) => {
     let d = "";
     for (let i = 0; i < poly.length; i += 2)
@@ -44,7 +66,9 @@ export function MaskMarks({ recipe, layer, frame, viewport, picked, handles, hel
   const others = dragging
     ? []
     : patchesOn(recipe).filter((l) => l.id !== layer?.id && l.on !== false && frame >= l.in && frame <= l.out); // prettier-ignore
-  const drawn = (l: PatchLayer) => maskOf(recipe, l).shapes.filter((s): s is Drawn => isDrawn(s) && s.on !== false);
+  const isShown = (s: Shape): s is Drawn => isDrawn(s) && s.on !== false;
+  const drawn = (l: PatchLayer) => maskOf(recipe, l).shapes.filter(isShown);
+  const lying = (l: PatchLayer) => (hasTracks(recipe, l, tracks) ? maskAt(recipe, l, frame, tracks).shapes.filter(isShown) : []);
   const mask = layer && maskOf(recipe, layer);
   const marks = layer && ghosts && !dragging ? keyframesOf(recipe, layer) : [];
   const beside = [marks.findLast((f) => f < frame), marks.find((f) => f > frame)];
@@ -52,65 +76,67 @@ export function MaskMarks({ recipe, layer, frame, viewport, picked, handles, hel
     <>
       <g pointerEvents="none" opacity=".55" data-testid="other-masks">
         {others.flatMap((l) =>
-          drawn(l).map((s, i) => <path key={l.id + i} d={pathOf(shapePolygon(s, frame))} fill="none" stroke="#efe7da" strokeDasharray="1 5" />),
+          lying(l).map((s, i) => <path key={l.id + i} d={pathOf(shapePolygon(s, frame))} fill="none" stroke="#efe7da" strokeDasharray="1 5" />),
         )}
       </g>
-      {beside.map((f, k) =>
-        f === undefined || !layer
-          ? null
-          : drawn(layer).map((s, i) => {
-              const d = pathOf(shapePolygon(s, f));
-              if (d === pathOf(shapePolygon(s, frame))) return null;
-              return (
-                <g key={`${k}/${i}`} opacity=".7" pointerEvents="none" data-testid="ghost">
-                  <Line d={d} dashed={k ? "2 5" : "7 4"} width={1} />
-                </g>
-              );
-            }),
-      )}
-      {mask?.shapes.map((s, i) => {
-        if (!isDrawn(s) || s.on === false) return null;
-        return (
-          <EdgeBand
-            key={i}
-            id={`edge${i}`}
-            polygon={shapePolygon(s, frame)}
-            viewport={viewport}
-            {...edgeOf(mask, s, frame, ownEdge === i)}
-            hot={ownEdge === null || ownEdge === i ? hotEdge : null}
-            strong={picked.shapes.includes(i)}
-          />
-        );
-      })}
-      {layer && mask && !dragging && <NameTag layer={layer} recipe={recipe} drawn={drawn(layer)} frame={frame} viewport={viewport} />}
-      {moveFrame && handles && <FrameMarks frame={moveFrame} viewport={viewport} />}
-      {mask &&
-        handles &&
-        visibleHandles(mask.shapes, picked, frame).map((h) => {
-          const same = (o: Handle | null) => o?.shape === h.shape && o.index === h.index && o.kind === h.kind;
-          if (dragging && !same(held)) return null;
-          const [x, y] = [viewport.left + h.x * viewport.scale, viewport.top + h.y * viewport.scale];
-          const on = same(hot) || same(held) || (h.kind === "point" && picked.points.some((p) => p.shape === h.shape && p.index === h.index));
-          const fill = on ? "var(--color-ochre)" : "#efe7da";
-          if (h.kind === "in" || h.kind === "out") {
-            const of = mask.shapes[h.shape];
-            const p = of.kind === "path" ? valueAt(of.points, frame)[h.index] : [h.x, h.y];
-            return (
-              <g key={`${h.shape}/${h.kind}/${h.index}`}>
-                <Line d={`M${viewport.left + p[0] * viewport.scale} ${viewport.top + p[1] * viewport.scale}L${x} ${y}`} width={1} />
-                <circle data-testid="arm" cx={x} cy={y} r="3.6" fill={fill} stroke="#1a1613" strokeWidth="1.2" />
-              </g>
-            );
-          }
-          const r = on ? 4.6 : 3.4;
-          const shape = { "data-testid": "handle", fill, stroke: "#1a1613", strokeWidth: 1.2 };
-          const key = `${h.shape}/${h.kind}/${h.index}`;
-          return h.kind === "round" ? (
-            <path key={key} d={`M${x} ${y - 5}l4.4 8h-8.8Z`} {...shape} />
-          ) : (
-            <rect key={key} x={x - r} y={y - r} width={2 * r} height={2 * r} {...shape} />
+      <g transform={carried}>
+        {beside.map((f, k) =>
+          f === undefined || !layer
+            ? null
+            : drawn(layer).map((s, i) => {
+                const d = pathOf(shapePolygon(s, f));
+                if (d === pathOf(shapePolygon(s, frame))) return null;
+                return (
+                  <g key={`${k}/${i}`} opacity=".7" pointerEvents="none" data-testid="ghost">
+                    <Line d={d} dashed={k ? "2 5" : "7 4"} width={1} />
+                  </g>
+                );
+              }),
+        )}
+        {mask?.shapes.map((s, i) => {
+          if (!isDrawn(s) || s.on === false) return null;
+          return (
+            <EdgeBand
+              key={i}
+              id={`edge${i}`}
+              polygon={shapePolygon(s, frame)}
+              viewport={viewport}
+              {...edgeOf(mask, s, frame, ownEdge === i)}
+              hot={ownEdge === null || ownEdge === i ? hotEdge : null}
+              strong={picked.shapes.includes(i)}
+            />
           );
         })}
+        {layer && mask && !dragging && <NameTag layer={layer} recipe={recipe} drawn={drawn(layer)} frame={frame} viewport={viewport} />}
+        {moveFrame && handles && <FrameMarks frame={moveFrame} viewport={viewport} />}
+        {mask &&
+          handles &&
+          visibleHandles(mask.shapes, picked, frame).map((h) => {
+            const same = (o: Handle | null) => o?.shape === h.shape && o.index === h.index && o.kind === h.kind;
+            if (dragging && !same(held)) return null;
+            const [x, y] = [viewport.left + h.x * viewport.scale, viewport.top + h.y * viewport.scale];
+            const on = same(hot) || same(held) || (h.kind === "point" && picked.points.some((p) => p.shape === h.shape && p.index === h.index));
+            const fill = on ? "var(--color-ochre)" : "#efe7da";
+            if (h.kind === "in" || h.kind === "out") {
+              const of = mask.shapes[h.shape];
+              const p = of.kind === "path" ? valueAt(of.points, frame)[h.index] : [h.x, h.y];
+              return (
+                <g key={`${h.shape}/${h.kind}/${h.index}`}>
+                  <Line d={`M${viewport.left + p[0] * viewport.scale} ${viewport.top + p[1] * viewport.scale}L${x} ${y}`} width={1} />
+                  <circle data-testid="arm" cx={x} cy={y} r="3.6" fill={fill} stroke="#1a1613" strokeWidth="1.2" />
+                </g>
+              );
+            }
+            const r = on ? 4.6 : 3.4;
+            const shape = { "data-testid": "handle", fill, stroke: "#1a1613", strokeWidth: 1.2 };
+            const key = `${h.shape}/${h.kind}/${h.index}`;
+            return h.kind === "round" ? (
+              <path key={key} d={`M${x} ${y - 5}l4.4 8h-8.8Z`} {...shape} />
+            ) : (
+              <rect key={key} x={x - r} y={y - r} width={2 * r} height={2 * r} {...shape} />
+            );
+          })}
+      </g>
     </>
   );
 }

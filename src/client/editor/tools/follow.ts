@@ -1,0 +1,46 @@
+import type { Point } from "../../../core/document/geometry";
+import type { Place } from "../../../core/follow/homography";
+import type { Editor } from "../editor";
+import { type Gesture, newest } from "./gesture";
+
+/** A box dragged round what is to be followed. */
+export function followGesture({ following }: Pick<Editor, "following">, first: Point): Gesture {
+  return {
+    move: newest((p) => following.setBox([first, [p[0], first[1]], p, [first[0], p[1]], first])),
+    end: (at) => following.boxed(first, at),
+    cancel: () => following.setBox([]),
+  };
+}
+
+/** The corner of a track's region under the pointer, or its inside. @param near pixels of the take that are near */
+export function cornerAt(corners: readonly Place[], p: Point, near: number): number | null {
+  let best: { i: number; d: number } | null = null;
+  corners.forEach(([x, y], i) => {
+    const d = Math.hypot(p[0] - x, p[1] - y);
+    if (d < near && (!best || d < best.d)) best = { i, d };
+  });
+  return (best as { i: number } | null)?.i ?? null;
+}
+
+/** A corner of a track's region put where it belongs at this frame; with Shift, the whole region. */
+export function cornerGesture(
+  { following, cancelPreview }: Pick<Editor, "following" | "cancelPreview">,
+  id: string,
+  corners: readonly Place[],
+  grip: number,
+  first: Point,
+  whole: boolean,
+): Gesture {
+  const put = (p: Point) => {
+    const [dx, dy] = [p[0] - first[0], p[1] - first[1]];
+    return corners.map(([x, y], i): Place => (whole || i === grip ? [x + dx, y + dy] : [x, y]));
+  };
+  return {
+    move: newest((p) => following.setCorners(id, put(p), true)),
+    end(at) {
+      cancelPreview();
+      if (Math.hypot(at[0] - first[0], at[1] - first[1]) > 0) following.setCorners(id, put(at), false);
+    },
+    cancel: cancelPreview,
+  };
+}

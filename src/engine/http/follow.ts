@@ -1,0 +1,40 @@
+import { createHash } from "node:crypto";
+import { fitMap } from "../../core/follow/fit-map";
+import { times } from "../../core/follow/homography";
+import { joined, readTrack, TRACK_METHOD, type TrackData, trackText } from "../../core/follow/track-data";
+import { canonical } from "../../core/plate/keys";
+import { takeIds } from "../../recipe/query";
+import type { Parts } from "../compose";
+import { MediaError } from "../media/media-error";
+import type { Answers } from "./answer";
+
+/** Following regions of takes. */
+export const followAnswers = ({ documents, takes, shots, runner, tasks, measured }: Parts): Pick<Answers, "follow"> => ({
+  async follow({ params: { id }, body: { take: key, task, on, ...ask } }) {
+    const { recipe } = await documents.read(id);
+    await takes.whole(takeIds(recipe));
+    const files = await shots.takeFiles(recipe);
+    const take = Object.hasOwn(files, key) && files[key];
+    if (!take) throw new MediaError("The shot does not use this take (any more).");
+    const last = take.index.info.frames - 1;
+    const at = Math.min(ask.at, last);
+    const spec = { ...ask, at, from: Math.min(ask.from, at), to: Math.max(at, Math.min(ask.to, last)) };
+    const { frames, model } = await tasks.run(task, (watch) => runner.run("follow", { take: take.id, ...spec }, watch));
+    const known = on ? readTrack(new TextDecoder().decode((await measured.get(on.data)).data)) : [];
+    const put = on && fitMap(on.region, spec.region);
+    if (on && !put) throw new MediaError("The corners lie on a line: put them around the region again.");
+    // what was put by hand leads from the track's own frame to where it is gone on from
+    const more: TrackData = put ? frames.map((t) => ("matrix" in t ? { ...t, matrix: times(t.matrix, put) } : t)) : frames;
+    const all = joined(known, more);
+    const seen = all.filter((t) => "matrix" in t);
+    const of = createHash("sha256").update(canonical([take.id, take.index.hashes[0], take.index.hashes.length, spec, on ?? null, all]));
+    const head = { kind: "track", method: TRACK_METHOD, of: of.digest("hex") } as const;
+    return {
+      data: await measured.put(head, new TextEncoder().encode(trackText(all))),
+      in: seen[0].f,
+      out: seen[seen.length - 1].f,
+      model,
+      stops: frames.flatMap((t) => ("stopped" in t ? [{ f: t.f, why: t.stopped }] : [])),
+    };
+  },
+});
