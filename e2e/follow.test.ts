@@ -1,4 +1,4 @@
-import { readFileSync } from "node:fs";
+import { readFileSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
 import type { WebDriver } from "selenium-webdriver";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
@@ -9,7 +9,7 @@ import { type App, ROOT, until } from "./support/app";
 import { By, downloads, EditorDriver, openBrowser } from "./support/browser";
 import { startReady } from "./support/ready";
 import { Session } from "./support/session";
-import { againstTruth } from "./support/truth";
+import { againstTruth, still } from "./support/truth";
 
 /** The tape on the swaying lantern, followed and taken off by pointer: through the chain that passes before it, set by hand behind it, gone on with. */
 let app: App;
@@ -95,6 +95,10 @@ describe("tape on a lantern that sways", () => {
     await b.saved();
     expect((await onlyTrack()).out).toBe(89);
     for (const n of [again + 4, 75, 89]) expect(await off(n)).toBeLessThan(1.5);
+    if (process.env.UMBER_LOOK) {
+      await d.executeScript("arguments[0].scrollIntoView({ block: 'end' })", await b.find('[data-testid="track"]'));
+      writeFileSync(process.env.UMBER_LOOK, Buffer.from(await d.takeScreenshot(), "base64"));
+    }
     // brass is smooth: what the rim says is enough
     await did((await b.byText("Match")).click());
     await did((await b.byText("Take it off")).click());
@@ -109,5 +113,13 @@ describe("tape on a lantern that sways", () => {
       expect(r.after).toBeGreaterThan(r.before + 6);
     }
     expect(await d.findElements(By.css("[role=alert]"))).toHaveLength(0);
+    // what is on the screen is what is written, sample for sample
+    await goTo(again);
+    const shown = await b.pixels();
+    const { data, info } = await still(app.url, id, "frame", again);
+    let differ = 0;
+    for (let i = 0; i < shown.width * shown.height; i++)
+      for (let k = 0; k < 3; k++) if (shown.data[4 * i + k] !== data[info.channels * i + k]) differ++;
+    expect(differ).toBe(0);
   });
 });

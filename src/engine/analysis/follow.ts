@@ -39,6 +39,8 @@ export async function followRegion(store: FrameStore, id: string, index: TakeInd
   let done = 0;
   let found: TrackModel = model ?? "shift";
   for (const way of [1, -1]) {
+    // onward it may have stopped early: how far it is says which frame is looked at
+    done = way > 0 ? 0 : to - at;
     const tracker = trackerOn(first, region, model);
     const end = way > 0 ? to : from;
     for (let f = at + way; way > 0 ? f <= end : f >= end; f += way) {

@@ -11,6 +11,7 @@ import { loadTrack } from "../../picture/load-track";
 import type { Painter } from "../../picture/painter";
 import { keyframesOf } from "../keyframes";
 import { newId } from "../names";
+import type { EditorState } from "../state/editor";
 import type { FollowState, Way } from "../state/follow";
 import { selectedLayer, takeOf } from "../state/select";
 import type { EditorCore } from "./core";
@@ -33,6 +34,7 @@ export function createFollowing(
   tasks: ReturnType<typeof createTasks>,
   patches: Pick<ReturnType<typeof createPatches>, "changeLayer" | "isLocked">,
   painter: Pick<Painter, "tracks">,
+  watch: (seen: (s: EditorState) => void) => () => void,
 ) {
   const { get, set, commit, preview, notices } = core;
   const fetching = new Set<string>();
@@ -64,7 +66,23 @@ export function createFollowing(
     return { from: way === "on" ? at : Math.min(at, before), to: way === "back" ? at : Math.max(at, after) };
   }
 
-  /** Says where it stopped, and goes there. */
+  /** Runs it, the picture going along: onward from `at`, then back; at its end it shows `at` again. */
+  async function along<T>(at: number, to: number, ask: (task: string) => Promise<T>): Promise<T | null> {
+    let gone = 0;
+    const leave = watch(({ task }) => {
+      if (!task || task.total <= 0 || task.done === gone) return;
+      gone = task.done;
+      core.goTo(task.done <= to - at ? at + task.done : at - (task.done - (to - at)));
+    });
+    try {
+      return await tasks.run("Following", ask);
+    } finally {
+      leave();
+      core.goTo(at);
+    }
+  }
+
+  /** Says where it stopped. */
   function told(stops: readonly { f: number; why: string }[]): void {
     if (!stops.length) return;
     notices.said(stops.map(({ f, why }) => `Followed up to frame ${core.show(f)}: ${why}.`).join(" "));
@@ -80,9 +98,8 @@ export function createFollowing(
     if (layer && patches.isLocked(layer)) return;
     const at = s.frame;
     const take = shotTake();
-    const answer = await tasks.run("Following", (task) =>
-      followRegion(s.shot.id, { take, at, region, ...stretch(layer, at, s.following.way), task }),
-    );
+    const range = stretch(layer, at, s.following.way);
+    const answer = await along(at, range.to, (task) => followRegion(s.shot.id, { take, at, region, ...range, task }));
     if (!answer) return;
     const id = newId("t");
     const count = Object.keys(get().recipe.tracks ?? {}).length + 1;
@@ -106,16 +123,9 @@ export function createFollowing(
     const at = s.frame;
     const layer = selectedLayer(s);
     const region = path.corners(at);
-    const answer = await tasks.run("Following", (task) =>
-      followRegion(s.shot.id, {
-        take: track.take,
-        at,
-        region,
-        ...stretch(layer, at, way),
-        on: { data: track.data, region: track.region.map(([x, y]): Place => [x, y]) },
-        task,
-      }),
-    );
+    const range = stretch(layer, at, way);
+    const on = { data: track.data, region: track.region.map(([x, y]): Place => [x, y]) };
+    const answer = await along(at, range.to, (task) => followRegion(s.shot.id, { take: track.take, at, region, ...range, on, task }));
     if (!answer) return;
     commit(`${track.name ?? id} goes on from frame ${core.show(at)}`, (d: Draft<Recipe>) => {
       const t = d.tracks?.[id];

@@ -17,7 +17,7 @@ const REACH: Record<Reach, string> = { patch: "Its frames", shot: "The shot", ke
 const PARTS = [
   ["mask", "Mask"],
   ["to", "Picture"],
-  ["from", "Is read along"],
+  ["from", "Read along"],
 ] as const;
 
 /** What a patch follows: nothing, or regions of the footage that were followed through it. */
