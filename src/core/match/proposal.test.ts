@@ -38,6 +38,9 @@ describe("how a patch should be matched", () => {
     expect(parts(STILL, 0.08)).toEqual({ by: "rim", why: "the light moves in parts of the picture by 8.0 %" });
     expect(parts(STILL, 0.008)).toBeNull();
     expect(parts(light(0.01, 0.06), 0.1)?.by).toBe("rim");
+    expect(parts(light(0.22, 0.02), 0.03)?.by).toBe("rim");
+    // everywhere alike, one gain is the steadier
+    expect(parts(light(0.22, 0.02), 0.013)).toEqual({ by: "whole", why: "the light drifts by 22 %, everywhere alike" });
   });
   it("a picture of another take follows the light always", () => {
     expect(proposeMatch(patch({ take: "b", slip: 0 }), "a", STILL).light?.by).toBe("rim");

@@ -19,7 +19,7 @@ const percent = (v: number) => `${(100 * v).toFixed(v < 0.1 ? 1 : 0)} %`;
 
 /**
  * How a new patch is matched by itself: the footage's grain over a picture that stands still, and the light where the survey says that
- * it moves: one gain for a lamp that flickers, along the rim for what may differ over the picture.
+ * it moves: one gain for what moves alike everywhere, along the rim for what may differ over the picture.
  * @param shotTake the shot's own take, by its name in the recipe @param light what the survey says of the shot's take; null: not measured yet
  */
 export function proposeMatch(layer: Pick<PatchLayer, "source">, shotTake: string, light: LightCurve | null): MatchProposal {
@@ -37,8 +37,10 @@ export function proposeMatch(layer: Pick<PatchLayer, "source">, shotTake: string
     const tint = tintOf(light);
     return { light: tint < TINT_HOLDS ? null : { by: "rim", why: `the tint of the light moves by ${tint.toFixed(1)} codes` }, grain };
   }
-  // one gain for all serves where all of the picture moves alike
-  return light.flicker > Math.max(light.drift, light.uneven ?? 0)
-    ? { light: { by: "whole", why: `the light flickers by ${percent(light.flicker)}` }, grain }
-    : { light: { by: "rim", why: `the light drifts by ${percent(light.drift)}` }, grain };
+  // one gain for all serves where all of the picture moves alike, and is the steadier: a shadow at the rim has no say in it
+  const { drift, flicker, uneven } = light;
+  if (flicker > Math.max(drift, uneven ?? 0)) return { light: { by: "whole", why: `the light flickers by ${percent(flicker)}` }, grain };
+  if (uneven !== undefined && uneven < UNEVEN_HOLDS)
+    return { light: { by: "whole", why: `the light drifts by ${percent(drift)}, everywhere alike` }, grain };
+  return { light: { by: "rim", why: `the light drifts by ${percent(drift)}` }, grain };
 }
