@@ -92,7 +92,8 @@ export async function makeRough(take: string, out: string, seed: number, frames 
   return facts;
 }
 
-function roughFrame(f: Buffer, width: number, height: number, t: { shift: [number, number]; gain: number }): Uint8Array {
+/** A frame of 4:2:0 as the hand that shook and the exposure that breathed have it. */
+export function roughFrame(f: Buffer, width: number, height: number, t: { shift: [number, number]; gain: number }): Uint8Array {
   const out = new Uint8Array(f.length);
   const [cw, ch] = [width / 2, height / 2];
   const plane = (from: number, w: number, h: number, k: number, middle: number) => {
