@@ -72,7 +72,7 @@ export function layMatched(out: Frame, patch: PreparedPatch, m: Matching): void 
   const top = maxCode(out.format);
   const unit = 2 ** (out.format.bits - 8);
   const strength = l.light ? valueAt(l.light.strength ?? 1, n, UNIT) : 0;
-  const things = l.light && strength > 0 ? thingsAround(chromaOf(out, patch, m, unit)) : null;
+  const things = l.light && strength > 0 ? thingsIn(out, patch, m, unit) : null;
   const unlit = things && ((x: number, y: number) => m.avoid(x, y) || things(Math.floor(x), Math.floor(y)));
   for (const [p, alpha] of patch.alphas.entries()) {
     const ask = askOf(out, patch, p, m.avoid);
@@ -104,11 +104,14 @@ export function layMatched(out: Frame, patch: PreparedPatch, m: Matching): void 
   }
 }
 
-/** The colour differences of a patch, by which things around it are told from light. */
-function chromaOf(out: Frame, patch: PreparedPatch, m: Matching, unit: number) {
-  return [...patch.alphas.keys()]
-    .filter((p) => isChroma(out.format, p))
-    .map((p) => ({ ...askOf(out, patch, p, m.avoid), value: patch.sources[p].value, pivot: pivotOf(true, false) * unit }));
+/** Things around a patch that are no light; of R′G′B′ and grey pictures it is not told. */
+function thingsIn(out: Frame, patch: PreparedPatch, m: Matching, unit: number) {
+  const plane = (p: number) => {
+    const pivot = pivotOf(isChroma(out.format, p), m.canvas.full === true) * unit;
+    return { ...askOf(out, patch, p, m.avoid), value: patch.sources[p].value, pivot };
+  };
+  const chroma = [...patch.alphas.keys()].filter((p) => isChroma(out.format, p));
+  return chroma.length ? thingsAround(plane(0), chroma.map(plane)) : null;
 }
 
 /** How far off a patch is that is laid as it is. */

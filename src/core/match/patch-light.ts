@@ -118,38 +118,53 @@ function around(a: LitPlane): { areas: Areas; cells: Cells } {
 
 /**
  * Where around a patch something stands or passes that is no light: the tint of an area differs from that of the whole by more than light
- * does, though its brightness may not; areas beside such a one count with it, since the thing may reach into them.
- * @param chroma the colour differences of the patch @returns whether a luma pixel lies there
+ * makes it, though its brightness may not. Light takes luma and colour differences along by one ratio. Areas beside such a one count with
+ * it, since the thing may reach into them.
+ * @param luma of the patch @param chroma its colour differences @returns whether a luma pixel lies there
  */
-export function thingsAround(chroma: readonly LitPlane[]): (x: number, y: number) => boolean {
+export function thingsAround(luma: LitPlane, chroma: readonly LitPlane[]): (x: number, y: number) => boolean {
+  const ratioAt = ratiosOf(luma);
   const found = chroma.map((a) => {
     const { areas, cells } = around(a);
     const { across, down } = areas;
     const there = new Uint8Array(across * down);
     if (cells.count < 2 * LEAST_CELLS) return { a, areas, there };
     const least = LEAST * a.unit;
-    const whole = robust(
-      cells,
-      Int32Array.from({ length: cells.count }, (_, i) => i),
-      "offset",
-      least,
-    ).value;
-    for (const [i, of] of membersOf(cells, across * down).entries()) {
-      if (of.length < LEAST_CELLS) continue;
+    const asked = membersOf(cells, across * down).flatMap((of, i) => {
+      if (of.length < LEAST_CELLS) return [];
       const { value, sigma } = robust(cells, Int32Array.from(of), "offset", least);
-      if (Math.abs(value - whole) <= Math.max(TINT * a.unit, (SURE * sigma) / Math.sqrt(of.length))) continue;
+      const mean = of.reduce((m, k) => m + cells.x[k] / of.length, 0);
       const [x, y] = [i % across, Math.floor(i / across)];
+      const ratio = ratioAt((areas.x0 + (x + 0.5) * areas.w) * (1 << a.shift.sx), (areas.y0 + (y + 0.5) * areas.h) * (1 << a.shift.sy));
+      return [{ x, y, off: value - (ratio - 1) * mean, sure: (SURE * sigma) / Math.sqrt(of.length) }];
+    });
+    const usual = asked.length ? median(Float64Array.from(asked, (t) => t.off)) : 0;
+    for (const { x, y, off, sure } of asked) {
+      if (Math.abs(off - usual) <= Math.max(TINT * a.unit, sure)) continue;
       for (let v = Math.max(0, y - 1); v <= Math.min(down - 1, y + 1); v++)
         there.fill(1, v * across + Math.max(0, x - 1), v * across + Math.min(across, x + 2));
     }
     return { a, areas, there };
   });
   if (!found.some(({ there }) => there.includes(1))) return () => false;
-  return (x, y) =>
-    found.some(({ a, areas, there }) => {
-      const [i, j] = [Math.floor(((x >> a.shift.sx) - areas.x0) / areas.w), Math.floor(((y >> a.shift.sy) - areas.y0) / areas.h)];
-      return i >= 0 && j >= 0 && i < areas.across && j < areas.down && there[j * areas.across + i] === 1;
-    });
+  return (x, y) => found.some(({ a, areas, there }) => there[areaAt(areas, x >> a.shift.sx, y >> a.shift.sy)] === 1);
+}
+
+/** The index of the area in which a sample of the plane lies; −1 where in none. */
+function areaAt({ x0, y0, across, down, w, h }: Areas, x: number, y: number): number {
+  const [i, j] = [Math.floor((x - x0) / w), Math.floor((y - y0) / h)];
+  return i >= 0 && j >= 0 && i < across && j < down ? j * across + i : -1;
+}
+
+/** The ratio of luma in the area of a luma pixel; 1 where it is not known, or no light. */
+function ratiosOf(luma: LitPlane): (x: number, y: number) => number {
+  const { areas, cells } = around(luma);
+  const members = membersOf(cells, areas.across * areas.down);
+  const ratios = members.map((of) => (of.length < LEAST_CELLS ? 1 : robust(cells, Int32Array.from(of), "gain", LEAST * luma.unit).value));
+  return (x, y) => {
+    const r = ratios[areaAt(areas, Math.floor(x), Math.floor(y))] ?? 1;
+    return r > RATIO.least && r < RATIO.most ? r : 1;
+  };
 }
 
 /** The cells of each area. */
