@@ -10,6 +10,7 @@ import { history } from "./rows/history";
 import { distance, maskEdit } from "./rows/masks";
 import { memory, render } from "./rows/render";
 import { fill, seam, touches } from "./rows/retouch";
+import { follow } from "./rows/follow";
 import { find, plate, stillness, survey } from "./rows/scout";
 import { bigTake, maskOnScreen, playing } from "./rows/screen";
 import { exactFrame, reading } from "./rows/takes";
@@ -30,6 +31,7 @@ const parts: Record<string, () => Promise<Row[]>> = {
   survey,
   plate,
   find,
+  follow,
   touches,
   seam,
   fill,
