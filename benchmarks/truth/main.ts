@@ -19,7 +19,7 @@ const FRAMES = 8;
 /** Frames from which it is known how much noise the take itself has where it is mended. */
 const GROUND = 8;
 /** Takes whose recipe takes a thing away only where it stands on still ground: what is left of it is counted there. */
-const IN_PART = new Set(["letter", "letter, matched", "quay", "quay, matched"]);
+const IN_PART = new Set(["letter", "quay"]);
 /** Room round the mask, in which the noise is compared. */
 const ROOM = 40;
 const WAYS = ["Umber Moth", "no mending", "ffmpeg delogo", "OpenCV inpaint"] as const;
@@ -115,7 +115,7 @@ export async function measure(name: string, truth: Known, path: string): Promise
     const matte = next(streams.matte);
     // what of it stays beside the mask is no ground to compare with
     for (let i = 0; i < matte.length; i++) if (matte[i] > 2) areas.around[i] = 0;
-    if (IN_PART.has(name)) for (let i = 0; i < matte.length; i++) if (!alpha[i]) matte[i] = 0;
+    if (IN_PART.has(name.replace(/, matched$/, ""))) for (let i = 0; i < matte.length; i++) if (!alpha[i]) matte[i] = 0;
     const painted = await inpaint(
       shown,
       Uint8Array.from(alpha, (a) => (a > 0 ? 1 : 0)),

@@ -2,6 +2,7 @@ import { z } from "zod";
 import { PRIMARIES, TRANSFERS } from "../core/pixels/colour";
 import { FINITE, GROW, MOST_DABS, PX, type Range, SCALE, UNIT } from "../core/ranges";
 import type { Recipe } from "../core/document/recipe";
+import { TRACK_MODELS } from "../core/document/track";
 import { UserError } from "../core/user-error";
 import { remembered } from "./remembered";
 
@@ -268,7 +269,7 @@ const track = remembered(
     take: id,
     at: frame,
     region: outline,
-    model: z.enum(["shift", "similarity", "affine", "perspective"]),
+    model: z.enum(TRACK_MODELS),
     in: frame,
     out: frame,
     data: measured,

@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { TRACK_MODELS } from "../core/document/track";
 import { hashSchema } from "./ids";
 
 const frame = z.number().int().min(0).max(100_000_000);
@@ -6,7 +7,7 @@ const points = z
   .array(z.tuple([z.number(), z.number()]))
   .min(3)
   .max(3000);
-const models = z.enum(["shift", "similarity", "affine", "perspective"]);
+const models = z.enum(TRACK_MODELS);
 
 /** Follow a region of a take. */
 export const followRequestSchema = z.strictObject({

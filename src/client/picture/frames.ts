@@ -10,12 +10,12 @@ import { masksOf } from "../../core/document/recipe";
 import type { Values } from "../../core/pixels/still";
 import type { MaskPictures } from "../../core/shape/mask";
 import { maskHeadSchema, pictureHeadSchema } from "../../wire/plate";
-import { type GrainStatistics, readGrain } from "../../core/match/grain";
+import type { GrainStatistics } from "../../core/match/grain";
 import { grainsOf, tracksOf } from "../../recipe/assets";
 import type { Tracks } from "../../core/compose/tie";
 import type { TrackData } from "../../core/follow/track-data";
-import { loadTrack } from "./load-track";
-import { exactUrl, maskUrl, measuredUrl, pictureUrl, quickUrl } from "../api";
+import { loadGrain, loadTrack } from "./measured";
+import { exactUrl, maskUrl, pictureUrl, quickUrl } from "../api";
 
 /** Holds the most recently used of something; the rest is dropped. */
 class Recent<T> {
@@ -135,12 +135,7 @@ export class Frames {
   hasGrains = (r: Recipe): boolean => grainsOf(r).every((h) => this.grain.has(h));
   /** Fetches the grain that a recipe's patches are to have. */
   async loadGrains(r: Recipe): Promise<void> {
-    for (const hash of grainsOf(r)) {
-      if (this.grain.has(hash)) continue;
-      const x = await fetch(measuredUrl(hash), { cache: "no-store" });
-      if (!x.ok) throw new Error(((await x.json().catch(() => ({}))) as { error?: string }).error ?? "The grain could not be read.");
-      this.grain.set(hash, readGrain(await x.text()));
-    }
+    for (const hash of grainsOf(r)) if (!this.grain.has(hash)) this.grain.set(hash, await loadGrain(hash));
   }
 
   private readonly track = new Map<string, TrackData>();

@@ -1,7 +1,7 @@
 import type { PatchLayer } from "../document/layer";
 import type { Mask, Shape } from "../document/mask";
 import { maskOf, NotSupportedYet, type Recipe } from "../document/recipe";
-import { type Homography, inCoordinates, inverse, mapped, type Place, times } from "../follow/homography";
+import { type Homography, inCoordinates, inverse, mapped, near, type Place, times } from "../follow/homography";
 import type { TrackData } from "../follow/track-data";
 import { pathOf } from "../follow/track-path";
 import { SCALE } from "../ranges";
@@ -76,9 +76,8 @@ function carriedShape(shape: Shape, n: number, map: Homography): Shape {
 
 /** By how much a map enlarges what lies at a point: the root of its change of area. */
 function largerBy(m: Homography, [x, y]: readonly number[]): number {
-  const w = m[6] * x + m[7] * y + m[8];
-  const det = m[0] * (m[4] * m[8] - m[5] * m[7]) - m[1] * (m[3] * m[8] - m[5] * m[6]) + m[2] * (m[3] * m[7] - m[4] * m[6]);
-  return Math.sqrt(Math.abs(det / w ** 3));
+  const there = near(m, [x, y]);
+  return there ? Math.sqrt(Math.abs(there.by[0] * there.by[3] - there.by[1] * there.by[2])) : 1;
 }
 
 /**

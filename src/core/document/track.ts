@@ -1,7 +1,8 @@
 import type { Outline, Point } from "./geometry";
 
 /** How far a track lets its region change from frame to frame. */
-export type TrackModel = "shift" | "similarity" | "affine" | "perspective";
+export const TRACK_MODELS = ["shift", "similarity", "affine", "perspective"] as const;
+export type TrackModel = (typeof TRACK_MODELS)[number];
 
 /** What a region of a take does over time. */
 export interface Track {

@@ -1,4 +1,4 @@
-import { type Homography, normalised, type Place, shiftBy, times } from "./homography";
+import { type Homography, middleOf, normalised, type Place, shiftBy, times } from "./homography";
 import { solve } from "./solve";
 
 /**
@@ -61,7 +61,7 @@ interface Unit {
 /** The middle of some points and how far they lie from it. */
 function unitOf(points: readonly Place[]): Unit {
   const n = points.length;
-  const [x, y] = [points.reduce((m, p) => m + p[0] / n, 0), points.reduce((m, p) => m + p[1] / n, 0)];
+  const [x, y] = middleOf(points);
   const s = points.reduce((m, p) => m + Math.hypot(p[0] - x, p[1] - y) / n, 0);
   return { x, y, s: s || 1 };
 }

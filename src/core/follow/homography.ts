@@ -39,6 +39,15 @@ export function mapped(m: Homography, [x, y]: readonly [number, number]): Place 
   return w <= 1e-9 ? null : [(m[0] * x + m[1] * y + m[2]) / w, (m[3] * x + m[4] * y + m[5]) / w];
 }
 
+/** Where a point goes, and how its neighbours go: ∂x′/∂x, ∂x′/∂y, ∂y′/∂x, ∂y′/∂y; null where it goes beyond the horizon. */
+export function near(m: Homography, [x, y]: readonly [number, number]): { at: Place; by: [number, number, number, number] } | null {
+  const at = mapped(m, [x, y]);
+  if (!at) return null;
+  const w = m[6] * x + m[7] * y + m[8];
+  const [u, v] = at;
+  return { at, by: [(m[0] - u * m[6]) / w, (m[1] - u * m[7]) / w, (m[3] - v * m[6]) / w, (m[4] - v * m[7]) / w] };
+}
+
 /** The map seen from coordinates in which what was (x, y) is (s·x + dx, s·y + dy). */
 export function inCoordinates(m: Homography, s: number, dx: number, dy: number): Homography {
   const there: Homography = [s, 0, dx, 0, s, dy, 0, 0, 1];

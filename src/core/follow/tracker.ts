@@ -1,4 +1,4 @@
-import type { TrackModel } from "../document/track";
+import { TRACK_MODELS, type TrackModel } from "../document/track";
 import type { Gray } from "../motion/gray";
 import { align, type Found, INDEPENDENT, renewed } from "./align";
 import { apart, type Homography, IDENTITY, inCoordinates, inverse, mapped, middleOf, normalised, type Place, shiftBy, times } from "./homography";
@@ -48,7 +48,6 @@ const EVERY = 4;
 const AS_USUAL = 1.25;
 /** By how much a richer model must explain more, in twice the log likelihood over its freedom (Schwarz 1978, and as much again). */
 const RICHER = 2;
-const MODELS: TrackModel[] = ["shift", "similarity", "affine", "perspective"];
 
 const SIDES = { left: "on its left", right: "on its right", top: "at its top", bottom: "at its bottom", middle: "in its middle" };
 
@@ -98,7 +97,7 @@ export class Tracker {
     this.least = Math.max(LEAST_LEFT, OF_CONTRAST * first.levels[0].contrast);
     if (!this.holds(g)) throw new RangeError("The region is too plain to be followed: draw it around something that has corners or texture.");
     this.last = g;
-    this.kind = model ? MODELS.indexOf(model) : 0;
+    this.kind = model ? TRACK_MODELS.indexOf(model) : 0;
   }
 
   /** Whether the region has enough structure to be found where it is. */
@@ -166,7 +165,7 @@ export class Tracker {
 
   /** The model that what was seen so far has asked for. */
   get found(): TrackModel {
-    return MODELS[this.kind];
+    return TRACK_MODELS[this.kind];
   }
 
   private templates = (): Template[] => (this.again ? [this.first, this.again] : [this.first]);
@@ -187,21 +186,21 @@ export class Tracker {
   /** Found with the model as it is, and with a richer one where that explains more. */
   private fitted(templates: Template[], g: Gray, from: Homography): Found | null {
     const pyramid = this.pyramid(g, from);
-    let found = align(templates, pyramid, from, MODELS[this.kind]);
+    let found = align(templates, pyramid, from, TRACK_MODELS[this.kind]);
     if (found && !this.sane(found.map)) found = null;
     // a rich model may run away where a plain one, on top of what is known, does not
     for (let kind = this.kind - 1; kind >= 0 && (!found || found.sigma > this.limit()); kind--) {
-      const plain = align(templates, pyramid, from, MODELS[kind]);
+      const plain = align(templates, pyramid, from, TRACK_MODELS[kind]);
       if (plain && this.sane(plain.map) && (!found || plain.cost.squares / plain.cost.samples < found.cost.squares / found.cost.samples))
         found = plain;
     }
     if (this.model) return found;
     const asks = this.frames % EVERY === 0 || !found || found.sigma > AS_USUAL * Math.max(this.usual, this.least / 2);
-    for (let kind = this.kind + 1; asks && kind < MODELS.length; kind++) {
-      const richer = align(templates, pyramid, found?.map ?? from, MODELS[kind], found ? 0 : 1);
+    for (let kind = this.kind + 1; asks && kind < TRACK_MODELS.length; kind++) {
+      const richer = align(templates, pyramid, found?.map ?? from, TRACK_MODELS[kind], found ? 0 : 1);
       if (!richer || !this.sane(richer.map)) continue;
       const n = richer.cost.samples / INDEPENDENT;
-      const more = FREEDOM[MODELS[kind]] - FREEDOM[MODELS[this.kind]];
+      const more = FREEDOM[TRACK_MODELS[kind]] - FREEDOM[TRACK_MODELS[this.kind]];
       const gained = found ? n * Math.log(found.cost.squares / found.cost.samples / (richer.cost.squares / richer.cost.samples)) : Infinity;
       if (gained < RICHER * more * Math.log(Math.max(2, n))) continue;
       found = richer;
@@ -333,7 +332,7 @@ export class Tracker {
     if (!step) return false;
     // a pixel off, so that the way back has to be found
     const start = times(shiftBy(1, -1), step);
-    const there = align([template], this.pyramid(this.last, this.map), start, MODELS[Math.min(this.kind, 1)], 1);
+    const there = align([template], this.pyramid(this.last, this.map), start, TRACK_MODELS[Math.min(this.kind, 1)], 1);
     return !!there && apart(there.map, step, [middleOf(now)]) > BACK;
   }
 }

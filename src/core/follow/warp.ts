@@ -1,6 +1,6 @@
-import type { Homography } from "./homography";
+import { type Homography, near } from "./homography";
 import type { Plane } from "../pixels/frame";
-import { catmullRom, kernel, type ResampledPlane, type Sited, toCode } from "../pixels/resample";
+import { catmullRom, type ResampledPlane, resampler, type Sited, toCode } from "../pixels/resample";
 
 /**
  * `plane` as a plane map lays it: the picture's point p reads source point `back`(p), each plane at its own sited positions (Catmull–Rom,
@@ -11,16 +11,9 @@ import { catmullRom, kernel, type ResampledPlane, type Sited, toCode } from "../
 export function warpedPlane(plane: Plane, at: Sited, back: Homography, about: readonly [number, number], top: number): ResampledPlane {
   const { width, height, data } = plane;
   const wide = shrinks(back, about);
-  const reach = Math.ceil(2 * wide);
-  const wx = new Float64Array(2 * reach + 1);
-  const wy = new Float64Array(2 * reach + 1);
+  const widened = resampler(plane, wide);
   const clampX = (x: number) => (x < 0 ? 0 : x >= width ? width - 1 : x);
   const clampY = (y: number) => (y < 0 ? 0 : y >= height ? height - 1 : y);
-  const weights = (out: Float64Array, t: number) => {
-    let sum = 0;
-    for (let i = 0; i < out.length; i++) sum += out[i] = kernel((t - (i - reach)) / wide);
-    for (let i = 0; i < out.length; i++) out[i] /= sum;
-  };
   const [h0, h1, h2, h3, h4, h5, h6, h7, h8] = back;
   const value = (px: number, py: number) => {
     const [x, y] = [px * (1 << at.sx) + at.x0, py * (1 << at.sy) + at.y0];
@@ -28,24 +21,13 @@ export function warpedPlane(plane: Plane, at: Sited, back: Homography, about: re
     const w = Math.max(1e-9, h6 * x + h7 * y + h8);
     const ix = ((h0 * x + h1 * y + h2) / w - at.x0) / (1 << at.sx);
     const iy = ((h3 * x + h4 * y + h5) / w - at.y0) / (1 << at.sy);
+    if (wide > 1) return widened(ix, iy);
     const [bx, by] = [Math.floor(ix), Math.floor(iy)];
+    const [u, v] = [catmullRom(ix - bx), catmullRom(iy - by)];
     let sum = 0;
-    if (wide === 1) {
-      const [u, v] = [catmullRom(ix - bx), catmullRom(iy - by)];
-      for (let j = 0; j < 4; j++) {
-        const row = clampY(by + j - 1) * width;
-        sum += v[j] * (u[0] * data[row + clampX(bx - 1)] + u[1] * data[row + clampX(bx)] + u[2] * data[row + clampX(bx + 1)] + u[3] * data[row + clampX(bx + 2)]); // prettier-ignore
-      }
-      return sum;
-    }
-    weights(wx, ix - bx);
-    weights(wy, iy - by);
-    for (let j = 0; j < wy.length; j++) {
-      if (wy[j] === 0) continue;
-      const row = clampY(by + j - reach) * width;
-      let line = 0;
-      for (let i = 0; i < wx.length; i++) line += wx[i] * data[row + clampX(bx + i - reach)];
-      sum += wy[j] * line;
+    for (let j = 0; j < 4; j++) {
+      const row = clampY(by + j - 1) * width;
+      sum += v[j] * (u[0] * data[row + clampX(bx - 1)] + u[1] * data[row + clampX(bx)] + u[2] * data[row + clampX(bx + 1)] + u[3] * data[row + clampX(bx + 2)]); // prettier-ignore
     }
     return sum;
   };
@@ -53,11 +35,10 @@ export function warpedPlane(plane: Plane, at: Sited, back: Homography, about: re
 }
 
 /** By how much a map takes neighbours apart around a point, at most, and 1 at least: the larger singular value of its derivative. */
-function shrinks(m: Homography, [x, y]: readonly [number, number]): number {
-  const w = m[6] * x + m[7] * y + m[8];
-  if (w <= 1e-9) return 1;
-  const [u, v] = [(m[0] * x + m[1] * y + m[2]) / w, (m[3] * x + m[4] * y + m[5]) / w];
-  const [a, b, c, d] = [(m[0] - u * m[6]) / w, (m[1] - u * m[7]) / w, (m[3] - v * m[6]) / w, (m[4] - v * m[7]) / w];
+function shrinks(m: Homography, about: readonly [number, number]): number {
+  const there = near(m, about);
+  if (!there) return 1;
+  const [a, b, c, d] = there.by;
   const s = a * a + b * b + c * c + d * d;
   const most = Math.sqrt((s + Math.sqrt(Math.max(0, s * s - 4 * (a * d - b * c) ** 2))) / 2);
   // a hair of enlargement is measurement, not shrinking

@@ -120,9 +120,9 @@ function around(a: LitPlane): { areas: Areas; cells: Cells } {
  * Where around a patch something stands or passes that is no light: the tint of an area differs from that of the whole by more than light
  * makes it, though its brightness may not. Light takes luma and colour differences along by one ratio. Areas beside such a one count with
  * it, since the thing may reach into them.
- * @param luma of the patch @param chroma its colour differences @returns whether a luma pixel lies there
+ * @param luma of the patch @param chroma its colour differences @returns whether a luma pixel lies there; null where there is none
  */
-export function thingsAround(luma: LitPlane, chroma: readonly LitPlane[]): (x: number, y: number) => boolean {
+export function thingsAround(luma: LitPlane, chroma: readonly LitPlane[]): ((x: number, y: number) => boolean) | null {
   const ratioAt = ratiosOf(luma);
   const found = chroma.map((a) => {
     const { areas, cells } = around(a);
@@ -146,7 +146,7 @@ export function thingsAround(luma: LitPlane, chroma: readonly LitPlane[]): (x: n
     }
     return { a, areas, there };
   });
-  if (!found.some(({ there }) => there.includes(1))) return () => false;
+  if (!found.some(({ there }) => there.includes(1))) return null;
   return (x, y) => found.some(({ a, areas, there }) => there[areaAt(areas, x >> a.shift.sx, y >> a.shift.sy)] === 1);
 }
 

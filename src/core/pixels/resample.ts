@@ -90,22 +90,14 @@ export interface Sited {
 }
 
 /** The Catmull–Rom kernel (a = −½) at distance t (Keys 1981). */
-export function kernel(t: number): number {
+function kernel(t: number): number {
   const a = Math.abs(t);
   if (a >= 2) return 0;
   return a < 1 ? (1.5 * a - 2.5) * a * a + 1 : ((-0.5 * a + 2.5) * a - 4) * a + 2;
 }
 
-/**
- * `plane` scaled and turned: point p of the picture reads source point c + R(−angle)·(p − c − (x, y)) / scale, each plane
- * at its own sited positions; the kernel is widened by 1/scale when shrinking, edges clamped, the result rounded and clipped.
- */
-export function placedPlane(plane: Plane, at: Sited, place: Placing, top: number): ResampledPlane {
-  const { width, height, data } = plane;
-  const { x, y, scale, angle, cx, cy } = place;
-  const cos = Math.cos((angle * Math.PI) / 180);
-  const sin = Math.sin((angle * Math.PI) / 180);
-  const wide = Math.max(1, 1 / scale);
+/** `plane` between its samples, in its own: Catmull–Rom, the kernel made `wide` times as wide, edges clamped. */
+export function resampler({ width, height, data }: Plane, wide: number): (ix: number, iy: number) => number {
   const reach = Math.ceil(2 * wide);
   const wx = new Float64Array(2 * reach + 1);
   const wy = new Float64Array(2 * reach + 1);
@@ -114,12 +106,7 @@ export function placedPlane(plane: Plane, at: Sited, place: Placing, top: number
     for (let i = 0; i < out.length; i++) sum += out[i] = kernel((pos - base - (i - reach)) / wide);
     for (let i = 0; i < out.length; i++) out[i] /= sum;
   };
-  const value = (px: number, py: number) => {
-    const flat = px * (1 << at.sx) + at.x0 - cx - x;
-    const dx = place.mirror ? -flat : flat;
-    const dy = py * (1 << at.sy) + at.y0 - cy - y;
-    const ix = ((cos * dx + sin * dy) / scale + cx - at.x0) / (1 << at.sx);
-    const iy = ((cos * dy - sin * dx) / scale + cy - at.y0) / (1 << at.sy);
+  return (ix, iy) => {
     const bx = Math.floor(ix);
     const by = Math.floor(iy);
     weights(wx, ix, bx);
@@ -133,6 +120,25 @@ export function placedPlane(plane: Plane, at: Sited, place: Placing, top: number
       sum += wy[j] * line;
     }
     return sum;
+  };
+}
+
+/**
+ * `plane` scaled and turned: point p of the picture reads source point c + R(−angle)·(p − c − (x, y)) / scale, each plane
+ * at its own sited positions; the kernel is widened by 1/scale when shrinking, edges clamped, the result rounded and clipped.
+ */
+export function placedPlane(plane: Plane, at: Sited, place: Placing, top: number): ResampledPlane {
+  const { x, y, scale, angle, cx, cy } = place;
+  const cos = Math.cos((angle * Math.PI) / 180);
+  const sin = Math.sin((angle * Math.PI) / 180);
+  const sampled = resampler(plane, Math.max(1, 1 / scale));
+  const value = (px: number, py: number) => {
+    const flat = px * (1 << at.sx) + at.x0 - cx - x;
+    const dx = place.mirror ? -flat : flat;
+    const dy = py * (1 << at.sy) + at.y0 - cy - y;
+    const ix = ((cos * dx + sin * dy) / scale + cx - at.x0) / (1 << at.sx);
+    const iy = ((cos * dy - sin * dx) / scale + cy - at.y0) / (1 << at.sy);
+    return sampled(ix, iy);
   };
   return { ...plane, whole: null, value, read: (x, y) => toCode(value(x, y), top) };
 }

@@ -3,19 +3,15 @@ import { fitMap } from "../../core/follow/fit-map";
 import { times } from "../../core/follow/homography";
 import { joined, readTrack, TRACK_METHOD, type TrackData, trackText } from "../../core/follow/track-data";
 import { canonical } from "../../core/plate/keys";
-import { takeIds } from "../../recipe/query";
 import type { Parts } from "../compose";
 import { MediaError } from "../media/media-error";
 import type { Answers } from "./answer";
+import { wholeTake } from "./whole-shot";
 
 /** Following regions of takes. */
-export const followAnswers = ({ documents, takes, shots, runner, tasks, measured }: Parts): Pick<Answers, "follow"> => ({
+export const followAnswers = ({ runner, tasks, measured, ...parts }: Parts): Pick<Answers, "follow"> => ({
   async follow({ params: { id }, body: { take: key, task, on, ...ask } }) {
-    const { recipe } = await documents.read(id);
-    await takes.whole(takeIds(recipe));
-    const files = await shots.takeFiles(recipe);
-    const take = Object.hasOwn(files, key) && files[key];
-    if (!take) throw new MediaError("The shot does not use this take (any more).");
+    const take = await wholeTake(parts, id, key);
     const last = take.index.info.frames - 1;
     const at = Math.min(ask.at, last);
     const spec = { ...ask, at, from: Math.min(ask.from, at), to: Math.max(at, Math.min(ask.to, last)) };

@@ -1,19 +1,15 @@
 import { createHash } from "node:crypto";
 import { anywhere, GRAIN_METHOD, grainText, readGrain } from "../../core/match/grain";
 import { canonical } from "../../core/plate/keys";
-import { takeIds } from "../../recipe/query";
 import type { Parts } from "../compose";
 import { MediaError } from "../media/media-error";
 import type { Answers } from "./answer";
+import { wholeTake } from "./whole-shot";
 
 /** What is measured so that a patch matches what surrounds it. */
-export const matchAnswers = ({ documents, takes, shots, runner, tasks, measured }: Parts): Pick<Answers, "grain" | "grainAnywhere"> => ({
+export const matchAnswers = ({ runner, tasks, measured, ...parts }: Parts): Pick<Answers, "grain" | "grainAnywhere"> => ({
   async grain({ params: { id }, body: { take: key, box: sides, task, ...range } }) {
-    const { recipe } = await documents.read(id);
-    await takes.whole(takeIds(recipe));
-    const files = await shots.takeFiles(recipe);
-    const take = Object.hasOwn(files, key) && files[key];
-    if (!take) throw new MediaError("The shot does not use this take (any more).");
+    const take = await wholeTake(parts, id, key);
     const { frames, width, height } = take.index.info;
     const stretch = { in: Math.min(range.in, frames - 1), out: Math.min(range.out, frames - 1) };
     if (stretch.out <= stretch.in) throw new MediaError("Grain is measured between frames: the stretch needs two of them.");

@@ -1,12 +1,13 @@
 import { createHash } from "node:crypto";
 import { bytesOf } from "../../core/pixels/frame";
-import { shotTakeId, takeIds } from "../../recipe/query";
+import { shotTakeId } from "../../recipe/query";
 import { MEASURED_HEADER, PICTURE_HEADER } from "../../wire/layout";
 import type { Parts } from "../compose";
 import { NotFound, NotYet } from "../db/documents";
 import { MediaError } from "../media/media-error";
 import { pictureKeys } from "../render/pictures";
 import { type Answers, samples } from "./answer";
+import { wholeShot, wholeTake } from "./whole-shot";
 
 const sha256 = (text: string) => createHash("sha256").update(text).digest("hex");
 
@@ -14,12 +15,8 @@ type Names = "measured" | "survey" | "stopTask" | "find" | "build" | "align" | "
 
 /** What is asked about surveys, about where things are seen, and about plates. */
 export function plateAnswers({ documents, shots, takes, plates, surveys, runner, tasks, measured, outside }: Parts): Pick<Answers, Names> {
-  /** A shot's recipe with its takes, all read to their ends. */
-  const whole = async (id: string) => {
-    const { recipe } = await documents.read(id);
-    await takes.whole(takeIds(recipe));
-    return { recipe, files: await shots.takeFiles(recipe) };
-  };
+  const asked = { documents, takes, shots };
+  const whole = (id: string) => wholeShot(asked, id);
   return {
     async survey({ params: { id } }) {
       const survey = await surveys.get(id);
@@ -37,9 +34,7 @@ export function plateAnswers({ documents, shots, takes, plates, surveys, runner,
       return tasks.run(q.task, (watch) => runner.run("find", { take: files[take].id, in: first, out: last, at: q.at, outline: q.outline }, watch));
     },
     async build({ params: { id }, body: q }) {
-      const { files } = await whole(id);
-      const take = Object.hasOwn(files, q.take) && files[q.take];
-      if (!take) throw new MediaError("The shot does not use this take (any more).");
+      const take = await wholeTake(asked, id, q.take);
       return tasks.run(q.task, (watch) => plates.built(take, q.built, watch));
     },
     async align({ params: { id }, body: q }) {

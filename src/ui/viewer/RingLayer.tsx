@@ -1,8 +1,8 @@
 "use client";
 import type { PointerEvent } from "react";
 import type { Editor } from "@/client/editor/editor";
-import { flatBoxGesture } from "@/client/editor/tools/flat-box";
 import type { Gesture } from "@/client/editor/tools/gesture";
+import { ringBoxGesture } from "@/client/editor/tools/ring-box";
 import { scoutGesture } from "@/client/editor/tools/scout";
 import type { Point } from "@/core/document/geometry";
 import { useEditor, useEditorPick } from "../editor/context";
@@ -21,7 +21,8 @@ interface Props {
 export const ScoutLayer = (props: Props) => <RingLayer {...props} begin={scoutGesture} outlines />;
 
 /** Matching on the picture: a box over a flat area, whose grain is measured. */
-export const FlatBoxLayer = (props: Props) => <RingLayer {...props} begin={flatBoxGesture} outlines={false} />;
+const flatBox = (editor: Editor, first: Point) => ringBoxGesture(editor.matching, first);
+export const FlatBoxLayer = (props: Props) => <RingLayer {...props} begin={flatBox} outlines={false} />;
 
 interface RingProps extends Props {
   begin: (editor: Editor, first: Point) => Gesture;

@@ -7,13 +7,14 @@ import { pathOf, type TrackPath } from "../../../core/follow/track-path";
 import { asDraft, type Draft } from "../../../recipe/edits";
 import { layerTitle, layersOf, patchById } from "../../../recipe/query";
 import { followRegion } from "../../api";
-import { loadTrack } from "../../picture/load-track";
+import { loadTrack } from "../../picture/measured";
 import type { Painter } from "../../picture/painter";
 import { keyframesOf } from "../keyframes";
 import { newId } from "../names";
 import type { EditorState } from "../state/editor";
 import type { FollowState, Way } from "../state/follow";
-import { selectedLayer, takeOf } from "../state/select";
+import { selectedLayer } from "../state/select";
+import { sidesOf } from "../tools/ring-box";
 import type { EditorCore } from "./core";
 import type { createPatches } from "./patches";
 import type { createTasks } from "./tasks";
@@ -88,16 +89,13 @@ export function createFollowing(
     notices.said(stops.map(({ f, why }) => `Followed up to frame ${core.show(f)}: ${why}.`).join(" "));
   }
 
-  /** The take in whose frames a region was drawn: the shot's own. */
-  const shotTake = () => get().recipe.shot.take;
-
   /** Follows a new region, and ties the selected patch to it. */
   async function follow(region: Place[]): Promise<void> {
     const s = get();
     const layer = selectedLayer(s);
     if (layer && patches.isLocked(layer)) return;
     const at = s.frame;
-    const take = shotTake();
+    const { take } = s.recipe.shot;
     const range = stretch(layer, at, s.following.way);
     const answer = await along(at, range.to, (task) => followRegion(s.shot.id, { take, at, region, ...range, task }));
     if (!answer) return;
@@ -148,9 +146,7 @@ export function createFollowing(
     /** A box was drawn round what is to be followed. */
     boxed(a: Point, b: Point): void {
       set({ ring: [] });
-      const { width, height } = takeOf(get()).info!;
-      const [x0, x1] = [Math.max(0, Math.min(a[0], b[0])), Math.min(width, Math.max(a[0], b[0]))];
-      const [y0, y1] = [Math.max(0, Math.min(a[1], b[1])), Math.min(height, Math.max(a[1], b[1]))];
+      const [x0, y0, x1, y1] = sidesOf(get(), a, b);
       if (x1 - x0 < 8 || y1 - y0 < 8)
         return notices.said("Drag a larger box, at least 8 pixels wide and high, round something that has corners or texture.");
       void follow([[x0, y0], [x1, y0], [x1, y1], [x0, y1]]); // prettier-ignore

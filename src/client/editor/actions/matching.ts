@@ -4,7 +4,8 @@ import type { Recipe } from "../../../core/document/recipe";
 import type { Draft } from "../../../recipe/edits";
 import { layerTitle, patchById } from "../../../recipe/query";
 import { measureGrain } from "../../api";
-import { selectedLayer, takeOf } from "../state/select";
+import { selectedLayer } from "../state/select";
+import { sidesOf } from "../tools/ring-box";
 import { layGrain, OWN_GRAIN, ownGrain } from "./by-itself";
 import type { EditorCore } from "./core";
 import type { createPatches } from "./patches";
@@ -90,9 +91,7 @@ export function createMatching(
       set({ ring: [] });
       const layer = selectedLayer(get());
       if (!layer) return notices.said("Select the patch that is to have this grain first, in the ledger.");
-      const { width, height } = takeOf(get()).info!;
-      const [x0, x1] = [Math.max(0, Math.min(a[0], b[0])), Math.min(width, Math.max(a[0], b[0]))];
-      const [y0, y1] = [Math.max(0, Math.min(a[1], b[1])), Math.min(height, Math.max(a[1], b[1]))];
+      const [x0, y0, x1, y1] = sidesOf(get(), a, b);
       if (x1 - x0 < 16 || y1 - y0 < 16) return notices.said("Drag a larger box, at least 16 pixels wide and high, over a flat area.");
       void measure(layer, [x0, y0, x1, y1]);
     },

@@ -1,6 +1,6 @@
 import type { Point } from "../../../core/document/geometry";
 import type { PatchLayer } from "../../../core/document/layer";
-import { mapped } from "../../../core/follow/homography";
+import { middleOf, near } from "../../../core/follow/homography";
 import type { EditorState } from "../state/editor";
 import { trackPathIn } from "../actions/following";
 
@@ -12,14 +12,13 @@ export function carryOf(s: Pick<EditorState, "recipe" | "tracks" | "frame">, lay
   const id = layer?.tied?.mask ?? null;
   const path = trackPathIn(s, id);
   if (!path || id === null) return null;
-  const m = path.map(s.frame);
-  const { region } = s.recipe.tracks![id];
-  const [x, y] = region.reduce((v, p) => [v[0] + p[0] / region.length, v[1] + p[1] / region.length], [0, 0]);
-  const at = mapped(m, [x, y]);
-  if (!at) return null;
-  const w = m[6] * x + m[7] * y + m[8];
-  const [a, c] = [(m[0] - at[0] * m[6]) / w, (m[1] - at[0] * m[7]) / w];
-  const [b, d] = [(m[3] - at[1] * m[6]) / w, (m[4] - at[1] * m[7]) / w];
+  const [x, y] = middleOf(s.recipe.tracks![id].region.map(([px, py]): [number, number] => [px, py]));
+  const there = near(path.map(s.frame), [x, y]);
+  if (!there) return null;
+  const {
+    at,
+    by: [a, c, b, d],
+  } = there;
   return [a, b, c, d, at[0] - a * x - c * y, at[1] - b * x - d * y];
 }
 

@@ -3,15 +3,6 @@ import type { Place } from "../../../core/follow/homography";
 import type { Editor } from "../editor";
 import { type Gesture, newest } from "./gesture";
 
-/** A box dragged round what is to be followed. */
-export function followGesture({ following }: Pick<Editor, "following">, first: Point): Gesture {
-  return {
-    move: newest((p) => following.setBox([first, [p[0], first[1]], p, [first[0], p[1]], first])),
-    end: (at) => following.boxed(first, at),
-    cancel: () => following.setBox([]),
-  };
-}
-
 /** The corner of a track's region under the pointer, or its inside. @param near pixels of the take that are near */
 export function cornerAt(corners: readonly Place[], p: Point, near: number): number | null {
   let best: { i: number; d: number } | null = null;

@@ -9,10 +9,11 @@ import { edgeGesture } from "@/client/editor/tools/edge";
 import type { Gesture, Mods } from "@/client/editor/tools/gesture";
 import { contains, frameOf, NEAR, targetAt } from "@/client/editor/tools/hit";
 import { type Carry, carriedBack, carriedTo, carryOf } from "@/client/editor/tools/carry";
-import { cornerAt, cornerGesture, followGesture } from "@/client/editor/tools/follow";
+import { cornerAt, cornerGesture } from "@/client/editor/tools/follow";
 import { trackOf, trackPathIn } from "@/client/editor/actions/following";
 import { brushGesture, ringGesture } from "@/client/editor/tools/mask-brush";
 import { modsOf } from "@/client/editor/tools/pointer";
+import { ringBoxGesture } from "@/client/editor/tools/ring-box";
 import { drawGesture, loopGesture, pointGesture } from "@/client/editor/tools/shapes";
 import { sourceGesture } from "@/client/editor/tools/source";
 import type { Point } from "@/core/document/geometry";
@@ -99,7 +100,7 @@ export function MaskLayer({ viewport, size, toTake, blocked }: Props) {
     }
     if (tool === "follow") {
       const grip = corners && followed ? cornerAt(corners, p, NEAR / viewport.scale) : null;
-      return grip === null ? followGesture(editor, p) : cornerGesture(editor, followed!, corners!, grip, p, m.shift);
+      return grip === null ? ringBoxGesture(editor.following, p) : cornerGesture(editor, followed!, corners!, grip, p, m.shift);
     }
     if (!layer || !mask) return frameGesture(editor, p, viewport.scale, clicked);
     const t = targetAt(mask.shapes, s.picked, shown ? moveFrame : null, p, frame, viewport.scale, m.alt, bands);
