@@ -5,6 +5,9 @@ import { buildEngine, buildWeb, installPackages, installPrograms, needFfmpeg, ru
 /** Browser tests that take long: begun first, so that none of them is left over at the end. */
 const LONG = ["scout", "editor", "start", "retouch", "walk", "survive", "match", "library", "demo"];
 
+/** Tests of the whole program that take about as long together as all the others of their kind. */
+const HEAVY = ["shaken", "plate", "frames", "render"];
+
 /** Every check that CI runs, ending with one line of all together; quick for the inner loop, without building, browser and whole program. */
 export async function test(root, quick = false) {
   await installPackages(root);
@@ -43,15 +46,22 @@ export async function test(root, quick = false) {
   }
   await style;
   const reports = join(root, "coverage");
-  // three lanes for two cores, as browser tests wait for much of their time: one begins with the integration tests, the others with the
-  // longest browser tests; each goes on with what is left
+  // three lanes for two cores, as browser tests wait for much of their time: two begin with halves of the integration tests, one with
+  // the longest browser test; each goes on with what is left
   const names = readdirSync(join(root, "e2e")).filter((f) => f.endsWith(".test.ts"));
   const rank = (f) => (LONG.indexOf(f.replace(".test.ts", "")) + LONG.length + 1) % (LONG.length + 1);
   const browser = names.toSorted((a, b) => rank(a) - rank(b)).map((f) => ({ name: `e2e/${f}`, projects: ["e2e"], files: [`e2e/${f}`] }));
   const unit = { name: "unit tests", projects: ["unit"], files: [] };
-  const integration = { name: "integration tests", projects: ["integration"], files: [] };
+  const whole = readdirSync(join(root, "tests", "integration")).filter((f) => f.endsWith(".test.ts"));
+  const integration = (name, wanted) => ({
+    name,
+    projects: ["integration"],
+    files: whole.filter((f) => wanted(f.replace(".test.ts", ""))).map((f) => `tests/integration/${f}`),
+  });
+  const heavy = integration("integration tests that take long", (f) => HEAVY.includes(f));
+  const light = integration("integration tests", (f) => !HEAVY.includes(f));
   const [scout, editor, ...others] = browser;
-  const parts = (quick ? [unit] : [integration, scout, editor, unit, ...others]).map((p, i) => ({
+  const parts = (quick ? [unit] : [heavy, scout, light, editor, unit, ...others]).map((p, i) => ({
     ...p,
     report: join(reports, `${i}.json`),
   }));
