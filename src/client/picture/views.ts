@@ -1,6 +1,7 @@
 import { activeLayers, composeFrame, composeSteps, neededPictures, type Pictures } from "../../core/compose/compose";
 import { FigureTally, type MatchFigures } from "../../core/compose/figures";
 import { isMatched } from "../../core/compose/matched";
+import type { LightCache } from "../../core/compose/matched";
 import type { Canvas, MatteCache } from "../../core/compose/patch";
 import { partsAlone, togetherMatte } from "../../core/compose/views";
 import { copyRows, reachingInto } from "../../core/compose/window";
@@ -65,6 +66,8 @@ function lookedAt(r: Recipe, look?: MatchLook): Recipe {
 /** Makes what the viewer shows out of frames, plates and a recipe. */
 export class Views {
   private readonly mattes: Record<Quality, MatteCache> = { exact: new WeakMap(), quick: new WeakMap(), small: new WeakMap() };
+  /** Lights of quick pictures that were found, for when they are played again. */
+  private readonly lights: Record<Quality, LightCache | undefined> = { exact: undefined, quick: new WeakMap(), small: new WeakMap() };
   /** Plates as quick frames, by their width. */
   private readonly quickPlates = new WeakMap<Frame, Map<number, Frame>>();
   /** Where rectangles of a frame are composed. */
@@ -131,6 +134,7 @@ export class Views {
       pictures,
       canvas,
       cache: this.mattes[quality],
+      lights: this.lights[quality],
       grains: this.frames.grains,
       figures,
     });

@@ -1,4 +1,4 @@
-import { copyFrame, type Frame, type Plane } from "../pixels/frame";
+import { copyFrame, type Frame, type Plane, type Rect } from "../pixels/frame";
 import { type MovedPlane, toCode } from "../pixels/resample";
 import type { PlaneAlpha } from "../shape/chroma";
 
@@ -79,6 +79,8 @@ export interface LaidNoise {
   wanted: (value: number, x: number, y: number) => number;
   /** Variance of the noise the source has left itself, squared codes. */
   left: (x: number, y: number) => number;
+  /** Side of squares over which what is missing counts as alike, in samples; every sample has its own without it. */
+  alike?: number;
 }
 
 /**
@@ -98,6 +100,7 @@ export function layUnrounded(
 ): void {
   const { a: steps, rows } = stepsOf(alpha, opacity);
   const w = alpha.x1 - alpha.x0;
+  const missing = noise && missingOf(noise, alpha);
   for (let y = alpha.y0; y < alpha.y1; y++) {
     const r = 4 * (y - alpha.y0);
     for (let x = alpha.x0 + rows[r], to = alpha.x0 + rows[r + 3]; x < to; x++) {
@@ -107,13 +110,32 @@ export function layUnrounded(
       const at = y * below.width + x;
       const p = value(x, y);
       let v = a * p + (1 - a) * (off ? below.data[at] - off(x, y) : below.data[at]);
-      if (noise) {
-        const wanted = noise.wanted(v, x, y);
-        v += noise.unit(x, y) * Math.sqrt(Math.max(0, wanted - (1 - a) ** 2 * wanted - a * a * noise.left(x, y)));
-      }
+      if (missing) v += noise!.unit(x, y) * missing(v, a, x, y);
       below.data[at] = toCode(v, top);
     }
   }
+}
+
+/** Standard deviation of the noise that is missing at a sample, asked for row by row within a rectangle. */
+function missingOf(noise: LaidNoise, { x0, x1 }: Rect): (v: number, a: number, x: number, y: number) => number {
+  const missing = (v: number, a: number, x: number, y: number) => {
+    const wanted = noise.wanted(v, x, y);
+    return Math.sqrt(Math.max(0, wanted - (1 - a) ** 2 * wanted - a * a * noise.left(x, y)));
+  };
+  const side = noise.alike ?? 1;
+  if (side === 1) return missing;
+  const first = Math.floor(x0 / side);
+  const known = new Float64Array(Math.floor(x1 / side) - first + 1);
+  const of = new Int32Array(known.length).fill(-1);
+  return (v, a, x, y) => {
+    const square = (y / side) | 0;
+    const i = ((x / side) | 0) - first;
+    if (of[i] !== square) {
+      of[i] = square;
+      known[i] = missing(v, a, x, y);
+    }
+    return known[i];
+  };
 }
 
 function mixRow(out: Plane["data"], row: number, data: Plane["data"], line: number, a: Uint16Array, at: number, x0: number, x1: number): void {

@@ -12,7 +12,7 @@ import { assertTouchRuns, touchSteps } from "../retouch/touch";
 import type { PlaneAlpha } from "../shape/chroma";
 import { UserError } from "../user-error";
 import type { FigureTally } from "./figures";
-import { isMatched, layMatched, steadyFrames, tellPlain } from "./matched";
+import { isMatched, layMatched, type LightCache, steadyFrames, tellPlain } from "./matched";
 import { type Canvas, layerOpacity, maskAlphas, type MatteCache, preparePatch } from "./patch";
 import { dissolveUnder, patchSource } from "./source-ref";
 import { maskAt } from "./tie";
@@ -86,6 +86,8 @@ export interface Composition {
   canvas: Canvas;
   /** Mattes that were worked out before, and are kept for later. */
   cache?: MatteCache;
+  /** Lights that were found before, where they are kept: for quick pictures. */
+  lights?: LightCache;
   /** Whether `below` itself may be changed; without it a copy is. */
   inPlace?: boolean;
   /** Grain that was measured, by the hashes that the recipe's profiles name. */
@@ -124,7 +126,7 @@ export function* composeSteps(c: Composition): Generator<number, Frame> {
 const readsOriginal = (t: Touch) => t.kind === "restore" || t.light === true;
 
 /** What laying one layer goes by. */
-export type Laying = Pick<Composition, "recipe" | "n" | "pictures" | "canvas" | "cache" | "grains" | "figures">;
+export type Laying = Pick<Composition, "recipe" | "n" | "pictures" | "canvas" | "cache" | "grains" | "figures" | "lights">;
 
 /** Lays one layer over `out`, in place; yields how far it is where it takes a while. `original` is the frame as it came. */
 export function* layLayer(c: Laying, l: PatchLayer | PaintLayer, out: Frame, original: Frame): Generator<number, void> {
@@ -141,7 +143,8 @@ export function* layLayer(c: Laying, l: PatchLayer | PaintLayer, out: Frame, ori
   const avoid = isMatched(l) || tally ? underOthers(c, l, out.format) : () => false;
   if (isMatched(l)) {
     const others = steadyFrames(recipe, l).map((r) => pictures.take(r.take, r.frame));
-    layMatched(out, patch, { layer: l, n, seed: recipe.seed ?? 0, source, others, grain: grainFor(c, l), avoid, canvas, tally });
+    const lights = c.lights && { cache: c.lights, recipe };
+    layMatched(out, patch, { layer: l, n, seed: recipe.seed ?? 0, source, others, grain: grainFor(c, l), avoid, canvas, lights, tally });
     return;
   }
   if (tally) tellPlain(out, patch, { layer: l, avoid, tally });

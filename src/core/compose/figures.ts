@@ -1,4 +1,4 @@
-import { RING } from "../match/patch-light";
+import { RING } from "../match/light-ring";
 import type { PlaneAsk } from "../match/ring";
 import { rimOff } from "../proof/rim";
 

@@ -2,12 +2,14 @@ import type { PatchLayer } from "../document/layer";
 import { layUnrounded, type LaidNoise } from "../blend/over";
 import { averaged, grainOfPlane, type GrainStatistics, localRatio, sigmaAt } from "../match/grain";
 import { pivotOf } from "../match/light";
-import { patchLight, type PlaneLight, thingsAround } from "../match/patch-light";
+import { lightRing } from "../match/light-ring";
+import { fitLight, type LightFit, lightOf, type PlaneLight } from "../match/patch-light";
 import { quietPicture } from "../match/quiet";
 import type { PlaneAsk } from "../match/ring";
 import { seamOf } from "../match/seam";
 import { quickGrainOver } from "../match/quick-grain";
 import { grainOver } from "../match/synthesis";
+import { thingsAround } from "../match/things-around";
 import { type Frame, isChroma, maxCode, type Plane, planeShift } from "../pixels/frame";
 import type { Range } from "../ranges";
 import { UNIT } from "../ranges";
@@ -21,6 +23,8 @@ import type { Canvas, PreparedPatch } from "./patch";
 const TWO: Range = { min: 0, max: 2 };
 const REACH: Range = { min: 1, max: 2000 };
 const CODES: Range = { min: 0, max: 64 };
+/** Side of the squares whose grain is equally strong in quick pictures, in samples. */
+const QUICK_ALIKE = 4;
 /** Variance of rounding to whole codes: what is laid is rounded once, and that is noise as well. */
 const ROUNDING = 1 / 12;
 
@@ -62,33 +66,24 @@ export interface Matching {
   /** Whether a luma pixel of the surroundings lies under another layer. */
   avoid: (x: number, y: number) => boolean;
   canvas: Canvas;
+  /** Where lights that were found are kept. */
+  lights?: { cache: LightCache; recipe: Recipe };
   /** Where it is told how far off it still is, where that is asked. */
   tally?: FigureTally;
 }
 
 /** Lays a patch that is matched to what surrounds it: its picture lit, its seam taken off, its grain made good; rounded once. */
 export function layMatched(out: Frame, patch: PreparedPatch, m: Matching): void {
-  const { layer: l, n, canvas } = m;
+  const { layer: l, n } = m;
   const top = maxCode(out.format);
   const unit = 2 ** (out.format.bits - 8);
   const strength = l.light ? valueAt(l.light.strength ?? 1, n, UNIT) : 0;
-  const things = l.light && strength > 0 ? thingsIn(out, patch, m, unit) : null;
-  const unlit = things && ((x: number, y: number) => m.avoid(x, y) || things(Math.floor(x), Math.floor(y)));
+  const lights = l.light && strength > 0 ? lightsKept(out, patch, m, unit) : null;
   for (const [p, alpha] of patch.alphas.entries()) {
     const ask = askOf(out, patch, p, m.avoid);
-    const chroma = isChroma(out.format, p);
-    const pivot = pivotOf(chroma, out.format.model === "rgb" || canvas.full === true) * unit;
     const own = patch.sources[p].value;
-    const light =
-      l.light && strength > 0
-        ? patchLight({
-            ...(unlit ? askOf(out, patch, p, unlit) : ask),
-            value: own,
-            pivot,
-            by: chroma ? "offset" : canvas.adds ? "both" : "gain",
-            spread: l.light.by,
-          })
-        : null;
+    const fit = lights?.[p];
+    const light = fit ? lightOf(fit, alpha) : null;
     const grain = m.grain && grainOf(m, p, patch, own, unit, out.planes[p]);
     let value = grain?.value ?? own;
     if (light) value = lit(value, light, strength);
@@ -104,14 +99,38 @@ export function layMatched(out: Frame, patch: PreparedPatch, m: Matching): void 
   }
 }
 
-/** Things around a patch that are no light; of R′G′B′ and grey pictures it is not told. */
-function thingsIn(out: Frame, patch: PreparedPatch, m: Matching, unit: number) {
-  const plane = (p: number) => {
-    const pivot = pivotOf(isChroma(out.format, p), m.canvas.full === true) * unit;
-    return { ...askOf(out, patch, p, m.avoid), value: patch.sources[p].value, pivot };
-  };
-  const chroma = [...patch.alphas.keys()].filter((p) => isChroma(out.format, p));
-  return chroma.length ? thingsAround(plane(0), chroma.map(plane)) : null;
+/** Lights that were found, by the recipe, the layer and the frame: for pictures that are asked for again and again as they play. */
+export type LightCache = WeakMap<Recipe, Map<string, (LightFit | null)[]>>;
+
+function lightsKept(out: Frame, patch: PreparedPatch, m: Matching, unit: number): (LightFit | null)[] {
+  if (!m.lights) return lightsAround(out, patch, m, unit);
+  let of = m.lights.cache.get(m.lights.recipe);
+  if (!of) m.lights.cache.set(m.lights.recipe, (of = new Map()));
+  const key = `${m.layer.id}/${m.n}`;
+  let lights = of.get(key);
+  if (!lights) of.set(key, (lights = lightsAround(out, patch, m, unit)));
+  return lights;
+}
+
+/** The light of each plane of a patch, by what surrounds it and is no thing; of R′G′B′ and grey pictures that is not told. */
+function lightsAround(out: Frame, patch: PreparedPatch, m: Matching, unit: number): (LightFit | null)[] {
+  const { layer: l, canvas } = m;
+  const planes = [...patch.alphas.keys()];
+  const around = (avoid: Matching["avoid"]) =>
+    planes.map((p) => {
+      const pivot = pivotOf(isChroma(out.format, p), out.format.model === "rgb" || canvas.full === true) * unit;
+      return lightRing({ ...askOf(out, patch, p, avoid), value: patch.sources[p].value, pivot });
+    });
+  let rings = around(m.avoid);
+  const things = thingsAround(
+    rings[0],
+    rings.filter((_, p) => isChroma(out.format, p)),
+  );
+  if (things) rings = around((x, y) => m.avoid(x, y) || things(Math.floor(x), Math.floor(y)));
+  return rings.map((r, p) => {
+    const by = isChroma(out.format, p) ? "offset" : canvas.adds ? "both" : "gain";
+    return r && fitLight(r, { by, spread: l.light!.by });
+  });
 }
 
 /** How far off a patch is that is laid as it is. */
@@ -250,6 +269,7 @@ function grainOf(
   // a picture that lies between samples, turned or scaled keeps its own grain, softened by resampling
   const value = quiet && at ? (x: number, y: number) => quiet.data[at(x, y)] : own;
   const noise = (light: PlaneLight | null, by: number): LaidNoise => ({
+    alike: canvas.quick ? QUICK_ALIKE : undefined,
     unit: (x, y) => strength * unitNoise[(y - alpha.y0) * w + x - alpha.x0],
     wanted: (v, x, y) => Math.max(0, (part(x, y) * sigma(v) * scale) ** 2 - ROUNDING),
     left: (x, y) => {

@@ -1,6 +1,6 @@
 import { isPaint, type PaintLayer, type PatchLayer } from "../document/layer";
 import type { Recipe } from "../document/recipe";
-import { RING } from "../match/patch-light";
+import { RING } from "../match/light-ring";
 import { intersect, isEmpty, type Rect } from "../pixels/frame";
 import { paintBounds, paintReads } from "../retouch/paint";
 import { maskBounds } from "../shape/mask";
