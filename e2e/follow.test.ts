@@ -122,4 +122,26 @@ describe("tape on a lantern that sways", () => {
       for (let k = 0; k < 3; k++) if (shown.data[4 * i + k] !== data[info.channels * i + k]) differ++;
     expect(differ).toBe(0);
   });
+
+  it("is followed by corners that are clicked one by one, with no more freedom than is allowed", async () => {
+    await (await b.byText("Patch")).click();
+    await goTo(START);
+    await b.chord("\uE008", "t");
+    const may = await b.byLabel("How it may change");
+    await may.findElement(By.css('option[value="shift"]')).click();
+    await (await b.byText("Onward")).click();
+    await (await b.byText("To the next key")).click();
+    const [x, y] = middle[START];
+    const before = (await patch()).tied?.mask;
+    for (const [dx, dy] of [[-30, -12], [28, -14], [32, 10], [0, 24], [-28, 12]]) await b.drag([[x + dx, y + dy], [x + dx, y + dy]]); // prettier-ignore
+    await b.keys("\uE007");
+    await until("a second track", async () => Object.keys((await recipe()).tracks ?? {}).length === 2, 240_000);
+    await b.saved();
+    const id = (await patch()).tied!.mask!;
+    expect(id).not.toBe(before);
+    const track = (await recipe()).tracks![id];
+    expect(track.region).toHaveLength(5);
+    expect(track.model).toBe("shift");
+    track.region[3].forEach((v, i) => expect(Math.abs(v - [x, y + 24][i])).toBeLessThan(1));
+  });
 });

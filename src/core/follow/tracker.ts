@@ -25,8 +25,8 @@ const LOST = 0.7;
 const CHANGED = 0.85;
 /** Likeness, against what is usual, of a place that it may have leapt to. */
 const SURELY = 0.9;
-/** Share of the region that may be hidden: beyond four times what is usually left. */
-const HIDDEN = 0.3;
+/** Share of the region that may be hidden, 30 %: beyond four times what is usually left; a tenth of what hides looks like it by chance. */
+const HIDDEN = 0.27;
 const BEYOND = 4;
 /** What is left at least counts for nothing, codes; and so does this share of the region's contrast: gloss and shade change as a thing turns. */
 const LEAST_LEFT = 0.8;

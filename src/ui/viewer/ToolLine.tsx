@@ -24,7 +24,10 @@ const PATCH: Record<MaskTool, [string, string]> = {
   brush: ["Brush", "Paint the mask; Alt takes away"],
   adjust: ["Adjust", "Move, scale, turn; double click an edge for a new point, a point for a curve or a corner"],
   source: ["Source", "Move, scale and turn the picture under the mask"],
-  follow: ["Follow", "Drag a box round something that moves with the thing: the patch is carried along; drag a corner of a region to set it by hand"],
+  follow: [
+    "Follow",
+    "Drag a box round something that moves with the thing, or click its corners: the patch is carried along; drag a corner to set it by hand",
+  ],
 };
 const BRUSH: Record<BrushTool, string> = {
   clone: "Point at clean picture and press X, then paint",

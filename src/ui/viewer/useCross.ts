@@ -1,4 +1,5 @@
 "use client";
+import { closeDrawn } from "@/client/editor/tools/follow";
 import { type FocusEvent, type KeyboardEvent, type RefObject, useEffect, useRef } from "react";
 import { create } from "zustand";
 import type { Editor } from "@/client/editor/editor";
@@ -85,7 +86,7 @@ export function useCross(editor: Editor, box: RefObject<HTMLElement | null>) {
     if (ARROWS[e.key]) step(e, ARROWS[e.key]);
     else if (e.code === "Space" && !e.repeat) press(e, drawing && s.tool === "outline");
     else if (e.key === "Enter" && down) press(e, false);
-    else if (e.key === "Enter" && drawing && s.drawing.length >= 3) editor.masks.closeOutline();
+    else if (e.key === "Enter" && drawing && s.drawing.length >= 3) closeDrawn(editor);
     else if (e.key === "Escape" && down) {
       tell("pointercancel", e);
       useCrossPlace.setState({ down: false });

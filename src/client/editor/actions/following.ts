@@ -53,6 +53,7 @@ export function createFollowing(
         painter.tracks = known;
         set({ tracks: known });
       } catch (e) {
+        fetching.delete(hash); // asked for again when the recipe changes
         notices.problem(e instanceof Error ? e.message : String(e));
       }
     }
@@ -89,6 +90,11 @@ export function createFollowing(
     notices.said(stops.map(({ f, why }) => `Followed up to frame ${core.show(f)}: ${why}.`).join(" "));
   }
 
+  const model = () => {
+    const chosen = get().following.model;
+    return chosen ? { model: chosen } : {};
+  };
+
   /** Follows a new region, and ties the selected patch to it. */
   async function follow(region: Place[]): Promise<void> {
     const s = get();
@@ -97,7 +103,7 @@ export function createFollowing(
     const at = s.frame;
     const { take } = s.recipe.shot;
     const range = stretch(layer, at, s.following.way);
-    const answer = await along(at, range.to, (task) => followRegion(s.shot.id, { take, at, region, ...range, task }));
+    const answer = await along(at, range.to, (task) => followRegion(s.shot.id, { take, at, region, ...range, ...model(), task }));
     if (!answer) return;
     const id = newId("t");
     const count = Object.keys(get().recipe.tracks ?? {}).length + 1;
@@ -112,6 +118,14 @@ export function createFollowing(
     await load();
   }
 
+  /** Follows the region whose corners were set. */
+  function closeRegion(): void {
+    const { drawing } = get();
+    if (drawing.length < 3) return notices.said("A region has at least three corners: set more of them.");
+    set({ drawing: [] });
+    void follow(drawing.map(([x, y]): Place => [x, y]));
+  }
+
   /** Goes on with a track from a frame on which it was put by hand, or is known. */
   async function goOn(id: string, way: Way): Promise<void> {
     const s = get();
@@ -123,7 +137,7 @@ export function createFollowing(
     const region = path.corners(at);
     const range = stretch(layer, at, way);
     const on = { data: track.data, region: track.region.map(([x, y]): Place => [x, y]) };
-    const answer = await along(at, range.to, (task) => followRegion(s.shot.id, { take: track.take, at, region, ...range, on, task }));
+    const answer = await along(at, range.to, (task) => followRegion(s.shot.id, { take: track.take, at, region, ...range, ...model(), on, task }));
     if (!answer) return;
     commit(`${track.name ?? id} goes on from frame ${core.show(at)}`, (d: Draft<Recipe>) => {
       const t = d.tracks?.[id];
@@ -143,14 +157,22 @@ export function createFollowing(
     goOn,
     setFollowing: (part: Partial<FollowState["following"]>) => set({ following: { ...get().following, ...part } }),
     setBox: (ring: Point[]) => set({ ring }),
-    /** A box was drawn round what is to be followed. */
-    boxed(a: Point, b: Point): void {
+    /** A box was drawn round what is to be followed; a click sets a corner of a region of any form. @param near pixels of the take that are a click's */
+    boxed(a: Point, b: Point, near: number): void {
       set({ ring: [] });
+      const { drawing } = get();
+      const apart = (p: Point) => Math.hypot(b[0] - p[0], b[1] - p[1]);
+      if (drawing.length || apart(a) < near) {
+        if (drawing.length >= 3 && apart(drawing[0]) < 3 * near) return closeRegion();
+        const again = drawing.length > 0 && apart(drawing[drawing.length - 1]) < near; // the second of a double click
+        return again ? undefined : set({ drawing: [...drawing, [b[0], b[1]]] });
+      }
       const [x0, y0, x1, y1] = sidesOf(get(), a, b);
       if (x1 - x0 < 8 || y1 - y0 < 8)
         return notices.said("Drag a larger box, at least 8 pixels wide and high, round something that has corners or texture.");
       void follow([[x0, y0], [x1, y0], [x1, y1], [x0, y1]]); // prettier-ignore
     },
+    closeRegion,
     /** Puts a track's corners at the frame that is shown. */
     setCorners(id: string, points: readonly Place[], dragging: boolean): void {
       const { frame, recipe } = get();

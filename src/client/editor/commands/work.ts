@@ -1,5 +1,6 @@
 import { NOTHING_PICKED } from "../shapes";
 import type { Editor } from "../editor";
+import { closeDrawn } from "../tools/follow";
 import { retouching } from "../state/mode";
 import type { PressCommand } from "./command";
 
@@ -47,8 +48,8 @@ export const WORK = {
   paste: work("Paste them here", "mod+v", (_, page) => page.paste()),
   delete: work("Delete what is selected", "delete,backspace", remove),
   leave: work("Leave off drawing, let go, or leave the plate", "escape", leave),
-  close: work("Close the outline", "enter", (e, page) => {
-    if (!page.pressFocused() && e.store.getState().drawing.length) e.masks.closeOutline();
+  close: work("Close the outline or region", "enter", (e, page) => {
+    if (!page.pressFocused() && e.store.getState().drawing.length) closeDrawn(e);
   }),
   keys: work("All keys", "shift+slash", (e) => e.view.openDialog("keys")),
 } satisfies Record<string, PressCommand>;

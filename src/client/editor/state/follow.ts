@@ -1,3 +1,4 @@
+import type { TrackModel } from "../../../core/document/track";
 import type { TrackData } from "../../../core/follow/track-data";
 
 /** To where a region is followed from the frame it is drawn on. */
@@ -11,7 +12,7 @@ export interface FollowState {
   /** What was measured of the recipe's tracks, by its hash, as far as it is there. */
   tracks: ReadonlyMap<string, TrackData>;
   /** How the next region is followed. */
-  following: { way: Way; reach: Reach };
+  following: { way: Way; reach: Reach; /** How it may change; null: as little as explains what is seen. */ model: TrackModel | null };
 }
 
-export const firstFollow: FollowState = { tracks: new Map(), following: { way: "both", reach: "patch" } };
+export const firstFollow: FollowState = { tracks: new Map(), following: { way: "both", reach: "patch", model: null } };

@@ -2,6 +2,7 @@ import type { Point } from "../../../core/document/geometry";
 import type { Place } from "../../../core/follow/homography";
 import type { Editor } from "../editor";
 import { type Gesture, newest } from "./gesture";
+import { ringBoxGesture } from "./ring-box";
 
 /** The corner of a track's region under the pointer, or its inside. @param near pixels of the take that are near */
 export function cornerAt(corners: readonly Place[], p: Point, near: number): number | null {
@@ -11,6 +12,16 @@ export function cornerAt(corners: readonly Place[], p: Point, near: number): num
     if (d < near && (!best || d < best.d)) best = { i, d };
   });
   return (best as { i: number } | null)?.i ?? null;
+}
+
+/** A box dragged round what is to be followed; or, by clicks, the corners of a region. @param near pixels of the take within which it is a click */
+export const regionGesture = ({ following }: Pick<Editor, "following">, first: Point, near: number): Gesture =>
+  ringBoxGesture({ setBox: following.setBox, boxed: (a, b) => following.boxed(a, b, near) }, first);
+
+/** Ends what is drawn corner by corner: an outline, or a region that is followed. */
+export function closeDrawn({ store, masks, following }: Pick<Editor, "store" | "masks" | "following">): void {
+  if (store.getState().tool === "follow") following.closeRegion();
+  else masks.closeOutline();
 }
 
 /** A corner of a track's region put where it belongs at this frame; with Shift, the whole region. */

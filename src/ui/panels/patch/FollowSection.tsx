@@ -3,6 +3,7 @@ import { Trash2 } from "lucide-react";
 import { useMemo } from "react";
 import { trackOf, trackPathIn } from "@/client/editor/actions/following";
 import { REACHES, type Reach, WAYS, type Way } from "@/client/editor/state/follow";
+import { TRACK_MODELS, type TrackModel } from "@/core/document/track";
 import type { PatchLayer } from "@/core/document/layer";
 import { useEditor, useEditorPick } from "../../editor/context";
 import { useCounting, useKeyShown } from "../../editor/usePreferences";
@@ -14,6 +15,12 @@ import { Section } from "../Section";
 
 const WAY: Record<Way, string> = { both: "Both ways", on: "Onward", back: "Back" };
 const REACH: Record<Reach, string> = { patch: "Its frames", shot: "The shot", key: "To the next key" };
+const MAY: Record<TrackModel, string> = {
+  shift: "move",
+  similarity: "move, turn, grow",
+  affine: "move, turn, grow, slant",
+  perspective: "move, turn in depth",
+};
 const PARTS = [
   ["mask", "Mask"],
   ["to", "Picture"],
@@ -48,7 +55,9 @@ export function FollowSection({ layer }: { layer: PatchLayer }) {
       )}
       {tool === "follow" && (
         <div className="space-y-1.5 pb-1.5">
-          <p className="text-[12px] text-dim">Drag a box on the picture, round corners or texture that move with the thing. It is followed:</p>
+          <p className="text-[12px] text-dim">
+            Drag a box on the picture, or click corner by corner (Enter closes), round texture that moves with the thing. It is followed:
+          </p>
           <Choice
             name="Which way"
             tight
@@ -63,6 +72,22 @@ export function FollowSection({ layer }: { layer: PatchLayer }) {
             value={following.reach}
             onChange={(reach) => editor.following.setFollowing({ reach })}
           />
+          <label className="flex h-7 items-center gap-2">
+            <span className="shrink-0 text-dim">It may</span>
+            <select
+              aria-label="How it may change"
+              className="h-6 min-w-0 flex-1 rounded-md border border-line bg-ground px-1"
+              value={following.model ?? ""}
+              onChange={(e) => editor.following.setFollowing({ model: TRACK_MODELS.find((m) => m === e.target.value) ?? null })}
+            >
+              <option value="">change as it needs to</option>
+              {TRACK_MODELS.map((m) => (
+                <option key={m} value={m}>
+                  {MAY[m]}
+                </option>
+              ))}
+            </select>
+          </label>
         </div>
       )}
       {all.length > 0 &&

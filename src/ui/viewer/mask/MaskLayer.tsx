@@ -9,11 +9,10 @@ import { edgeGesture } from "@/client/editor/tools/edge";
 import type { Gesture, Mods } from "@/client/editor/tools/gesture";
 import { contains, frameOf, NEAR, targetAt } from "@/client/editor/tools/hit";
 import { type Carry, carriedBack, carriedTo, carryOf } from "@/client/editor/tools/carry";
-import { cornerAt, cornerGesture } from "@/client/editor/tools/follow";
+import { closeDrawn, cornerAt, cornerGesture, regionGesture } from "@/client/editor/tools/follow";
 import { trackOf, trackPathIn } from "@/client/editor/actions/following";
 import { brushGesture, ringGesture } from "@/client/editor/tools/mask-brush";
 import { modsOf } from "@/client/editor/tools/pointer";
-import { ringBoxGesture } from "@/client/editor/tools/ring-box";
 import { drawGesture, loopGesture, pointGesture } from "@/client/editor/tools/shapes";
 import { sourceGesture } from "@/client/editor/tools/source";
 import type { Point } from "@/core/document/geometry";
@@ -30,6 +29,9 @@ import { EdgeWord, MaskMarks } from "./MaskMarks";
 import { RegionMarks } from "./RegionMarks";
 import { sourceGripAt, SourceMarks } from "./SourceMarks";
 import { patchesOn } from "@/recipe/query";
+
+/** How far a pointer may slip on a click, in pixels of the screen. */
+const CLICK = 4;
 
 interface Props {
   viewport: Viewport;
@@ -85,8 +87,7 @@ export function MaskLayer({ viewport, size, toTake, blocked }: Props) {
     const clicked = () => pickLayer(p);
     if (tool === "outline") {
       const first = s.drawing[0];
-      if (first && s.drawing.length >= 3 && Math.hypot(first[0] - p[0], first[1] - p[1]) * viewport.scale < NEAR)
-        return (editor.masks.closeOutline(), null);
+      if (first && s.drawing.length >= 3 && Math.hypot(first[0] - p[0], first[1] - p[1]) * viewport.scale < NEAR) return (closeDrawn(editor), null);
       return pointGesture(editor, p, viewport.scale);
     }
     if (tool === "loop") return loopGesture(editor, p, viewport.scale, clicked);
@@ -100,7 +101,9 @@ export function MaskLayer({ viewport, size, toTake, blocked }: Props) {
     }
     if (tool === "follow") {
       const grip = corners && followed ? cornerAt(corners, p, NEAR / viewport.scale) : null;
-      return grip === null ? ringBoxGesture(editor.following, p) : cornerGesture(editor, followed!, corners!, grip, p, m.shift);
+      return grip === null || s.drawing.length
+        ? regionGesture(editor, p, CLICK / viewport.scale)
+        : cornerGesture(editor, followed!, corners!, grip, p, m.shift);
     }
     if (!layer || !mask) return frameGesture(editor, p, viewport.scale, clicked);
     const t = targetAt(mask.shapes, s.picked, shown ? moveFrame : null, p, frame, viewport.scale, m.alt, bands);
@@ -151,7 +154,7 @@ export function MaskLayer({ viewport, size, toTake, blocked }: Props) {
   const up = (e: PointerEvent) => pipe.up(e.nativeEvent, toMask(e));
   const twice = (e: React.MouseEvent) => {
     const p = toMask(e);
-    if (tool === "outline" && s.drawing.length >= 3) return editor.masks.closeOutline();
+    if ((tool === "outline" || tool === "follow") && s.drawing.length >= 3) return closeDrawn(editor);
     if (tool !== "adjust" || !layer || !mask || layer.locked) return;
     const t = targetAt(mask.shapes, s.picked, null, p, frame, viewport.scale);
     if (t?.kind === "handle" && t.handle.kind === "point") editor.masks.roundPoints({ shape: t.handle.shape, index: t.handle.index });
