@@ -10,6 +10,7 @@ const COMMANDS: Record<string, () => Promise<Run>> = {
   survey: async () => (await import("./survey")).surveyCommand,
   plate: async () => (await import("./plate")).plateCommand,
   track: async () => (await import("./track")).trackCommand,
+  cutout: async () => (await import("./cutout")).cutoutCommand,
   backup: async () => (await import("./keeping")).backupCommand,
   restore: async () => (await import("./keeping")).restoreCommand,
 };

@@ -1,31 +1,17 @@
 import { join } from "node:path";
 import type { TrackModel } from "../../core/document/track";
-import type { Place } from "../../core/follow/homography";
 import { FREEDOM } from "../../core/follow/models";
 import { followRegion } from "../analysis/follow";
 import { readSource } from "../render/recipe-file";
+import { corners } from "./corners";
 import { said, withStore } from "./store";
 import { options, Usage, whole } from "./usage";
-
-/** Corners of a region at most, each way of its coordinates. */
-const MOST_CORNERS = 3000;
-
-/** Corners as “x,y x,y …”. @throws Usage */
-function corners(text: string | boolean | undefined): Place[] {
-  const list = String(text ?? "")
-    .trim()
-    .split(/\s+/)
-    .map((p) => p.split(",").map(Number));
-  if (list.length < 3 || list.length > MOST_CORNERS || list.some((p) => p.length !== 2 || !p.every(Number.isFinite)))
-    throw new Usage(`--region was “${String(text ?? "")}”; three corners or more are allowed, such as "100,80 220,80 220,160 100,160"`);
-  return list as Place[];
-}
 
 /** `umber track FILE --at N --region "x,y x,y …" [--from A --to B] [--model …] [--json]` */
 export async function trackCommand(args: string[]): Promise<void> {
   const { values, rest } = options(args, { at: "string", region: "string", from: "string", to: "string", model: "string", json: "boolean" });
   if (rest.length !== 1) throw new Usage("track needs one FILE");
-  const region = corners(values.region);
+  const region = corners("region", values.region);
   const { model } = values;
   if (model !== undefined && !Object.hasOwn(FREEDOM, String(model)))
     throw new Usage(`--model was “${String(model)}”; ${Object.keys(FREEDOM).join(", ")} are allowed`);

@@ -1,0 +1,218 @@
+import type { Frame, Rect } from "../pixels/frame";
+import { gridOf, grown, pieces } from "../plate/regions";
+import { Colours } from "./colours";
+import { boundsOf, type Cut, heightOf, middleOf, signedDistance, widthOf } from "./cut";
+import type { Ground, Sight } from "./ground";
+import { divided } from "./divide";
+import { groundAt, likelier } from "./likely";
+import { laid, movement } from "./movement";
+
+/** Standard deviations from which a pixel is something and not the ground. */
+const SOMETHING = 3.5;
+/** Pixels beyond the outline by which a rough one may miss. */
+const ROUGH = 6;
+/** Pixels a thing may grow or bend by from frame to frame, beside its own movement; and by which it may move otherwise than expected. */
+const REACH = 32;
+const LEAP = 64;
+/** Nats by which a pixel's place tells for or against the thing: for each pixel away from its expected rim, after some, and at most. */
+const PLACE = { slope: 0.5, free: 3, inside: 3, outside: 9 };
+/** Nats against what was something else before, where it looks as it did then: codes of all planes together. */
+const ANOTHER = 5;
+const ALIKE = 24;
+/** Shares of a colour that lie within the outline, of what is joined to it: between them it becomes the thing's. */
+const MOSTLY = { none: 0.45, all: 0.7 };
+/** What is joined to the thing beyond the outline has this against it: nats. */
+const BEYOND = 1;
+/** Nats at most by which the colours of one pixel count. */
+const MOST = 10;
+/** Holes and specks of fewer pixels are noise. */
+const SPECK = 40;
+/** The share of a frame's own colours in what is known of the thing, and of those it was outlined with. */
+const NEW = 0.08;
+const FIRST = 0.05;
+/** Densities, per code cubed, below which a pixel is neither ground nor shade. */
+const NEITHER = 1e-7;
+/** Rounds of learning the colours of what was outlined and cutting it out by them (Rother et al. 2004). */
+const ROUNDS = 3;
+
+/** The pixels of a thing that was outlined on one frame, from frame to frame. */
+export class Cutter {
+  private readonly first = new Colours();
+  private thing = new Colours();
+  private readonly outline: Uint8Array;
+  private last: Cut | null = null;
+  private pace: [number, number] = [0, 0];
+
+  /**
+   * @param outline in pixels, on the frame that is given first
+   * @param others colours of whatever passes in the take, the thing itself among them
+   */
+  constructor(
+    private readonly ground: Ground,
+    outline: readonly (readonly number[])[],
+    private readonly others: Colours,
+  ) {
+    this.outline = gridOf(outline, ground.width, ground.height, 1).data;
+  }
+
+  /** The frame the outline is of, and then those that follow it one way. */
+  next(frame: Frame): Cut {
+    const cut = this.last ? this.followed(frame, this.last) : this.begun(frame);
+    // where it is not seen, it may come back where it was seen last
+    if (!this.last || cut.inside.includes(1)) this.last = cut;
+    return cut;
+  }
+
+  /** The outlined thing with what is joined to it. */
+  private begun(frame: Frame): Cut {
+    const { width, height } = this.ground;
+    const rect = { x0: 0, y0: 0, x1: width, y1: height };
+    const sight = this.ground.look(frame, rect);
+    const { outline } = this;
+    const room = grown({ width, height, data: outline }, ROUGH).data;
+    this.guess(sight);
+    const candidate = (i: number) => sight.z[i] > SOMETHING || outline[i] === 1;
+    let inside: Uint8Array = new Uint8Array(outline.length);
+    for (let round = 0; round < ROUNDS; round++) {
+      const tells = this.tellsOf(sight);
+      for (let i = 0; i < tells.length; i++) if (!room[i]) tells[i] -= BEYOND;
+      inside = touching(divided(sight, candidate, tells), width, height, outline);
+      if (!inside.includes(1)) break;
+      this.thing = coloursOf({ rect, inside, sight });
+    }
+    this.first.mix(this.thing, 1);
+    return { rect, inside: tidied(inside, width, height), sight };
+  }
+
+  /** The thing where it has gone from where it was. */
+  private followed(frame: Frame, was: Cut): Cut {
+    const { width, height } = this.ground;
+    const sight = this.ground.look(frame, this.around(was));
+    const { rect } = sight;
+    const [w, h] = [widthOf(rect), heightOf(rect)];
+    const tells = this.tellsOf(sight);
+    const shift = movement(was, sight, tells, this.pace);
+    const expected = laid(was, shift, rect, width, height);
+    const away = signedDistance(expected, w, h, REACH);
+    const candidate = (i: number) => away[i] < REACH && (sight.z[i] > SOMETHING || away[i] < 2);
+    for (let i = 0; i < tells.length; i++) {
+      tells[i] += byPlace(away[i]);
+      if (away[i] > 1 && sight.z[i] > SOMETHING && wasAnother(was, sight, i)) tells[i] -= ANOTHER;
+    }
+    const inside = tidied(touching(divided(sight, candidate, tells), w, h, expected), w, h);
+    const cut = { rect, inside, sight };
+    if (inside.includes(1)) {
+      this.pace = shift;
+      this.relearn(cut);
+    }
+    return cut;
+  }
+
+  /** Where the thing can be on the next frame. */
+  private around(was: Cut): Rect {
+    const { width, height } = this.ground;
+    const b = boundsOf(was) ?? { x0: 0, y0: 0, x1: width, y1: height };
+    const pad = LEAP + REACH;
+    return { x0: Math.max(0, b.x0 - pad), y0: Math.max(0, b.y0 - pad), x1: Math.min(width, b.x1 + pad), y1: Math.min(height, b.y1 + pad) };
+  }
+
+  /** Its colours change slowly, and never become quite others than those it was outlined with. */
+  private relearn(cut: Cut): void {
+    const now = coloursOf(cut);
+    if (now.total < SPECK) return;
+    this.thing.mix(now, NEW);
+    this.thing.mix(this.first, FIRST);
+  }
+
+  /** Its colours before anything is cut out: of what lies within the outline those that go on beyond it no farther than it reaches itself. */
+  private guess(s: Sight): void {
+    const { outline } = this;
+    const { width, height } = this.ground;
+    const [within, beyond] = [new Colours(), new Colours()];
+    const inside: number[] = [];
+    for (const piece of pieces({ width, height, data: Uint8Array.from(s.z, (z) => (z > SOMETHING ? 1 : 0)) })) {
+      if (!piece.some((i) => outline[i])) continue;
+      for (const i of piece) {
+        learn(outline[i] ? within : beyond, s, i);
+        if (outline[i]) inside.push(i);
+      }
+    }
+    for (const i of inside) {
+      const [a, b, c] = [s.seen[0][i], s.seen[1][i], s.seen[2][i]];
+      const [own, others] = [within.total * within.at(a, b, c), beyond.total * beyond.at(a, b, c)];
+      const share = own / (own + others);
+      learn(this.thing, s, i, Math.min(1, Math.max(0.01, (share - MOSTLY.none) / (MOSTLY.all - MOSTLY.none))) * (this.isShade(s, i) ? 0.2 : 1));
+    }
+  }
+
+  private isShade(s: Sight, i: number): boolean {
+    const { ground, shade } = this.groundAt(s, i);
+    return shade > NEITHER || ground > NEITHER;
+  }
+
+  private groundAt(s: Sight, i: number) {
+    const w = widthOf(s.rect);
+    return groundAt(s, i, this.ground.spreads(s.rect.x0 + (i % w), s.rect.y0 + Math.floor(i / w)), this.ground.pivots);
+  }
+
+  /** By how much likelier each pixel is the thing, nats. */
+  private tellsOf(s: Sight): Float32Array {
+    const out = new Float32Array(s.z.length);
+    for (let i = 0; i < out.length; i++) {
+      const v = s.z[i] < 1 ? -MOST : likelier(s, i, this.groundAt(s, i), this.thing, this.others);
+      out[i] = v < -MOST ? -MOST : v > MOST ? MOST : v;
+    }
+    return out;
+  }
+}
+
+/** The colours of a cut, its rim left out. */
+function coloursOf({ rect, inside, sight }: Cut): Colours {
+  const [w, h] = [widthOf(rect), heightOf(rect)];
+  const middle = middleOf(signedDistance(inside, w, h, 4), w, h, 1.5);
+  const out = new Colours();
+  for (let i = 0; i < middle.length; i++) if (middle[i] && sight.z[i] > SOMETHING) learn(out, sight, i);
+  return out;
+}
+
+const learn = (into: Colours, { seen }: Sight, i: number, weight = 1) => into.add(seen[0][i], seen[1][i], seen[2][i], weight);
+
+/** Nats for the thing by the distance from its expected rim. */
+function byPlace(away: number): number {
+  const beyond = Math.abs(away) - PLACE.free;
+  if (beyond <= 0) return 0;
+  return away > 0 ? -Math.min(PLACE.outside, PLACE.slope * beyond) : Math.min(PLACE.inside, PLACE.slope * beyond);
+}
+
+/** Whether something else was seen at a pixel before, and looks the same now. */
+function wasAnother(was: Cut, now: Sight, i: number): boolean {
+  const w = widthOf(now.rect);
+  const [x, y] = [now.rect.x0 + (i % w) - was.rect.x0, now.rect.y0 + Math.floor(i / w) - was.rect.y0];
+  const w0 = widthOf(was.rect);
+  if (x < 0 || y < 0 || x >= w0 || y >= heightOf(was.rect)) return false;
+  const k = y * w0 + x;
+  if (was.inside[k] || was.sight.z[k] < SOMETHING) return false;
+  let off = 0;
+  for (let p = 0; p < 3; p++) off += Math.abs(was.sight.seen[p][k] - now.seen[p][i]);
+  return off < ALIKE;
+}
+
+/** The pieces of what is inside that touch some other area with a good part of theirs, or of it. */
+function touching(inside: Uint8Array, width: number, height: number, area: Uint8Array): Uint8Array {
+  const out = new Uint8Array(inside.length);
+  const room = area.reduce((s, v) => s + v, 0);
+  for (const piece of pieces({ width, height, data: inside })) {
+    let shared = 0;
+    for (const i of piece) shared += area[i];
+    if (shared >= 0.1 * Math.min(piece.length, room)) for (const i of piece) out[i] = 1;
+  }
+  return out;
+}
+
+/** Without small holes and specks. */
+function tidied(inside: Uint8Array, width: number, height: number): Uint8Array {
+  const out = inside.slice();
+  for (const hole of pieces({ width, height, data: inside.map((v) => 1 - v) })) if (hole.length < SPECK) for (const i of hole) out[i] = 1;
+  for (const speck of pieces({ width, height, data: out })) if (speck.length < SPECK) for (const i of speck) out[i] = 0;
+  return out;
+}

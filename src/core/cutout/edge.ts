@@ -1,0 +1,41 @@
+import { boxMean } from "../match/box-mean";
+import { type Cut, heightOf, middleOf, signedDistance, widthOf } from "./cut";
+
+/** Pixels on either side of a thing's rim in which it may cover a pixel in part. */
+const BAND = 2.5;
+/** Radius, in pixels, within which the colour of the thing is told from its inside. */
+const AROUND = 5;
+/** Squared codes by which thing and ground must differ for a share to be told. */
+const APART = 60;
+
+/**
+ * How much of each pixel of a cut a thing covers, 0–255, row by row over the cut's rectangle: within all, outside nothing, and along its
+ * rim the share that explains what is seen, α = (I − B)·(F − B)/|F − B|², F the mean colour of the thing's inside near by, B the ground.
+ */
+export function edgeAlpha({ rect, inside, sight: { seen, ground, says } }: Cut): Uint8Array {
+  const [w, h] = [widthOf(rect), heightOf(rect)];
+  const away = signedDistance(inside, w, h, 2 * BAND);
+  // thin things have no inside: their middle speaks for them
+  const inner = middleOf(away, w, h, BAND);
+  const weight = boxMean(inner, w, h, AROUND);
+  const out = new Uint8Array(inside.length);
+  const band: number[] = [];
+  for (let i = 0; i < inside.length; i++)
+    if (Math.abs(away[i]) < BAND && weight[i] > 1e-6) band.push(i);
+    else out[i] = 255 * inside[i];
+  const [dot, norm] = [new Float32Array(band.length), new Float32Array(band.length)];
+  const room = new Float32Array(inside.length);
+  for (let p = 0; p < 3; p++) {
+    for (let i = 0; i < room.length; i++) room[i] = inner[i] ? seen[p][i] : 0;
+    const mean = boxMean(room, w, h, AROUND);
+    band.forEach((i, k) => {
+      const f = mean[i] / weight[i] - ground[p][i];
+      dot[k] += says[p] * (seen[p][i] - ground[p][i]) * f;
+      norm[k] += says[p] * f * f;
+    });
+  }
+  band.forEach((i, k) => {
+    out[i] = norm[k] < APART ? 255 * inside[i] : Math.round(255 * Math.min(1, Math.max(0, dot[k] / norm[k])));
+  });
+  return out;
+}

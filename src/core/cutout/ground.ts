@@ -1,0 +1,186 @@
+import { lightBetween, pivotOf } from "../match/light";
+import { median } from "../motion/gray";
+import { colourPlanes, type Frame, isChroma, planeShift, type Rect } from "../pixels/frame";
+
+/** Side of the cells whose spread in time is known, luma pixels. */
+const CELL = 4;
+/** Places by which the light is told: every so many samples. */
+const EVERY = 97;
+/** What squares of a plane of half the width say. */
+const COARSE = 0.25;
+/** Codes of 8 bits below which the spread of means is rounding. */
+const LEAST = 0.35;
+
+/** A frame beside the ground, within a rectangle; one value a luma pixel, row by row, three planes each. */
+export interface Sight {
+  rect: Rect;
+  /** What is seen, and what the ground would be in this light; codes of 8 bits. */
+  seen: Float32Array[];
+  ground: Float32Array[];
+  /** Means of 3 × 3 of what they differ by, in standard deviations of what they differ by where nothing stands. */
+  off: Float32Array[];
+  /** Those of all planes together: their root sum of squares, by what they say. */
+  z: Float32Array;
+  /** How much a plane's squares count: coarse chroma reaches beyond a thing's rim. */
+  says: readonly number[];
+}
+
+/** What a frame's planes become where the ground is looked at in its light. */
+interface Light {
+  gain: number;
+  offset: number;
+}
+
+/** A clean picture of a place, and how much its frames differ from it where nothing stands: as noise does, and leaves, and water. */
+export class Ground {
+  readonly width: number;
+  readonly height: number;
+  /** The code a gain leaves alone, a plane each. */
+  readonly pivots: number[];
+  /** The clean picture, 8-bit codes at luma size. */
+  private readonly clean: Float32Array[];
+  /** Standard deviations by cells. */
+  private readonly sigma: Float32Array[];
+  private readonly across: number;
+
+  /** @param full whether codes run from 0 @param frames of the take, spread over it, by which the spread is known */
+  constructor(
+    private readonly plate: Frame,
+    full: boolean,
+    frames: readonly Frame[],
+  ) {
+    const { width, height, format } = plate;
+    [this.width, this.height] = [width, height];
+    this.pivots = [0, 1, 2].map((p) => (colourPlanes(format) === 1 && p > 0 ? 128 : pivotOf(isChroma(format, p), full || format.model === "rgb")));
+    const all = { x0: 0, y0: 0, x1: width, y1: height };
+    this.clean = planesOf(plate, all);
+    this.across = Math.ceil(width / CELL);
+    const cells = this.across * Math.ceil(height / CELL);
+    this.sigma = [0, 1, 2].map(() => new Float32Array(cells).fill(1));
+    const told = frames.map((f) => this.cellsOf(f));
+    for (let p = 0; p < 3; p++) {
+      if (colourPlanes(format) === 1 && p > 0) continue;
+      const usual = median(Float64Array.from(told.flatMap((t) => [...t[p].filter((_, i) => i % 7 === 0)])));
+      const least = Math.max(LEAST, 1.4826 * usual);
+      const values = new Float64Array(told.length);
+      for (let i = 0; i < cells; i++) {
+        for (let k = 0; k < told.length; k++) values[k] = told[k][p][i];
+        this.sigma[p][i] = Math.max(least, 1.4826 * median(values));
+      }
+    }
+  }
+
+  /** The light of a frame against that of the clean picture, a plane each. */
+  private lights(frame: Frame): Light[] {
+    const unit = 2 ** (frame.format.bits - 8);
+    return frame.planes.slice(0, colourPlanes(frame.format)).map((plane, p) => {
+      const some = (d: ArrayLike<number>) => Float32Array.from({ length: Math.ceil(d.length / EVERY) }, (_, i) => d[i * EVERY] / unit);
+      return lightBetween(some(this.plate.planes[p].data), some(plane.data), this.pivots[p]);
+    });
+  }
+
+  /** How far means of 3 × 3 lie off the clean picture at the middle of each cell, codes, a plane each. */
+  private cellsOf(frame: Frame): Float32Array[] {
+    const lights = this.lights(frame);
+    const { width, height } = this;
+    const all = planesOf(frame, { x0: 0, y0: 0, x1: width, y1: height });
+    return all.map((seen, p) => {
+      const { gain, offset } = lights[p] ?? { gain: 1, offset: 0 };
+      const out = new Float32Array(this.across * Math.ceil(height / CELL));
+      for (let cy = 0, o = 0; cy < height; cy += CELL)
+        for (let cx = 0; cx < width; cx += CELL, o++) {
+          const [x, y] = [Math.min(width - 2, Math.max(1, cx + 1)), Math.min(height - 2, Math.max(1, cy + 1))];
+          let s = 0;
+          for (let j = -1; j <= 1; j++)
+            for (let i = -1; i <= 1; i++) {
+              const k = (y + j) * width + x + i;
+              s += (seen[k] - this.lit(p, k, gain, offset)) * (i ? 1 : 2) * (j ? 1 : 2);
+            }
+          out[o] = Math.abs(s) / 16;
+        }
+      return out;
+    });
+  }
+
+  private lit(p: number, k: number, gain: number, offset: number): number {
+    return this.pivots[p] + gain * (this.clean[p][k] - this.pivots[p]) + offset;
+  }
+
+  /** Where a plane's spread at a pixel is known. */
+  private cellAt(x: number, y: number): number {
+    return Math.floor(y / CELL) * this.across + Math.floor(x / CELL);
+  }
+
+  /** Standard deviations of a pixel's means of 3 × 3, codes of 8 bits, a plane each. */
+  spreads(x: number, y: number): [number, number, number] {
+    const at = this.cellAt(x, y);
+    return [this.sigma[0][at], this.sigma[1][at], this.sigma[2][at]];
+  }
+
+  /** A frame beside the ground. */
+  look(frame: Frame, rect: Rect): Sight {
+    const lights = this.lights(frame);
+    const [w, h] = [rect.x1 - rect.x0, rect.y1 - rect.y0];
+    const seen = planesOf(frame, rect);
+    const z = new Float32Array(w * h);
+    const says = [0, 1, 2].map((p) => (planeShift(frame.format, p).sx ? COARSE : 1));
+    const ground: Float32Array[] = [];
+    const off = seen.map((s, p) => {
+      const { gain, offset } = lights[p] ?? { gain: 1, offset: 0 };
+      const b = new Float32Array(w * h);
+      const d = new Float32Array(w * h);
+      for (let y = 0, i = 0; y < h; y++)
+        for (let x = 0, k = (y + rect.y0) * this.width + rect.x0; x < w; x++, i++, k++) {
+          b[i] = this.lit(p, k, gain, offset);
+          d[i] = s[i] - b[i];
+        }
+      ground.push(b);
+      const mean = meanOf3(d, w, h);
+      const sigma = this.sigma[p];
+      for (let y = 0, i = 0; y < h; y++) {
+        const row = Math.floor((y + rect.y0) / CELL) * this.across;
+        for (let x = 0; x < w; x++, i++) {
+          mean[i] /= sigma[row + Math.floor((x + rect.x0) / CELL)];
+          z[i] += says[p] * mean[i] * mean[i];
+        }
+      }
+      return mean;
+    });
+    for (let i = 0; i < z.length; i++) z[i] = Math.sqrt(z[i]);
+    return { rect, seen, ground, off, z, says };
+  }
+}
+
+/** Three planes of a part of a frame as 8-bit codes at luma size; what a grey picture has not, is neutral. */
+function planesOf(frame: Frame, rect: Rect): Float32Array[] {
+  const unit = 1 / 2 ** (frame.format.bits - 8);
+  const [w, h] = [rect.x1 - rect.x0, rect.y1 - rect.y0];
+  return [0, 1, 2].map((p) => {
+    const out = new Float32Array(w * h);
+    if (p >= colourPlanes(frame.format)) return out.fill(128);
+    const { sx, sy } = planeShift(frame.format, p);
+    const { data, width } = frame.planes[p];
+    for (let y = 0, i = 0; y < h; y++) {
+      const row = ((y + rect.y0) >> sy) * width;
+      for (let x = 0; x < w; x++, i++) out[i] = data[row + ((x + rect.x0) >> sx)] * unit;
+    }
+    return out;
+  });
+}
+
+/** Means over 3 × 3 by ¼ ½ ¼ each way, at the borders of what is there. */
+function meanOf3(d: Float32Array, w: number, h: number): Float32Array {
+  const rows = new Float32Array(d.length);
+  for (let y = 0, i = 0; y < h; y++)
+    for (let x = 0; x < w; x++, i++) {
+      const [l, r] = [x > 0 ? d[i - 1] : d[i], x < w - 1 ? d[i + 1] : d[i]];
+      rows[i] = 0.25 * (l + r) + 0.5 * d[i];
+    }
+  const out = new Float32Array(d.length);
+  for (let y = 0, i = 0; y < h; y++)
+    for (let x = 0; x < w; x++, i++) {
+      const [u, v] = [y > 0 ? rows[i - w] : rows[i], y < h - 1 ? rows[i + w] : rows[i]];
+      out[i] = 0.25 * (u + v) + 0.5 * rows[i];
+    }
+  return out;
+}
