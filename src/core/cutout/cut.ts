@@ -5,7 +5,17 @@ import type { Sight } from "./ground";
 export interface Cut {
   rect: Rect;
   inside: Uint8Array;
+  /** How far each pixel lies outside of it, in pixels; less than 0 within; at most `AWAY` either way. */
+  away: Float32Array;
   sight: Sight;
+}
+
+/** How far from a thing's rim distances are known. */
+export const AWAY = 8;
+
+/** A cut, with its distances. */
+export function cutOf(rect: Rect, inside: Uint8Array, sight: Sight): Cut {
+  return { rect, inside, away: signedDistance(inside, widthOf(rect), heightOf(rect), AWAY), sight };
 }
 
 export const widthOf = (r: Rect): number => r.x1 - r.x0;
@@ -29,49 +39,70 @@ export function boundsOf({ rect, inside }: Pick<Cut, "rect" | "inside">): Rect |
 /** Steps of a distance across and aslant, a third of a pixel each (Borgefors 1986: 3, 4). */
 const [STRAIGHT, ASLANT] = [1, 4 / 3];
 
-/** How far pixels are outside of what is set, in pixels, by chamfer distances; less than 0 within, at most `most` either way. */
+/** How far pixels are outside of what is set, in pixels, by chamfer distances; less than 0 within, at most about `most` either way. */
 export function signedDistance(inside: Uint8Array, w: number, h: number, most: number): Float32Array {
-  const out = chamfer(inside, 1, w, h, most);
-  const within = chamfer(inside, 0, w, h, most);
-  for (let i = 0; i < out.length; i++) out[i] = inside[i] ? 0.5 - within[i] : out[i] - 0.5;
+  const out = new Float32Array(inside.length).fill(most);
+  const b = boundsOf({ rect: { x0: 0, y0: 0, x1: w, y1: h }, inside });
+  if (!b) return out;
+  // beyond its bounds nothing is nearer than `most`
+  const [x0, y0] = [Math.max(0, Math.floor(b.x0 - most)), Math.max(0, Math.floor(b.y0 - most))];
+  const [x1, y1] = [Math.min(w, Math.ceil(b.x1 + most)), Math.min(h, Math.ceil(b.y1 + most))];
+  const [bw, bh] = [x1 - x0, y1 - y0];
+  const beyond = new Float32Array(bw * bh);
+  const within = new Float32Array(bw * bh);
+  for (let y = 0, k = 0; y < bh; y++)
+    for (let x = 0, i = (y + y0) * w + x0; x < bw; x++, i++, k++) {
+      beyond[k] = inside[i] ? 0 : most;
+      within[k] = inside[i] ? most : 0;
+    }
+  chamfer(beyond, bw, bh);
+  chamfer(within, bw, bh);
+  for (let y = 0, k = 0; y < bh; y++)
+    for (let x = 0, i = (y + y0) * w + x0; x < bw; x++, i++, k++) out[i] = inside[i] ? 0.5 - within[k] : beyond[k] - 0.5;
   return out;
 }
 
-/** Distances to the nearest pixel that is `to`. */
-function chamfer(data: Uint8Array, to: number, w: number, h: number, most: number): Float32Array {
-  const d = Float32Array.from(data, (v) => (v === to ? 0 : most));
-  const least = (i: number, k: number, step: number) => {
-    if (d[k] + step < d[i]) d[i] = d[k] + step;
-  };
+/** Distances to the nearest pixel that is 0, in place; what is larger to begin with bounds them. */
+function chamfer(d: Float32Array, w: number, h: number): void {
   for (let y = 0, i = 0; y < h; y++)
     for (let x = 0; x < w; x++, i++) {
-      if (x > 0) least(i, i - 1, STRAIGHT);
+      let v = d[i];
+      if (v === 0) continue;
+      if (x > 0 && d[i - 1] + STRAIGHT < v) v = d[i - 1] + STRAIGHT;
       if (y > 0) {
-        least(i, i - w, STRAIGHT);
-        if (x > 0) least(i, i - w - 1, ASLANT);
-        if (x < w - 1) least(i, i - w + 1, ASLANT);
+        if (d[i - w] + STRAIGHT < v) v = d[i - w] + STRAIGHT;
+        if (x > 0 && d[i - w - 1] + ASLANT < v) v = d[i - w - 1] + ASLANT;
+        if (x < w - 1 && d[i - w + 1] + ASLANT < v) v = d[i - w + 1] + ASLANT;
       }
+      d[i] = v;
     }
   for (let y = h - 1, i = w * h - 1; y >= 0; y--)
     for (let x = w - 1; x >= 0; x--, i--) {
-      if (x < w - 1) least(i, i + 1, STRAIGHT);
+      let v = d[i];
+      if (v === 0) continue;
+      if (x < w - 1 && d[i + 1] + STRAIGHT < v) v = d[i + 1] + STRAIGHT;
       if (y < h - 1) {
-        least(i, i + w, STRAIGHT);
-        if (x < w - 1) least(i, i + w + 1, ASLANT);
-        if (x > 0) least(i, i + w - 1, ASLANT);
+        if (d[i + w] + STRAIGHT < v) v = d[i + w] + STRAIGHT;
+        if (x < w - 1 && d[i + w + 1] + ASLANT < v) v = d[i + w + 1] + ASLANT;
+        if (x > 0 && d[i + w - 1] + ASLANT < v) v = d[i + w - 1] + ASLANT;
       }
+      d[i] = v;
     }
-  return d;
 }
 
 /** Pixels so deep within a thing that nothing else mixes with it; and of its thin parts those that lie deepest. @param away of `signedDistance` */
 export function middleOf(away: Float32Array, w: number, h: number, depth: number): Uint8Array {
-  return Uint8Array.from(away, (d, i) => {
-    if (d >= 0) return 0;
-    if (d < -depth) return 1;
-    const [x, y] = [i % w, Math.floor(i / w)];
-    for (let v = Math.max(0, y - 1); v <= Math.min(h - 1, y + 1); v++)
-      for (let u = Math.max(0, x - 1); u <= Math.min(w - 1, x + 1); u++) if (away[v * w + u] < d - 1e-6) return 0;
-    return 1;
-  });
+  const out = new Uint8Array(away.length);
+  for (let y = 0, i = 0; y < h; y++)
+    for (let x = 0; x < w; x++, i++) {
+      const d = away[i];
+      if (d < 0) out[i] = d < -depth || !deeperBeside(away, w, h, x, y, d) ? 1 : 0;
+    }
+  return out;
+}
+
+function deeperBeside(away: Float32Array, w: number, h: number, x: number, y: number, d: number): boolean {
+  for (let v = Math.max(0, y - 1); v <= Math.min(h - 1, y + 1); v++)
+    for (let u = Math.max(0, x - 1); u <= Math.min(w - 1, x + 1); u++) if (away[v * w + u] < d - 1e-6) return true;
+  return false;
 }

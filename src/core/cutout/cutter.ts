@@ -1,10 +1,10 @@
 import type { Frame, Rect } from "../pixels/frame";
 import { gridOf, grown, pieces } from "../plate/regions";
 import { Colours } from "./colours";
-import { boundsOf, type Cut, heightOf, middleOf, signedDistance, widthOf } from "./cut";
+import { boundsOf, type Cut, cutOf, heightOf, middleOf, signedDistance, widthOf } from "./cut";
 import type { Ground, Sight } from "./ground";
 import { divided } from "./divide";
-import { groundAt, likelier } from "./likely";
+import { groundDensities, likelier } from "./likely";
 import { laid, movement } from "./movement";
 
 /** Standard deviations from which a pixel is something and not the ground. */
@@ -23,8 +23,6 @@ const ALIKE = 24;
 const MOSTLY = { none: 0.45, all: 0.7 };
 /** What is joined to the thing beyond the outline has this against it: nats. */
 const BEYOND = 1;
-/** Nats at most by which the colours of one pixel count. */
-const MOST = 10;
 /** Holes and specks of fewer pixels are noise. */
 const SPECK = 40;
 /** The share of a frame's own colours in what is known of the thing, and of those it was outlined with. */
@@ -78,10 +76,10 @@ export class Cutter {
       for (let i = 0; i < tells.length; i++) if (!room[i]) tells[i] -= BEYOND;
       inside = touching(divided(sight, candidate, tells), width, height, outline);
       if (!inside.includes(1)) break;
-      this.thing = coloursOf({ rect, inside, sight });
+      this.thing = coloursOf(cutOf(rect, inside, sight));
     }
     this.first.mix(this.thing, 1);
-    return { rect, inside: tidied(inside, width, height), sight };
+    return cutOf(rect, tidied(inside, width, height), sight);
   }
 
   /** The thing where it has gone from where it was. */
@@ -100,7 +98,7 @@ export class Cutter {
       if (away[i] > 1 && sight.z[i] > SOMETHING && wasAnother(was, sight, i)) tells[i] -= ANOTHER;
     }
     const inside = tidied(touching(divided(sight, candidate, tells), w, h, expected), w, h);
-    const cut = { rect, inside, sight };
+    const cut = cutOf(rect, inside, sight);
     if (inside.includes(1)) {
       this.pace = shift;
       this.relearn(cut);
@@ -146,30 +144,22 @@ export class Cutter {
   }
 
   private isShade(s: Sight, i: number): boolean {
-    const { ground, shade } = this.groundAt(s, i);
-    return shade > NEITHER || ground > NEITHER;
-  }
-
-  private groundAt(s: Sight, i: number) {
     const w = widthOf(s.rect);
-    return groundAt(s, i, this.ground.spreads(s.rect.x0 + (i % w), s.rect.y0 + Math.floor(i / w)), this.ground.pivots);
+    const [spread, there] = [new Float64Array(3), new Float64Array(2)];
+    this.ground.spreadAt(s.rect.x0 + (i % w), s.rect.y0 + Math.floor(i / w), spread);
+    groundDensities(s, i, spread, this.ground.pivots, there);
+    return Math.max(...there) > NEITHER;
   }
 
-  /** By how much likelier each pixel is the thing, nats. */
   private tellsOf(s: Sight): Float32Array {
-    const out = new Float32Array(s.z.length);
-    for (let i = 0; i < out.length; i++) {
-      const v = s.z[i] < 1 ? -MOST : likelier(s, i, this.groundAt(s, i), this.thing, this.others);
-      out[i] = v < -MOST ? -MOST : v > MOST ? MOST : v;
-    }
-    return out;
+    return likelier(s, this.ground, this.thing, this.others);
   }
 }
 
 /** The colours of a cut, its rim left out. */
-function coloursOf({ rect, inside, sight }: Cut): Colours {
+function coloursOf({ rect, away, sight }: Cut): Colours {
   const [w, h] = [widthOf(rect), heightOf(rect)];
-  const middle = middleOf(signedDistance(inside, w, h, 4), w, h, 1.5);
+  const middle = middleOf(away, w, h, 1.5);
   const out = new Colours();
   for (let i = 0; i < middle.length; i++) if (middle[i] && sight.z[i] > SOMETHING) learn(out, sight, i);
   return out;

@@ -1,5 +1,5 @@
 import { boxMean } from "../match/box-mean";
-import { type Cut, heightOf, middleOf, signedDistance, widthOf } from "./cut";
+import { type Cut, heightOf, middleOf, widthOf } from "./cut";
 
 /** Pixels on either side of a thing's rim in which it may cover a pixel in part. */
 const BAND = 2.5;
@@ -12,9 +12,8 @@ const APART = 60;
  * How much of each pixel of a cut a thing covers, 0–255, row by row over the cut's rectangle: within all, outside nothing, and along its
  * rim the share that explains what is seen, α = (I − B)·(F − B)/|F − B|², F the mean colour of the thing's inside near by, B the ground.
  */
-export function edgeAlpha({ rect, inside, sight: { seen, ground, says } }: Cut): Uint8Array {
+export function edgeAlpha({ rect, inside, away, sight: { seen, ground, says } }: Cut): Uint8Array {
   const [w, h] = [widthOf(rect), heightOf(rect)];
-  const away = signedDistance(inside, w, h, 2 * BAND);
   // thin things have no inside: their middle speaks for them
   const inner = middleOf(away, w, h, BAND);
   const weight = boxMean(inner, w, h, AROUND);

@@ -5,7 +5,7 @@ import { colourPlanes, type Frame, isChroma, planeShift, type Rect } from "../pi
 /** Side of the cells whose spread in time is known, luma pixels. */
 const CELL = 4;
 /** Places by which the light is told: every so many samples. */
-const EVERY = 97;
+const EVERY = 397;
 /** What squares of a plane of half the width say. */
 const COARSE = 0.25;
 /** Codes of 8 bits below which the spread of means is rounding. */
@@ -60,7 +60,9 @@ export class Ground {
     const told = frames.map((f) => this.cellsOf(f));
     for (let p = 0; p < 3; p++) {
       if (colourPlanes(format) === 1 && p > 0) continue;
-      const usual = median(Float64Array.from(told.flatMap((t) => [...t[p].filter((_, i) => i % 7 === 0)])));
+      const some = new Float64Array(told.length * Math.floor(cells / 7));
+      for (let i = 0; i < some.length; i++) some[i] = told[i % told.length][p][7 * Math.floor(i / told.length)];
+      const usual = some.length ? median(some) : 0;
       const least = Math.max(LEAST, 1.4826 * usual);
       const values = new Float64Array(told.length);
       for (let i = 0; i < cells; i++) {
@@ -83,18 +85,21 @@ export class Ground {
   private cellsOf(frame: Frame): Float32Array[] {
     const lights = this.lights(frame);
     const { width, height } = this;
-    const all = planesOf(frame, { x0: 0, y0: 0, x1: width, y1: height });
-    return all.map((seen, p) => {
-      const { gain, offset } = lights[p] ?? { gain: 1, offset: 0 };
+    const unit = 1 / 2 ** (frame.format.bits - 8);
+    return [0, 1, 2].map((p) => {
       const out = new Float32Array(this.across * Math.ceil(height / CELL));
+      if (p >= colourPlanes(frame.format)) return out;
+      const { gain, offset } = lights[p];
+      const { sx, sy } = planeShift(frame.format, p);
+      const plane = frame.planes[p];
       for (let cy = 0, o = 0; cy < height; cy += CELL)
         for (let cx = 0; cx < width; cx += CELL, o++) {
           const [x, y] = [Math.min(width - 2, Math.max(1, cx + 1)), Math.min(height - 2, Math.max(1, cy + 1))];
           let s = 0;
           for (let j = -1; j <= 1; j++)
             for (let i = -1; i <= 1; i++) {
-              const k = (y + j) * width + x + i;
-              s += (seen[k] - this.lit(p, k, gain, offset)) * (i ? 1 : 2) * (j ? 1 : 2);
+              const seen = plane.data[((y + j) >> sy) * plane.width + ((x + i) >> sx)] * unit;
+              s += (seen - this.lit(p, (y + j) * width + x + i, gain, offset)) * (i ? 1 : 2) * (j ? 1 : 2);
             }
           out[o] = Math.abs(s) / 16;
         }
@@ -106,15 +111,10 @@ export class Ground {
     return this.pivots[p] + gain * (this.clean[p][k] - this.pivots[p]) + offset;
   }
 
-  /** Where a plane's spread at a pixel is known. */
-  private cellAt(x: number, y: number): number {
-    return Math.floor(y / CELL) * this.across + Math.floor(x / CELL);
-  }
-
-  /** Standard deviations of a pixel's means of 3 × 3, codes of 8 bits, a plane each. */
-  spreads(x: number, y: number): [number, number, number] {
-    const at = this.cellAt(x, y);
-    return [this.sigma[0][at], this.sigma[1][at], this.sigma[2][at]];
+  /** Standard deviations of a pixel's means of 3 × 3, codes of 8 bits: a plane each, put into `out`. */
+  spreadAt(x: number, y: number, out: Float64Array): void {
+    const at = ((y / CELL) | 0) * this.across + ((x / CELL) | 0);
+    for (let p = 0; p < 3; p++) out[p] = this.sigma[p][at];
   }
 
   /** A frame beside the ground. */
@@ -127,11 +127,13 @@ export class Ground {
     const ground: Float32Array[] = [];
     const off = seen.map((s, p) => {
       const { gain, offset } = lights[p] ?? { gain: 1, offset: 0 };
+      const clean = this.clean[p];
+      const zero = this.pivots[p] * (1 - gain) + offset;
       const b = new Float32Array(w * h);
       const d = new Float32Array(w * h);
       for (let y = 0, i = 0; y < h; y++)
         for (let x = 0, k = (y + rect.y0) * this.width + rect.x0; x < w; x++, i++, k++) {
-          b[i] = this.lit(p, k, gain, offset);
+          b[i] = zero + gain * clean[k];
           d[i] = s[i] - b[i];
         }
       ground.push(b);

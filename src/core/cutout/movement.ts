@@ -1,4 +1,4 @@
-import { type Cut, heightOf, signedDistance, widthOf } from "./cut";
+import { type Cut, heightOf, widthOf } from "./cut";
 import type { Sight } from "./ground";
 
 /** Pixels tried beyond where it is expected: this many steps of the coarsest, and then each finer one. */
@@ -24,7 +24,7 @@ const LEAST = 0.2;
  */
 export function movement(was: Cut, now: Sight, tells: Float32Array, pace: readonly [number, number]): [number, number] {
   const w0 = widthOf(was.rect);
-  const edge = signedDistance(was.inside, w0, heightOf(was.rect), RIM.to + 2);
+  const edge = was.away;
   const own: number[] = [];
   const around: number[] = [];
   for (let i = 0; i < edge.length; i++) {
