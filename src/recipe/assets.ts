@@ -25,6 +25,12 @@ export function tracksOf(r: Recipe): string[] {
   return [...new Set(used.flatMap((id) => (id === undefined ? [] : (r.tracks?.[id]?.data ?? []))))];
 }
 
+/** Hashes of what is cut out for a recipe's masks, each once; of shapes that are switched off, none. */
+export function cutoutsOf(r: Recipe): string[] {
+  const shapes = masksOf(r).flatMap((m) => m.shapes);
+  return [...new Set(shapes.flatMap((s) => (s.kind === "cutout" && s.on !== false ? [s.data] : [])))];
+}
+
 /** Ids of the takes and hashes of the pictures a stored recipe names, each once. */
 export function assetsOf(r: Recipe): string[] {
   const of = (v: { asset?: string } | undefined) => (v?.asset === undefined ? [] : [v.asset]);

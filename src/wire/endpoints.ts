@@ -2,6 +2,7 @@ import { z } from "zod";
 import { get, post } from "./endpoint";
 import { jobSchema, renderRequestSchema, renderedSchema } from "./job";
 import { logSchema, unnamedSchema } from "./keeping";
+import { cutOutAnswerSchema, cutOutRequestSchema } from "./cut-out";
 import { followAnswerSchema, followRequestSchema } from "./follow";
 import { grainAnswerSchema, grainRequestSchema } from "./match";
 import { addStillsSchema, cacheRequestSchema, cacheSchema, dependentsSchema, mediaFolderSchema, mediaQuerySchema, mediaRootsSchema, placeTakeSchema, useMediaSchema } from "./media"; // prettier-ignore
@@ -64,6 +65,7 @@ export const ENDPOINTS = {
   build: post("/shots/:id/build", { body: buildRequestSchema, answer: builtInfoSchema }),
   align: post("/shots/:id/align", { body: alignRequestSchema, answer: alignedSchema }),
   grain: post("/shots/:id/grain", { body: grainRequestSchema, answer: grainAnswerSchema }),
+  cutOut: post("/shots/:id/cutout", { body: cutOutRequestSchema, answer: cutOutAnswerSchema }),
   follow: post("/shots/:id/follow", { body: followRequestSchema, answer: followAnswerSchema }),
   colour: post("/shots/:id/colour", { body: colourRequestSchema, answer: colourAnswerSchema }),
   stopTask: post("/tasks/:id/stop", { answer: done }),

@@ -5,6 +5,7 @@ import { Painter } from "../picture/painter";
 import type { Notices } from "./actions/core";
 import { createByItself } from "./actions/by-itself";
 import { createDocument } from "./actions/document";
+import { createCutting } from "./actions/cutting";
 import { createFollowing } from "./actions/following";
 import { createHistory } from "./actions/history";
 import { createMasks } from "./actions/masks";
@@ -58,6 +59,7 @@ export function createEditor(doc: ShotDocument, notices: Notices, paint = (...a:
   const following = createFollowing(core, tasks, patches, painter, store.subscribe);
   const source = createSource(core, patches);
   const masks = createMasks(core, patches);
+  const cutting = createCutting(core, tasks, masks);
   const transport = createTransport(core, painter);
   const timeline = createTimeline(core, patches, transport);
 
@@ -106,6 +108,7 @@ export function createEditor(doc: ShotDocument, notices: Notices, paint = (...a:
     selection: createSelection(core),
     mode,
     masks,
+    cutting,
     patches,
     matching,
     following,

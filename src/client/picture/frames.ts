@@ -11,10 +11,11 @@ import type { Values } from "../../core/pixels/still";
 import type { MaskPictures } from "../../core/shape/mask";
 import { maskHeadSchema, pictureHeadSchema } from "../../wire/plate";
 import type { GrainStatistics } from "../../core/match/grain";
-import { grainsOf, tracksOf } from "../../recipe/assets";
+import { cutoutsOf, grainsOf, tracksOf } from "../../recipe/assets";
+import type { CutoutData, Cutouts } from "../../core/cutout/cutout-data";
 import type { Tracks } from "../../core/compose/tie";
 import type { TrackData } from "../../core/follow/track-data";
-import { loadGrain, loadTrack } from "./measured";
+import { loadCutout, loadGrain, loadTrack } from "./measured";
 import { exactUrl, maskUrl, pictureUrl, quickUrl } from "../api";
 
 /** Holds the most recently used of something; the rest is dropped. */
@@ -147,6 +148,17 @@ export class Frames {
   /** Fetches the tracks that a recipe's patches follow. */
   async loadTracks(r: Recipe): Promise<void> {
     for (const hash of tracksOf(r)) if (!this.track.has(hash)) this.track.set(hash, await loadTrack(hash));
+  }
+
+  private readonly cutout = new Map<string, CutoutData>();
+  /** What is cut out for masks, as far as it is there. */
+  get cutouts(): Cutouts {
+    return this.cutout;
+  }
+  hasCutouts = (r: Recipe): boolean => cutoutsOf(r).every((h) => this.cutout.has(h));
+  /** Fetches what is cut out for a recipe's masks. */
+  async loadCutouts(r: Recipe): Promise<void> {
+    for (const hash of cutoutsOf(r)) if (!this.cutout.has(hash)) this.cutout.set(hash, await loadCutout(hash));
   }
 
   loadQuick(take: string, n: number): Promise<Frame> {

@@ -1,15 +1,23 @@
+import type { CutoutData } from "../../core/cutout/cutout-data";
+import { readCutout } from "../../recipe/cutout-file";
 import { readTrack, type TrackData } from "../../core/follow/track-data";
 import { type GrainStatistics, readGrain } from "../../core/match/grain";
 import { measuredUrl } from "../api";
 
-async function textOf(hash: string, unread: string): Promise<string> {
+async function answered(hash: string, unread: string): Promise<Response> {
   const x = await fetch(measuredUrl(hash), { cache: "no-store" });
   if (!x.ok) throw new Error(((await x.json().catch(() => ({}))) as { error?: string }).error ?? unread);
-  return x.text();
+  return x;
 }
+
+const textOf = async (hash: string, unread: string) => (await answered(hash, unread)).text();
 
 /** What was measured of a track. @throws where it is not there (any more) */
 export const loadTrack = async (hash: string): Promise<TrackData> => readTrack(await textOf(hash, "The track could not be read."));
 
 /** What was measured of grain. @throws where it is not there (any more) */
 export const loadGrain = async (hash: string): Promise<GrainStatistics> => readGrain(await textOf(hash, "The grain could not be read."));
+
+/** What was cut out. @throws where it is not there (any more) */
+export const loadCutout = async (hash: string): Promise<CutoutData> =>
+  readCutout(new Uint8Array(await (await answered(hash, "The cut-out could not be read.")).arrayBuffer()));

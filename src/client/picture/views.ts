@@ -164,7 +164,14 @@ export class Views {
   /** Whether the exact picture can be made without fetching anything. */
   atHand(r: Recipe, n: number, view: View): boolean {
     if (view.kind === "plate") return this.plates.now(r, view.plate) !== null;
-    if (!this.frames.exactNow(r.shot.take, n) || !this.frames.hasMasks(r) || !this.frames.hasGrains(r) || !this.frames.hasTracks(r)) return false;
+    if (
+      !this.frames.exactNow(r.shot.take, n) ||
+      !this.frames.hasMasks(r) ||
+      !this.frames.hasGrains(r) ||
+      !this.frames.hasTracks(r) ||
+      !this.frames.hasCutouts(r)
+    )
+      return false;
     if (view.kind !== "result") return true;
     return neededPictures(r, n).every((ref) =>
       "plate" in ref ? this.plates.now(r, ref.plate) !== null : !!this.frames.exactNow(ref.take, ref.frame),
@@ -209,6 +216,7 @@ export class Views {
     await this.frames.loadMasks(r);
     await this.frames.loadGrains(r);
     await this.frames.loadTracks(r);
+    await this.frames.loadCutouts(r);
     for (const ref of refs) {
       if ("plate" in ref) got.set(`p/${ref.plate}`, await this.plateAt(r, ref.plate, n, quality, watch));
       else got.set(`${ref.take}/${ref.frame}`, await this.load(quality, ref.take, ref.frame));
@@ -225,6 +233,7 @@ export class Views {
         adds: addsLight(info.colour.transfer),
         masks: this.frames.masks,
         tracks: this.frames.tracks,
+        cutouts: this.frames.cutouts,
         quick: quality !== "exact",
       },
       pictures: { take: (t, f) => got.get(`${t}/${f}`)!, plate: (id) => got.get(`p/${id}`)! },
@@ -268,6 +277,7 @@ export class Views {
   private async alpha(r: Recipe, n: number, layer: string | null, { width, height }: Frame): Promise<Float64Array> {
     await this.frames.loadMasks(r);
     await this.frames.loadTracks(r);
+    await this.frames.loadCutouts(r);
     const info = this.info(r.shot.take);
     const shown = activeLayers(r, n).filter((l) => layer === null || l.id === layer);
     return togetherMatte(r, shown, n, {
@@ -277,6 +287,7 @@ export class Views {
       siting: info.colour.siting,
       masks: this.frames.masks,
       tracks: this.frames.tracks,
+      cutouts: this.frames.cutouts,
     });
   }
 

@@ -320,12 +320,11 @@ describe("composeFrame", () => {
     expect(say({ id: "x", kind: "reframe", in: 0, out: 3 })).toThrow("The layer kind “reframe” is not supported yet.");
     expect(say({ id: "x", kind: "paint", on: false, in: 0, out: 3 })).not.toThrow();
     expect(say({ ...layer(), seam: { vary: 1 } })).toThrow("A seam that varies is not supported yet.");
-    const cut = { ...layer(), mask: { shapes: [{ kind: "cutout", op: "add", data: "x" }] } };
-    expect(say(cut)).toThrow("A cut-out in a mask is not supported yet.");
-    expect(say({ ...cut, on: false })).not.toThrow();
     // nor does the preview leave it out in silence
     const list = frames();
-    expect(() => run([cut as PatchLayer], 5, list)).toThrow("is not supported yet.");
+    expect(() => run([{ ...layer(), seam: { vary: 1 } } as PatchLayer], 5, list)).toThrow("is not supported yet.");
+    const cut = { ...layer(), mask: { shapes: [{ kind: "cutout", op: "add", data: "x" }] } };
+    expect(() => run([cut as PatchLayer], 5, list)).toThrow("A cut-out's matte is not there (any more): cut the thing out again.");
     const grained = recipeWith([{ ...layer(), grain: { profile: "g" } } as PatchLayer], { profiles: { g: { data: "0" } } });
     const pictures = { take: (_: string, f: number) => list[f], plate: () => list[0] };
     expect(() => composeFrame({ recipe: grained, n: 5, below: list[5], pictures, canvas: canvas(list[5]) })).toThrow(

@@ -1,5 +1,5 @@
 import { isPaint, isPatch, type PaintLayer, type PatchLayer } from "../document/layer";
-import { maskOf, NotSupportedYet, type Recipe } from "../document/recipe";
+import { NotSupportedYet, type Recipe } from "../document/recipe";
 import type { Touch } from "../document/touch";
 import { dissolved, layOver } from "../blend/over";
 import type { GrainStatistics } from "../match/grain";
@@ -41,9 +41,8 @@ export function activeLayers(recipe: Recipe, n: number): (PatchLayer | PaintLaye
 }
 
 /** @throws NotSupportedYet, by name, for what a patch has and the composer does not do yet; so that it is never left out in silence */
-function assertPatchRuns(recipe: Recipe, l: PatchLayer): void {
+function assertPatchRuns(l: PatchLayer): void {
   if (l.seam?.vary !== undefined) throw new NotSupportedYet("A seam that varies");
-  if (maskOf(recipe, l).shapes.some((s) => s.kind === "cutout" && s.on !== false)) throw new NotSupportedYet("A cut-out in a mask");
 }
 
 /** Throws, by name, when the recipe holds something that cannot run yet. */
@@ -52,7 +51,7 @@ export function assertRuns(recipe: Recipe): void {
     for (const l of i.layers) {
       if (i.on === false || l.on === false || isPaint(l)) continue;
       if (!isPatch(l)) throw new NotSupportedYet(`The layer kind “${l.kind}”`);
-      assertPatchRuns(recipe, l);
+      assertPatchRuns(l);
       const keys = l.source.plate;
       if (keys !== undefined) {
         platePictures(recipe, keys);
@@ -136,7 +135,7 @@ export function* layLayer(c: Laying, l: PatchLayer | PaintLayer, out: Frame, ori
       yield* touchSteps(out, scaledTouch(t, canvas.scale), touchPictures(recipe, t, n, original, pictures, canvas.siting));
     return;
   }
-  assertPatchRuns(recipe, l);
+  assertPatchRuns(l);
   const source = sourcePicture(recipe, l, n, pictures);
   const patch = preparePatch(recipe, l, n, source, out.format, canvas, cache);
   const tally = c.figures?.layer === l.id ? c.figures.tally : undefined;

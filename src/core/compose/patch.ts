@@ -2,6 +2,7 @@ import { SCALE, UNIT } from "../ranges";
 import type { Mask } from "../document/mask";
 import { NotSupportedYet, type Recipe } from "../document/recipe";
 import type { PatchLayer } from "../document/layer";
+import type { Cutouts } from "../cutout/cutout-data";
 import type { SitingName } from "../pixels/colour";
 import { type Frame, maxCode, type Plane, type PixelFormat, sameFormat } from "../pixels/frame";
 import type { Placing, ResampledPlane } from "../pixels/resample";
@@ -34,6 +35,8 @@ export interface Canvas {
   siting: SitingName;
   /** Pictures that are used as masks. */
   masks?: MaskPictures;
+  /** What was cut out, for masks. */
+  cutouts?: Cutouts;
   /** What was measured of the tracks that patches follow. */
   tracks?: Tracks;
   /** Whether codes run from 0 (full range) or from 16 (limited range, which counts without it). */
@@ -54,7 +57,9 @@ export function maskAlphas(mask: Mask, n: number, c: Canvas, format: PixelFormat
   const hit = cache?.get(mask);
   if (hit?.key === key) return hit.alphas;
   const quick = c.quick && planes === 3 ? quickAlphas(mask, n, c, format) : null;
-  const alphas = quick ? [quick[0], quick[1], quick[1]] : alphasOf(maskMatte(mask, n, c.width, c.height, c.scale, c.masks), format, planes, c);
+  const alphas = quick
+    ? [quick[0], quick[1], quick[1]]
+    : alphasOf(maskMatte(mask, n, c.width, c.height, c.scale, c.masks, c.cutouts), format, planes, c);
   cache?.set(mask, { key, alphas });
   return alphas;
 }
@@ -65,12 +70,12 @@ function alphasOf(m: Matte, format: PixelFormat, planes: number, c: Canvas): Pla
   return planes === 1 ? [luma] : [luma, chroma, chroma];
 }
 
-/** Whether a mask is another one from frame to frame: a value has more than one key, or strokes are painted for some frames. */
+/** Whether a mask is another one from frame to frame: a value has more than one key, strokes are painted for some frames, or a thing is cut out. */
 export function changesInTime(value: unknown): boolean {
   if (typeof value !== "object" || value === null) return false;
   if (isKeyed(value)) return value.keys.length > 1;
   if (Array.isArray(value)) return typeof value[0] === "object" && value.some(changesInTime);
-  return "frames" in value || Object.values(value).some(changesInTime);
+  return "frames" in value || ("kind" in value && value.kind === "cutout") || Object.values(value).some(changesInTime);
 }
 
 /** A patch at one frame, ready to be laid. */
@@ -107,7 +112,7 @@ export function preparePatch(
   let alphas: PlaneAlpha[];
   if (covers) alphas = maskAlphas(mask, n, c, format, planes, cache);
   else {
-    const m = maskMatte(mask, n, c.width, c.height, c.scale, c.masks);
+    const m = maskMatte(mask, n, c.width, c.height, c.scale, c.masks, c.cutouts);
     const top = maxCode(source.format);
     const read = alphaPlane && lies.laid(0, alphaPlane).read;
     alphas = alphasOf(

@@ -1,5 +1,6 @@
 import { PX } from "../ranges";
 import type { Mask } from "../document/mask";
+import type { Cutouts } from "../cutout/cutout-data";
 import type { PixelFormat } from "../pixels/frame";
 import type { PlaneAlpha } from "../shape/chroma";
 import { maskMatte, type MaskPictures } from "../shape/mask";
@@ -11,6 +12,7 @@ interface Size {
   height: number;
   scale: number;
   masks?: MaskPictures;
+  cutouts?: Cutouts;
 }
 
 /** The least feather, in pixels of the picture, at which half the resolution is not seen in a moving picture. */
@@ -27,7 +29,7 @@ export function quickAlphas(mask: Mask, n: number, c: Size, format: PixelFormat)
   const hard = valueAt(mask.feather ?? 0, n, PX) === 0 && shapes.some((s) => valueAt(s.feather ?? 0, n, PX) * c.scale < SOFT);
   if (softest * c.scale < SOFT || hard) return null;
   const half: Size = { width: Math.ceil(c.width / 2), height: Math.ceil(c.height / 2), scale: c.scale / 2 };
-  const m = maskMatte(byOutline(mask), n, half.width, half.height, half.scale, c.masks);
+  const m = maskMatte(byOutline(mask), n, half.width, half.height, half.scale, c.masks, c.cutouts);
   return [doubled(m, c.width, c.height), m];
 }
 

@@ -20,7 +20,9 @@ export function togetherMatte(recipe: Recipe, layers: (PatchLayer | PaintLayer)[
     const opacity = isPaint(l) ? 1 : layerOpacity(l, n);
     if (!opacity) continue;
     const a = over(
-      isPaint(l) ? paintMatte(l, n, c.width, c.height, c.scale) : maskMatte(maskAt(recipe, l, n, c.tracks), n, c.width, c.height, c.scale, c.masks),
+      isPaint(l)
+        ? paintMatte(l, n, c.width, c.height, c.scale)
+        : maskMatte(maskAt(recipe, l, n, c.tracks), n, c.width, c.height, c.scale, c.masks, c.cutouts),
       rect,
     );
     for (let i = 0; i < a.length; i++) clear[i] *= 1 - a[i] * opacity;

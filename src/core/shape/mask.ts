@@ -2,6 +2,8 @@ import { GROW, PX } from "../ranges";
 import { NotSupportedYet } from "../document/recipe";
 import type { Mask, PaintedShape, PictureShape, Shape } from "../document/mask";
 import { type Rect, union } from "../pixels/frame";
+import type { Cutouts } from "../cutout/cutout-data";
+import { cutoutMatte } from "./cutout";
 import { strokeBounds, strokeMatte } from "./stroke";
 import { valueAt } from "../time/keyed";
 import { boundaryOf } from "./boundary";
@@ -16,26 +18,31 @@ import { shapePolygon } from "./polygon";
 /**
  * α of a mask at frame `n` over a picture of `width` × `height` (the take's size × `scale`).
  * Shapes join in order from empty, each with its own grow and feather; then the mask's grow and feather, by the shapes' own distances
- * where all are hard, else from the α = ½ contour; then invert. The picture's border is no edge: shapes are followed beyond it as far as needed.
+ * where all are hard, else from the α = ½ contour; then invert; then cut-outs that are held out. The picture's border is no edge: shapes are followed beyond it as far as needed.
  */
-export function maskMatte(mask: Mask, n: number, width: number, height: number, scale = 1, pictures?: MaskPictures): Matte {
+export function maskMatte(mask: Mask, n: number, width: number, height: number, scale = 1, pictures?: MaskPictures, cutouts?: Cutouts): Matte {
   const feather = valueAt(mask.feather ?? 0, n, PX) * scale;
   const grow = valueAt(mask.grow ?? 0, n, GROW) * scale;
   const soft = feather !== 0 || grow !== 0;
   const pad = soft ? Math.ceil(Math.abs(grow) + Math.max(feather, 1) / 2) + 1 : 0;
   const field: Rect = { x0: -pad, y0: -pad, x1: width + pad, y1: height + pad };
   const picture: Rect = { x0: 0, y0: 0, x1: width, y1: height };
-  const shapes = mask.shapes.filter((s) => s.on !== false);
+  const on = mask.shapes.filter((s) => s.on !== false);
+  // what is held out is so from the finished mask, with an edge of its own
+  const heldOut = on.filter((s) => s.kind === "cutout" && s.op === "cut");
+  const shapes = on.filter((s) => !heldOut.includes(s));
   const hard = shapes.filter((s) => isHard(s, n));
   let m = emptyMatte();
   if (soft && hard.length === shapes.length) m = hardMatte(hard, n, feather, grow, field, scale);
   else {
-    for (const shape of shapes) m = join(m, shapeMatte(shape, n, field, scale, pictures), shape.op);
+    for (const shape of shapes) m = join(m, shapeMatte(shape, n, field, scale, pictures, cutouts), shape.op);
     // a shape that is soft has no line to measure from but that of its half
     if (soft && m.data.length) m = softened(halfContour(m), m, feather, grow, field);
   }
   m = cropped(m, picture);
-  return mask.invert ? inverted(m, picture) : m;
+  if (mask.invert) m = inverted(m, picture);
+  for (const s of heldOut) m = { ...join(m, shapeMatte(s, n, picture, scale, pictures, cutouts), "cut"), outside: m.outside };
+  return m;
 }
 
 /**
@@ -67,14 +74,18 @@ function paintedMatte(shape: PaintedShape, n: number, field: Rect, scale: number
 /** What was painted under the newest strokes, newest first. */
 let under: { size: string; strokes: readonly object[]; matte: Matte }[] = [];
 
-function shapeMatte(shape: Shape, n: number, field: Rect, scale: number, pictures?: MaskPictures): Matte {
-  if (shape.kind === "cutout") throw new NotSupportedYet("A cut-out in a mask");
+function shapeMatte(shape: Shape, n: number, field: Rect, scale: number, pictures?: MaskPictures, cutouts?: Cutouts): Matte {
   const feather = valueAt(shape.feather ?? 0, n, PX) * scale;
   const grow = valueAt(shape.grow ?? 0, n, GROW) * scale;
-  if (shape.kind === "painted" || shape.kind === "picture") {
+  if (shape.kind === "painted" || shape.kind === "picture" || shape.kind === "cutout") {
     // both go on beyond the border, which is no edge: their contour is followed as far as the edge reaches
     const beyond = grown(field, Math.ceil(Math.abs(grow) + Math.max(feather, 1) / 2) + 1, EVERYWHERE);
-    const m = shape.kind === "painted" ? paintedMatte(shape, n, beyond, scale) : pictureMatte(shape, beyond, scale, pictures);
+    const m =
+      shape.kind === "painted"
+        ? paintedMatte(shape, n, beyond, scale)
+        : shape.kind === "picture"
+          ? pictureMatte(shape, beyond, scale, pictures)
+          : cutoutMatte(shape, n, beyond, scale, cutouts);
     return (feather === 0 && grow === 0) || m.data.length === 0 ? m : softened(halfContour(m), m, feather, grow, field);
   }
   const edges = boundaryOf(shapePolygon(shape, n, scale));

@@ -1,4 +1,5 @@
 import { Colours } from "../../core/cutout/colours";
+import { boundsOf } from "../../core/cutout/cut";
 import { Cutter } from "../../core/cutout/cutter";
 import { edgeAlpha } from "../../core/cutout/edge";
 import { Ground } from "../../core/cutout/ground";
@@ -26,6 +27,19 @@ export interface FrameMatte {
   f: number;
   rect: Rect;
   alpha: Uint8Array;
+}
+
+/** The part of a matte in which anything is; null where nothing is. */
+export function seenPart({ f, rect, alpha }: FrameMatte): FrameMatte | null {
+  const b = boundsOf({ rect, inside: alpha });
+  if (!b) return null;
+  const [w, wide] = [rect.x1 - rect.x0, b.x1 - b.x0];
+  const out = new Uint8Array(wide * (b.y1 - b.y0));
+  for (let y = b.y0; y < b.y1; y++) {
+    const from = (y - rect.y0) * w + b.x0 - rect.x0;
+    out.set(alpha.subarray(from, from + wide), (y - b.y0) * wide);
+  }
+  return { f, rect: b, alpha: out };
 }
 
 /** A frame's matte over the whole take. */

@@ -2,6 +2,7 @@ import type { Parts } from "../compose";
 import type { Answers } from "./answer";
 import { cutAnswers } from "./cutting";
 import { eventAnswers } from "./events";
+import { cutOutAnswers } from "./cut-out";
 import { followAnswers } from "./follow";
 import { historyAnswers } from "./history";
 import { keepingAnswers } from "./keeping";
@@ -24,6 +25,7 @@ export const answersOf = (parts: Parts): Answers => ({
   ...plateAnswers(parts),
   ...matchAnswers(parts),
   ...followAnswers(parts),
+  ...cutOutAnswers(parts),
   ...renderAnswers(parts),
   ...keepingAnswers(parts),
   ...eventAnswers(parts),

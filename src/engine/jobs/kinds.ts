@@ -3,6 +3,7 @@ import { align } from "./kinds/align";
 import { build } from "./kinds/build";
 import { colour } from "./kinds/colour";
 import { comeBack } from "./kinds/come-back";
+import { cutOutKind as cutOut } from "./kinds/cut-out";
 import { follow } from "./kinds/follow";
 import { find } from "./kinds/find";
 import { grain } from "./kinds/grain";
@@ -13,7 +14,7 @@ import { survey } from "./kinds/survey";
 import { writeOut } from "./kinds/write-out";
 
 /** Every kind of job that runs in a process of its own. */
-export const KINDS = { survey, find, build, align, follow, grain, render, still, colour, writeOut, comeBack, readIn, onPlanes };
+export const KINDS = { survey, find, build, align, follow, cutOut, grain, render, still, colour, writeOut, comeBack, readIn, onPlanes };
 export type KindName = keyof typeof KINDS;
 export type SpecOf<K extends KindName> = (typeof KINDS)[K] extends Kind<infer S, unknown> ? S : never;
 export type ResultOf<K extends KindName> = Awaited<ReturnType<(typeof KINDS)[K]["run"]>>;

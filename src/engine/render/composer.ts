@@ -69,7 +69,7 @@ export function composer(recipe: Recipe, takes: Record<string, TakeFile>, store:
   const shot = takes[recipe.shot.take];
   const { info } = shot.index;
   const target = pictureSources(given, { ...info, format: { ...info.format, alpha: false } });
-  const canvas = { ...canvasOf(shot.index), masks: target.masks, tracks: given.tracks };
+  const canvas = { ...canvasOf(shot.index), masks: target.masks, tracks: given.tracks, cutouts: given.cutouts };
   const sought = new Map<number, Frame>();
   const range = outputOf(recipe);
   const read: Read = async (key, n, alone) => {

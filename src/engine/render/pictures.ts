@@ -1,5 +1,6 @@
 import { masksOf, type Recipe } from "../../core/document/recipe";
 import type { Grains } from "../../core/compose/compose";
+import type { Cutouts } from "../../core/cutout/cutout-data";
 import type { Tracks } from "../../core/compose/tie";
 import type { Plate } from "../../core/document/plate";
 import { plainFrame } from "../../core/plate/colour";
@@ -22,6 +23,8 @@ export interface Pictures {
   grains?: Grains;
   /** The tracks that patches follow, by what was measured. */
   tracks?: Tracks;
+  /** What is cut out for masks, by what was measured. */
+  cutouts?: Cutouts;
 }
 
 export const NO_PICTURES: Pictures = { stills: new Map(), frames: new Map() };

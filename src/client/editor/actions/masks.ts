@@ -19,6 +19,7 @@ export function createMasks(core: EditorCore, patches: ReturnType<typeof createP
     changeMask: changes.changeMask,
     changeShapes: changes.changeShapes,
     pick: changes.pick,
+    title: changes.title,
     setTool: (tool: MaskTool) => set({ tool, drawing: [] }),
     /** Takes up the tool by its place; masks are drawn in stage Patch. */
     takeTool: (tool: MaskTool) => set({ tool, ...(get().mode.stage === "Patch" ? {} : { mode: atStage("Patch") }) }),

@@ -1,4 +1,4 @@
-import type { Op, Shape } from "../../../core/document/mask";
+import type { Mask, Op, Shape } from "../../../core/document/mask";
 import type { Point } from "../../../core/document/geometry";
 import type { Draft } from "../../../recipe/edits";
 import { NOTHING_PICKED } from "../shapes";
@@ -37,6 +37,22 @@ export function createPaintedMasks(
       patches.layPatch({ kind: "painted", op: "add", strokes: [stroke] } as Draft<Shape>);
       return set({ tool: "brush", drawInto: "add", picked: { shapes: [0], points: [] } });
     }
+    const cut = cutoutOf(now.mask);
+    if (cut !== null) {
+      changeMask(
+        now.layer,
+        `Correct the cut-out of ${title(now.layer)} at frame ${core.show(frame)}`,
+        (m) => {
+          const s = m.shapes[cut];
+          if (s?.kind !== "cutout") return;
+          // of what is held out, less of the mask is more of it
+          const away = (s.op === "cut") !== erase;
+          (s.strokes ??= []).push({ f: frame, brush: stroke.brush, path: stroke.path, ...(away ? { erase: true } : {}) });
+        },
+        dragging,
+      );
+      return;
+    }
     changeMask(
       now.layer,
       `${b.erase ? "Paint away from" : "Paint on"} the mask of ${title(now.layer)}`,
@@ -51,6 +67,12 @@ export function createPaintedMasks(
       },
       dragging,
     );
+  }
+
+  /** The cut-out that is corrected by the brush: the picked one, or the last shape where that is one. */
+  function cutoutOf({ shapes }: Mask): number | null {
+    const isOne = (i: number) => shapes[i]?.kind === "cutout" && shapes[i].on !== false && !shapes[i].locked;
+    return get().picked.shapes.find(isOne) ?? (isOne(shapes.length - 1) ? shapes.length - 1 : null);
   }
 
   /** A painted mask from all hidden, or from all shown. */

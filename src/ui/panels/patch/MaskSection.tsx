@@ -11,6 +11,7 @@ import { useKeyShown } from "../../editor/usePreferences";
 import { Button } from "../../parts/Button";
 import { Choice } from "../../parts/Choice";
 import { Section } from "../Section";
+import { CutOutPart } from "./CutOutPart";
 import { KeyedField } from "./KeyedField";
 import { MaskBrushFields } from "./MaskBrushFields";
 import { ShapeList } from "./ShapeList";
@@ -18,7 +19,8 @@ import { ShapeList } from "./ShapeList";
 /** Whether a mask is so thin, or so far shrunk, that its α nowhere reaches 1; judged at a quarter of the size. */
 function useThin(mask: Mask, frame: number, info: { width: number; height: number }, idle: boolean): boolean {
   return useMemo(() => {
-    if (!idle || mask.invert || !mask.shapes.length || mask.shapes.some((x) => x.kind === "picture" || x.kind === "painted")) return false;
+    if (!idle || mask.invert || !mask.shapes.length || mask.shapes.some((x) => x.kind === "picture" || x.kind === "painted" || x.kind === "cutout"))
+      return false;
     const m = maskMatte(mask, frame, Math.ceil(info.width / 4), Math.ceil(info.height / 4), 0.25);
     return !m.data.some((v) => v > 0.98);
   }, [mask, frame, info.width, info.height, idle]);
@@ -91,6 +93,7 @@ export function MaskSection({ layer }: { layer: PatchLayer }) {
         </p>
       )}
       <ShapeList layer={layer} mask={mask} />
+      <CutOutPart layer={layer} />
       {s.tool === "brush" && <MaskBrushFields />}
       <div className="mt-1.5 flex flex-wrap gap-1.5">
         <Button

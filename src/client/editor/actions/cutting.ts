@@ -1,0 +1,71 @@
+import { maskOf } from "../../../core/document/recipe";
+import type { PatchLayer } from "../../../core/document/layer";
+import type { CutoutShape } from "../../../core/document/mask";
+import { shapePolygon } from "../../../core/shape/polygon";
+import { asDraft } from "../../../recipe/edits";
+import { isKeyed } from "../../../core/time/keyed";
+import { cutOutThing } from "../../api";
+import { isDrawn } from "../shapes";
+import type { EditorCore } from "./core";
+import type { MaskChanges } from "./mask-changes";
+import type { createTasks } from "./tasks";
+
+/** Pixels by which the mask of a cut-out is grown, and how soft it is: nothing of the thing's rim is left beside it. */
+const EDGE = { grow: 5, feather: 4 };
+/** Corners of a loop at most. */
+const MOST = 2000;
+
+/** Things that are cut out of the shot, frame by frame, for masks. */
+export function createCutting(
+  core: EditorCore,
+  tasks: ReturnType<typeof createTasks>,
+  { changeMask, title }: Pick<MaskChanges, "changeMask" | "title">,
+) {
+  const { get, set, notices } = core;
+
+  /** The shape of a mask that is taken for a loop round the thing: the picked one that is drawn, or the last. */
+  function loopOf(layer: PatchLayer): number | null {
+    const { shapes } = maskOf(get().recipe, layer);
+    const drawn = shapes.flatMap((s, i) => (isDrawn(s) && s.on !== false && !s.locked ? [i] : []));
+    const picked = get().picked.shapes.find((i) => drawn.includes(i));
+    return picked ?? drawn.at(-1) ?? null;
+  }
+
+  /** Cuts out what lies within a drawn shape of the mask at the frame shown, through the patch's frames; the cut-out takes the shape's place. */
+  async function cutOut(layer: PatchLayer): Promise<void> {
+    if (layer.locked) return;
+    const s = get();
+    const index = loopOf(layer);
+    if (index === null) return notices.said("Draw a rough loop round the thing first, on a frame where all of it is seen.");
+    const at = s.frame;
+    if (at < layer.in || at > layer.out) return notices.said("Go to a frame of the patch on which the thing lies within the loop.");
+    const shape = maskOf(s.recipe, layer).shapes[index];
+    if (!isDrawn(shape)) return;
+    const flat = shapePolygon(shape, at);
+    const step = Math.max(1, Math.ceil(flat.length / 2 / MOST));
+    const outline = Array.from({ length: Math.ceil(flat.length / 2 / step) }, (_, i): [number, number] => [
+      flat[2 * i * step],
+      flat[2 * i * step + 1],
+    ]);
+    const { take } = s.recipe.shot;
+    const answer = await tasks.run("Cutting out", (task) => cutOutThing(s.shot.id, { take, at, outline, from: layer.in, to: layer.out, task }));
+    if (!answer) return;
+    const cutout: CutoutShape = {
+      kind: "cutout",
+      op: shape.op,
+      data: answer.data,
+      ...(shape.name === undefined ? {} : { name: shape.name }),
+    };
+    changeMask(layer, `Cut out ${title(layer)}`, (m) => {
+      if (!m.shapes[index]) return;
+      m.shapes[index] = asDraft(cutout);
+      // the feather of a drawn mask would reach into the thing
+      if (m.shapes.every((x) => x.kind === "cutout") && !isKeyed(m.feather) && !isKeyed(m.grow)) Object.assign(m, EDGE);
+    });
+    set({ tool: "brush", picked: { shapes: [index], points: [] } });
+    const { show } = core;
+    notices.said(`Seen on ${answer.seen} frames, ${show(answer.in)} to ${show(answer.out)}. Where it is wrong, paint on it; Alt takes away.`);
+  }
+
+  return { loopOf, cutOut };
+}

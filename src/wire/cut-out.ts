@@ -1,0 +1,30 @@
+import { z } from "zod";
+import { hashSchema } from "./ids";
+
+const frame = z.number().int().min(0).max(100_000_000);
+
+/** Cut a thing out of a take. */
+export const cutOutRequestSchema = z.strictObject({
+  /** The take, by its name in the recipe. */
+  take: z.string().min(1).max(100),
+  /** The frame it is outlined on, and a rough loop round it there, take pixels. */
+  at: frame,
+  outline: z
+    .array(z.tuple([z.number(), z.number()]))
+    .min(3)
+    .max(3000),
+  /** First and last frame in which it is looked for. */
+  from: frame,
+  to: frame,
+  /** Names it for its progress, and to stop it. */
+  task: z.string().min(8).max(64),
+});
+
+export const cutOutAnswerSchema = z.object({
+  /** The hash of what was cut out. */
+  data: hashSchema,
+  /** First and last frame on which it is seen, and on how many. */
+  in: frame,
+  out: frame,
+  seen: z.number(),
+});
