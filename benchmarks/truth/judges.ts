@@ -5,6 +5,7 @@ import { type Judge, JUDGES } from "../../demo/make/judges/list";
 import { type Made, makeJudge, SIZE, stayOf } from "../../demo/make/judges/make";
 import type { Point } from "../../src/core/document/geometry";
 import type { Rect } from "../../src/core/pixels/frame";
+import { convexHull } from "../../src/core/shape/hull";
 import { file } from "../measure";
 import { matched } from "./matched";
 import { covers, type Known, pictures } from "./truth";
@@ -76,22 +77,4 @@ function simpleRecipe(j: Judge, made: Made) {
       },
     ],
   };
-}
-
-/** The convex hull of some points, by monotone chains (Andrew 1979). */
-function convexHull(points: Point[]): Point[] {
-  const list = points.toSorted((a, b) => a[0] - b[0] || a[1] - b[1]);
-  const half = (of: Point[]) => {
-    const out: Point[] = [];
-    for (const p of of) {
-      while (out.length > 1) {
-        const [a, b] = out.slice(-2);
-        if ((b[0] - a[0]) * (p[1] - a[1]) - (b[1] - a[1]) * (p[0] - a[0]) > 0) break;
-        out.pop();
-      }
-      out.push(p);
-    }
-    return out.slice(0, -1);
-  };
-  return [...half(list), ...half(list.toReversed())];
 }

@@ -1,6 +1,8 @@
 import type { Frame, Rect } from "../pixels/frame";
 import { gridOf, grown, pieces } from "../plate/regions";
-import { Colours } from "./colours";
+import type { Point } from "../document/geometry";
+import { convexHull } from "../shape/hull";
+import { Colours, EVEN } from "./colours";
 import { boundsOf, type Cut, cutOf, heightOf, middleOf, signedDistance, widthOf } from "./cut";
 import type { Ground, Sight } from "./ground";
 import { divided } from "./divide";
@@ -30,6 +32,9 @@ const NEW = 0.08;
 const FIRST = 0.05;
 /** Densities, per code cubed, below which a pixel is neither ground nor shade. */
 const NEITHER = 1e-7;
+/** The share of a thing below which most of it is gone, and that of its place that has to look like it where it rests. */
+const GONE = 0.5;
+const RESTS = 0.4;
 /** Rounds of learning the colours of what was outlined and cutting it out by them (Rother et al. 2004). */
 const ROUNDS = 3;
 
@@ -40,6 +45,8 @@ export class Cutter {
   private readonly outline: Uint8Array;
   private last: Cut | null = null;
   private pace: [number, number] = [0, 0];
+  /** The corners of a place where the thing was on the last frame and is taken for the ground, since it rests there for long; else null. */
+  rests: Point[] | null = null;
 
   /**
    * @param outline in pixels, on the frame that is given first
@@ -99,6 +106,8 @@ export class Cutter {
     }
     const inside = tidied(touching(divided(sight, candidate, tells), w, h, expected), w, h);
     const cut = cutOf(rect, inside, sight);
+    const gone = inside.reduce((n, v) => n + v, 0) < GONE * expected.reduce((n, v) => n + v, 0);
+    this.rests = gone ? this.restingPlace(was, sight) : null;
     if (inside.includes(1)) {
       this.pace = shift;
       this.relearn(cut);
@@ -151,6 +160,26 @@ export class Cutter {
     return Math.max(...there) > NEITHER;
   }
 
+  /** The corners of the place near by where the ground itself looks like the thing and the frame like the ground; null where there is none. */
+  private restingPlace(was: Cut, sight: Sight): Point[] | null {
+    const { ground, z, rect } = sight;
+    const [a, b, c] = ground;
+    const tells = new Float32Array(z.length);
+    for (let i = 0; i < tells.length; i++) {
+      const other = Math.max(EVEN, this.others.total ? this.others.at(a[i], b[i], c[i]) : 0);
+      tells[i] = z[i] < SOMETHING ? Math.log(this.thing.at(a[i], b[i], c[i]) / other) : -1;
+    }
+    const shift = movement(was, { ...sight, seen: ground }, tells, [0, 0]);
+    const area = laid(was, shift, rect, this.ground.width, this.ground.height);
+    let [all, like] = [0, 0];
+    for (let i = 0; i < area.length; i++) {
+      if (!area[i]) continue;
+      all++;
+      if (tells[i] > 0) like++;
+    }
+    return all > 0 && like > RESTS * all ? cornersOf(rect, area) : null;
+  }
+
   private tellsOf(s: Sight): Float32Array {
     return likelier(s, this.ground, this.thing, this.others);
   }
@@ -166,6 +195,15 @@ function coloursOf({ rect, away, sight }: Cut): Colours {
 }
 
 const learn = (into: Colours, { seen }: Sight, i: number, weight = 1) => into.add(seen[0][i], seen[1][i], seen[2][i], weight);
+
+/** The corners of an area, take pixels. */
+function cornersOf(rect: Rect, area: Uint8Array): Point[] {
+  const w = widthOf(rect);
+  const points: Point[] = [];
+  for (let i = 0; i < area.length; i++)
+    if (area[i] && !(area[i - 1] && area[i + 1])) points.push([rect.x0 + (i % w) + 0.5, rect.y0 + Math.floor(i / w) + 0.5]);
+  return convexHull(points);
+}
 
 /** Nats for the thing by the distance from its expected rim. */
 function byPlace(away: number): number {

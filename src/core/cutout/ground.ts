@@ -6,6 +6,11 @@ import { colourPlanes, type Frame, isChroma, planeShift, type Rect } from "../pi
 const CELL = 4;
 /** Places by which the light is told: every so many samples. */
 const EVERY = 397;
+/**
+ * The share of frames that may be taken to show a place as it is, where something stands before it for long; and the deviation below which
+ * so many values of a normal distribution lie, in its standard deviations.
+ */
+const QUIET = { share: 0.25, of: 0.3186 };
 /** What squares of a plane of half the width say. */
 const COARSE = 0.25;
 /** Codes of 8 bits below which the spread of means is rounding. */
@@ -67,7 +72,8 @@ export class Ground {
       const values = new Float64Array(told.length);
       for (let i = 0; i < cells; i++) {
         for (let k = 0; k < told.length; k++) values[k] = told[k][p][i];
-        this.sigma[p][i] = Math.max(least, 1.4826 * median(values));
+        values.sort();
+        this.sigma[p][i] = Math.max(least, (values[Math.floor(QUIET.share * values.length)] ?? 0) / QUIET.of);
       }
     }
   }

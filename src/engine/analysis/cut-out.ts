@@ -1,10 +1,13 @@
 import { Colours } from "../../core/cutout/colours";
+import type { Point } from "../../core/document/geometry";
+import type { BuiltFrom } from "../../core/document/plate";
 import { boundsOf } from "../../core/cutout/cut";
 import { Cutter } from "../../core/cutout/cutter";
 import { edgeAlpha } from "../../core/cutout/edge";
 import { Ground } from "../../core/cutout/ground";
 import { learnPassing } from "../../core/cutout/passing";
-import type { Rect } from "../../core/pixels/frame";
+import type { Frame, Rect } from "../../core/pixels/frame";
+import { gridOf } from "../../core/plate/regions";
 import type { FrameStore } from "../media/frame-store";
 import type { TakeIndex } from "../media/index-file";
 import { step, type Watch } from "../watch";
@@ -12,6 +15,8 @@ import { buildPlate } from "./build";
 
 /** Frames by which it is known how the take differs from its plate where nothing stands, and what passes in it. */
 const SAMPLES = 16;
+/** How often a plate is built anew because the thing rests somewhere. */
+const ROUNDS = 3;
 
 export interface CutOutAsk {
   /** The frame on which the thing is outlined, and the outline in take pixels. */
@@ -52,7 +57,8 @@ export function overTake({ rect, alpha }: FrameMatte, width: number, height: num
 
 /**
  * The matte of an outlined thing through a take that stands still: what differs from a plate built of its scene and looks like what was
- * outlined, from frame to frame. @param each takes the matte of a frame; frames come onward first, then back
+ * outlined, from frame to frame. Where it rests so long that it is the ground for most of the time, the plate is built without that.
+ * @returns the frames on which it is seen, in their order
  * @throws MediaError where no plate can be built
  */
 export async function cutOut(
@@ -60,29 +66,88 @@ export async function cutOut(
   id: string,
   index: TakeIndex,
   { at, outline, from, to }: CutOutAsk,
-  each: (m: FrameMatte) => Promise<void>,
   watch: Watch,
-): Promise<void> {
+): Promise<FrameMatte[]> {
   const scene = sceneOf(index, at);
-  const { frame: plate } = await buildPlate(store, id, index, { in: scene.in, out: scene.out, at }, null, null, { signal: watch.signal });
   const load = (f: number) => store.frame(id, index, f);
   const count = Math.min(SAMPLES, scene.out - scene.in + 1);
-  const samples = await Promise.all(
-    Array.from({ length: count }, (_, k) => load(scene.in + Math.round((k * (scene.out - scene.in)) / Math.max(1, count - 1)))),
-  );
-  const ground = new Ground(plate, index.info.colour.range === "full", samples);
-  const others = new Colours();
-  for (const f of samples) learnPassing(others, ground, f);
+  const sampled = Array.from({ length: count }, (_, k) => scene.in + Math.round((k * (scene.out - scene.in)) / Math.max(1, count - 1)));
+  const samples = await Promise.all(sampled.map(load));
   const [first, last] = [Math.max(from, scene.in), Math.min(to, scene.out)];
-  let done = 0;
-  for (const way of [1, -1]) {
-    const cutter = new Cutter(ground, outline, others);
-    for (let f = at; f >= first && f <= last; f += way) {
-      step(watch, ++done, last - first + 2);
-      const cut = cutter.next(await load(f));
-      if (way > 0 || f !== at) await each({ f, rect: cut.rect, alpha: edgeAlpha(cut) });
+  const full = index.info.colour.range === "full";
+  const rests = restsAt(samples, sampled, at, await load(at), outline);
+  const keepOut: KeepOut[] = rests ? [{ outline: [...outline] as Point[], frames: rests }] : [];
+  for (let round = 0; ; round++) {
+    const { frame: plate } = await buildPlate(store, id, index, { in: scene.in, out: scene.out, at, keepOut }, null, null, { signal: watch.signal });
+    const ground = new Ground(plate, full, samples);
+    const others = new Colours();
+    for (const f of samples) learnPassing(others, ground, f);
+    const found: FrameMatte[] = [];
+    const known = keepOut.length;
+    let done = 0;
+    for (const way of [1, -1]) {
+      const cutter = new Cutter(ground, outline, others);
+      for (let f = at; f >= first && f <= last; f += way) {
+        step(watch, ++done, last - first + 2);
+        const cut = cutter.next(await load(f));
+        if (cutter.rests && round < ROUNDS) {
+          // it stays there for so long that the plate took it for the ground: it is built anew without that place
+          keepOut.push({ outline: cutter.rests, frames: way > 0 ? [f, scene.out] : [scene.in, f] });
+          break;
+        }
+        const part = (way > 0 || f !== at) && seenPart({ f, rect: cut.rect, alpha: edgeAlpha(cut) });
+        if (part) found.push(part);
+      }
     }
+    if (keepOut.length > known) continue;
+    found.sort((a, b) => a.f - b.f);
+    return found;
   }
+}
+
+type KeepOut = NonNullable<BuiltFrom["keepOut"]>[number];
+
+/** Codes of luma by which means may differ for the same to be seen, and the share of an outline within which it may be otherwise. */
+const SAME = 8;
+const OTHERWISE = 0.15;
+/** Side of the squares whose means are compared, pixels. */
+const SQUARE = 4;
+
+/**
+ * The frames about the outlined one on which the same is seen within the outline, where that is so on its neighbours among some: the thing
+ * rests there, and must not be taken for the ground. Null where it moves, or rests in all of them, so that nothing is known of the ground.
+ */
+function restsAt(
+  samples: readonly Frame[],
+  sampled: readonly number[],
+  at: number,
+  frame: Frame,
+  outline: readonly (readonly number[])[],
+): [number, number] | null {
+  const { data, width, height } = gridOf(outline, Math.ceil(frame.width / SQUARE), Math.ceil(frame.height / SQUARE), SQUARE);
+  const unit = 2 ** (frame.format.bits - 8) * SQUARE * SQUARE;
+  const sum = ({ planes: [y] }: Frame, cx: number, cy: number) => {
+    let s = 0;
+    for (let j = 0; j < SQUARE; j++)
+      for (let i = 0; i < SQUARE; i++) s += y.data[Math.min(y.height - 1, cy * SQUARE + j) * y.width + Math.min(y.width - 1, cx * SQUARE + i)];
+    return s / unit;
+  };
+  const same = samples.map((other) => {
+    let [n, unlike] = [0, 0];
+    for (let y = 0, k = 0; y < height; y++)
+      for (let x = 0; x < width; x++, k++) {
+        if (!data[k]) continue;
+        n++;
+        if (Math.abs(sum(frame, x, y) - sum(other, x, y)) > SAME) unlike++;
+      }
+    return n > 0 && unlike <= OTHERWISE * n;
+  });
+  const after = sampled.findIndex((f) => f >= at);
+  let [a, b] = [after < 0 ? sampled.length : after, after < 0 ? sampled.length : after];
+  while (a > 0 && same[a - 1]) a--;
+  while (b < sampled.length && same[b]) b++;
+  if (b - a < 2 || b - a === sampled.length) return null;
+  return [a > 0 ? sampled[a - 1] + 1 : sampled[0], b < sampled.length ? sampled[b] - 1 : sampled[sampled.length - 1]];
 }
 
 /** The frames of the scene that a frame is part of: from cut to cut. */

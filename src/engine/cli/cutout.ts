@@ -1,6 +1,6 @@
 import { mkdir } from "node:fs/promises";
 import { dirname, join } from "node:path";
-import { cutOut, type FrameMatte, overTake } from "../analysis/cut-out";
+import { cutOut, overTake } from "../analysis/cut-out";
 import { writeWhole } from "../media/index-file";
 import { sharp } from "../media/sharp";
 import { readSource } from "../render/recipe-file";
@@ -29,22 +29,17 @@ export async function cutoutCommand(args: string[]): Promise<void> {
     if (outline.every(([x, y]) => x < 0 || y < 0 || x > width || y > height))
       throw new Usage(`--outline lies outside the picture, which is ${width}×${height}; draw it round something that is seen`);
     await mkdir(dirname(out), { recursive: true });
-    const missing = new Set(Array.from({ length: to - from + 1 }, (_, i) => from + i));
-    const write = async (f: number, alpha: Uint8Array) => {
-      missing.delete(f);
-      const file = await png(alpha, { raw: { width, height, channels: 1 } })
+    const mattes = await cutOut(store, "take", index, { at, outline, from, to }, { progress: said("frames cut out") });
+    found = mattes.filter((m) => m.alpha.some((v) => v > 127)).length;
+    const of = new Map(mattes.map((m) => [m.f, m]));
+    for (let f = from; f <= to; f++) {
+      const m = of.get(f);
+      const file = await png(m ? overTake(m, width, height) : new Uint8Array(width * height), { raw: { width, height, channels: 1 } })
         .toColourspace("b-w")
         .png()
         .toBuffer();
       await writeWhole(nameOf(f), file);
-    };
-    const each = async (m: FrameMatte) => {
-      if (m.alpha.some((v) => v > 127)) found++;
-      await write(m.f, overTake(m, width, height));
-    };
-    await cutOut(store, "take", index, { at, outline, from, to }, each, { progress: said("frames cut out") });
-    // frames of another scene
-    for (const f of missing) await write(f, new Uint8Array(width * height));
+    }
   });
   if (process.stderr.isTTY) process.stderr.write("\n");
   console.log(`Seen on ${found} frames; mattes are named by their frames, such as ${nameOf(Number(values.at ?? 0))}.`);

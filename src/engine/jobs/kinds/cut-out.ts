@@ -1,6 +1,5 @@
-import type { Rect } from "../../../core/pixels/frame";
 import { packCutout } from "../../../recipe/cutout-file";
-import { cutOut, type CutOutAsk, seenPart } from "../../analysis/cut-out";
+import { cutOut, type CutOutAsk } from "../../analysis/cut-out";
 import { readIndex } from "../../media/index-file";
 import type { Kind } from "../kind";
 
@@ -19,13 +18,7 @@ export const cutOutKind: Kind<Spec, CutOutResult> = {
   lane: "now",
   failed: "Cutting it out failed",
   async run({ take, ...ask }, { paths, store }, watch) {
-    const found: { f: number; rect: Rect; alpha: Uint8Array }[] = [];
-    const each = async (m: { f: number; rect: Rect; alpha: Uint8Array }) => {
-      const part = seenPart(m);
-      if (part) found.push(part);
-    };
-    await cutOut(store, take, await readIndex(paths.index(take)), ask, each, watch);
-    found.sort((a, b) => a.f - b.f);
+    const found = await cutOut(store, take, await readIndex(paths.index(take)), ask, watch);
     return { packed: Buffer.from(packCutout(found)).toString("base64"), seen: found.map(({ f }) => f) };
   },
 };
