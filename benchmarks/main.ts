@@ -6,6 +6,7 @@ import { existsSync, readFileSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
 import { machineNow } from "./machine";
 import { figureOf, root, type Row } from "./measure";
+import { cutout } from "./rows/cutout";
 import { history } from "./rows/history";
 import { distance, maskEdit } from "./rows/masks";
 import { memory, render } from "./rows/render";
@@ -32,6 +33,7 @@ const parts: Record<string, () => Promise<Row[]>> = {
   plate,
   find,
   follow,
+  cutout,
   touches,
   seam,
   fill,

@@ -3,7 +3,7 @@ import { random } from "../src/core/random";
 import { normals } from "./normals";
 
 const FORMAT: PixelFormat = { model: "yuv", bits: 8, subX: 1, subY: 1, alpha: false };
-export const [WIDE, HIGH, LONG] = [256, 160, 28];
+export const [WIDE, HIGH, LONG] = [256, 160, 20];
 
 type Rgb = [number, number, number];
 interface Walker {

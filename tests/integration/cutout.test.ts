@@ -14,12 +14,12 @@ beforeAll(() => buildProgram());
 describe("umber cutout", () => {
   it("writes the matte of the boom for each frame, its shadow left out", async () => {
     const out = mkdtempSync(join(tmpdir(), "umber-cutout-"));
-    const r = umber("cutout", "demo/takes/hall.mp4", "--at", "55", "--from", "44", "--to", "62", "--outline", LOOP, "--out", join(out, "###.png"));
+    const r = umber("cutout", "demo/takes/hall.mp4", "--at", "55", "--from", "50", "--to", "58", "--outline", LOOP, "--out", join(out, "###.png"));
     expect(r.stderr).toBe("");
-    expect(r.stdout).toContain("Seen on 19 frames");
+    expect(r.stdout).toContain("Seen on 9 frames");
     const names = readdirSync(out).sort();
-    expect(names).toEqual(Array.from({ length: 19 }, (_, i) => `0${44 + i}.png`));
-    const list = [44, 50, 55, 62];
+    expect(names).toEqual(Array.from({ length: 9 }, (_, i) => `0${50 + i}.png`));
+    const list = [50, 55, 58];
     let k = 0;
     for (const truth of frames("demo/truth/hall-matte-boom.mkv", list, "gray", WIDTH * HEIGHT)) {
       const { data, info } = await sharp(join(out, `0${list[k++]}.png`)).toColourspace("b-w").raw().toBuffer({ resolveWithObject: true }); // prettier-ignore

@@ -21,6 +21,8 @@ const PLACE = { slope: 0.5, free: 3, inside: 3, outside: 9 };
 /** Nats against what was something else before, where it looks as it did then: codes of all planes together. */
 const ANOTHER = 5;
 const ALIKE = 24;
+/** Of the standard deviations by which so much of the thing differs at most from the ground, the share by which a pixel has to. */
+const CLEAR = { of: 0.75, share: 0.2 };
 /** Shares of a colour that lie within the outline, of what is joined to it: between them it becomes the thing's. */
 const MOSTLY = { none: 0.45, all: 0.7 };
 /** What is joined to the thing beyond the outline has this against it: nats. */
@@ -144,7 +146,9 @@ export class Cutter {
         if (outline[i]) inside.push(i);
       }
     }
+    const clear = clearly(s, inside);
     for (const i of inside) {
+      if (s.z[i] < clear) continue;
       const [a, b, c] = [s.seen[0][i], s.seen[1][i], s.seen[2][i]];
       const [own, others] = [within.total * within.at(a, b, c), beyond.total * beyond.at(a, b, c)];
       const share = own / (own + others);
@@ -189,9 +193,18 @@ export class Cutter {
 function coloursOf({ rect, away, sight }: Cut): Colours {
   const [w, h] = [widthOf(rect), heightOf(rect)];
   const middle = middleOf(away, w, h, 1.5);
+  const list: number[] = [];
+  for (let i = 0; i < middle.length; i++) if (middle[i] && sight.z[i] > SOMETHING) list.push(i);
+  const clear = clearly(sight, list);
   const out = new Colours();
-  for (let i = 0; i < middle.length; i++) if (middle[i] && sight.z[i] > SOMETHING) learn(out, sight, i);
+  for (const i of list) if (sight.z[i] > clear) learn(out, sight, i);
   return out;
+}
+
+/** How far pixels have to differ from the ground for their colours to be learned: what a codec leaves behind a thing differs much less than it. */
+function clearly({ z }: Sight, list: readonly number[]): number {
+  const most = Float32Array.from(list, (i) => z[i]).sort()[Math.floor(CLEAR.of * list.length)] ?? 0;
+  return Math.max(SOMETHING, CLEAR.share * most);
 }
 
 const learn = (into: Colours, { seen }: Sight, i: number, weight = 1) => into.add(seen[0][i], seen[1][i], seen[2][i], weight);
