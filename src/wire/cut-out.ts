@@ -1,7 +1,6 @@
 import { z } from "zod";
+import { frame, points } from "./follow";
 import { hashSchema } from "./ids";
-
-const frame = z.number().int().min(0).max(100_000_000);
 
 /** Cut a thing out of a take. */
 export const cutOutRequestSchema = z.strictObject({
@@ -9,10 +8,7 @@ export const cutOutRequestSchema = z.strictObject({
   take: z.string().min(1).max(100),
   /** The frame it is outlined on, and a rough loop round it there, take pixels. */
   at: frame,
-  outline: z
-    .array(z.tuple([z.number(), z.number()]))
-    .min(3)
-    .max(3000),
+  outline: points,
   /** First and last frame in which it is looked for. */
   from: frame,
   to: frame,

@@ -2,8 +2,9 @@ import { z } from "zod";
 import { TRACK_MODELS } from "../core/document/track";
 import { hashSchema } from "./ids";
 
-const frame = z.number().int().min(0).max(100_000_000);
-const points = z
+export const frame = z.number().int().min(0).max(100_000_000);
+/** Corners in take pixels. */
+export const points = z
   .array(z.tuple([z.number(), z.number()]))
   .min(3)
   .max(3000);

@@ -10,13 +10,24 @@ import { masksOf } from "../../core/document/recipe";
 import type { Values } from "../../core/pixels/still";
 import type { MaskPictures } from "../../core/shape/mask";
 import { maskHeadSchema, pictureHeadSchema } from "../../wire/plate";
-import type { GrainStatistics } from "../../core/match/grain";
 import { cutoutsOf, grainsOf, tracksOf } from "../../recipe/assets";
-import type { CutoutData, Cutouts } from "../../core/cutout/cutout-data";
+import type { Cutouts } from "../../core/cutout/cutout-data";
 import type { Tracks } from "../../core/compose/tie";
-import type { TrackData } from "../../core/follow/track-data";
 import { loadCutout, loadGrain, loadTrack } from "./measured";
 import { exactUrl, maskUrl, pictureUrl, quickUrl } from "../api";
+
+/** What was measured for recipes, by its hash, as far as it was fetched. */
+class Fetched<T> {
+  readonly there = new Map<string, T>();
+  constructor(
+    private readonly hashesOf: (r: Recipe) => string[],
+    private readonly fetched: (hash: string) => Promise<T>,
+  ) {}
+  has = (r: Recipe): boolean => this.hashesOf(r).every((h) => this.there.has(h));
+  async load(r: Recipe): Promise<void> {
+    for (const hash of this.hashesOf(r)) if (!this.there.has(hash)) this.there.set(hash, await this.fetched(hash));
+  }
+}
 
 /** Holds the most recently used of something; the rest is dropped. */
 class Recent<T> {
@@ -128,37 +139,32 @@ export class Frames {
     }
   }
 
-  private readonly grain = new Map<string, GrainStatistics>();
+  private readonly grain = new Fetched(grainsOf, loadGrain);
+  private readonly track = new Fetched(tracksOf, loadTrack);
+  private readonly cutout = new Fetched(cutoutsOf, loadCutout);
   /** The grain that patches are to have, as far as it is there. */
   get grains(): Grains {
-    return this.grain;
+    return this.grain.there;
   }
-  hasGrains = (r: Recipe): boolean => grainsOf(r).every((h) => this.grain.has(h));
-  /** Fetches the grain that a recipe's patches are to have. */
-  async loadGrains(r: Recipe): Promise<void> {
-    for (const hash of grainsOf(r)) if (!this.grain.has(hash)) this.grain.set(hash, await loadGrain(hash));
-  }
-
-  private readonly track = new Map<string, TrackData>();
   /** What was measured of the tracks that patches follow, as far as it is there. */
   get tracks(): Tracks {
-    return this.track;
+    return this.track.there;
   }
-  hasTracks = (r: Recipe): boolean => tracksOf(r).every((h) => this.track.has(h));
-  /** Fetches the tracks that a recipe's patches follow. */
-  async loadTracks(r: Recipe): Promise<void> {
-    for (const hash of tracksOf(r)) if (!this.track.has(hash)) this.track.set(hash, await loadTrack(hash));
-  }
-
-  private readonly cutout = new Map<string, CutoutData>();
   /** What is cut out for masks, as far as it is there. */
   get cutouts(): Cutouts {
-    return this.cutout;
+    return this.cutout.there;
   }
-  hasCutouts = (r: Recipe): boolean => cutoutsOf(r).every((h) => this.cutout.has(h));
-  /** Fetches what is cut out for a recipe's masks. */
-  async loadCutouts(r: Recipe): Promise<void> {
-    for (const hash of cutoutsOf(r)) if (!this.cutout.has(hash)) this.cutout.set(hash, await loadCutout(hash));
+  /** Whether all that was measured for a recipe is there. */
+  hasMeasured = (r: Recipe): boolean => this.grain.has(r) && this.track.has(r) && this.cutout.has(r);
+  /** Fetches what was measured for a recipe. */
+  async loadMeasured(r: Recipe): Promise<void> {
+    await this.grain.load(r);
+    await this.loadCarried(r);
+  }
+  /** Fetches what says where a recipe's masks lie. */
+  async loadCarried(r: Recipe): Promise<void> {
+    await this.track.load(r);
+    await this.cutout.load(r);
   }
 
   loadQuick(take: string, n: number): Promise<Frame> {

@@ -164,14 +164,7 @@ export class Views {
   /** Whether the exact picture can be made without fetching anything. */
   atHand(r: Recipe, n: number, view: View): boolean {
     if (view.kind === "plate") return this.plates.now(r, view.plate) !== null;
-    if (
-      !this.frames.exactNow(r.shot.take, n) ||
-      !this.frames.hasMasks(r) ||
-      !this.frames.hasGrains(r) ||
-      !this.frames.hasTracks(r) ||
-      !this.frames.hasCutouts(r)
-    )
-      return false;
+    if (!this.frames.exactNow(r.shot.take, n) || !this.frames.hasMasks(r) || !this.frames.hasMeasured(r)) return false;
     if (view.kind !== "result") return true;
     return neededPictures(r, n).every((ref) =>
       "plate" in ref ? this.plates.now(r, ref.plate) !== null : !!this.frames.exactNow(ref.take, ref.frame),
@@ -214,9 +207,7 @@ export class Views {
     const below = await this.load(quality, take, n);
     const got = new Map<string, Frame>();
     await this.frames.loadMasks(r);
-    await this.frames.loadGrains(r);
-    await this.frames.loadTracks(r);
-    await this.frames.loadCutouts(r);
+    await this.frames.loadMeasured(r);
     for (const ref of refs) {
       if ("plate" in ref) got.set(`p/${ref.plate}`, await this.plateAt(r, ref.plate, n, quality, watch));
       else got.set(`${ref.take}/${ref.frame}`, await this.load(quality, ref.take, ref.frame));
@@ -276,8 +267,7 @@ export class Views {
   /** α of one layer, or of all together. */
   private async alpha(r: Recipe, n: number, layer: string | null, { width, height }: Frame): Promise<Float64Array> {
     await this.frames.loadMasks(r);
-    await this.frames.loadTracks(r);
-    await this.frames.loadCutouts(r);
+    await this.frames.loadCarried(r);
     const info = this.info(r.shot.take);
     const shown = activeLayers(r, n).filter((l) => layer === null || l.id === layer);
     return togetherMatte(r, shown, n, {

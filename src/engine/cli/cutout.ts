@@ -3,6 +3,7 @@ import { dirname, join } from "node:path";
 import { cutOut, overTake } from "../analysis/cut-out";
 import { writeWhole } from "../media/index-file";
 import { sharp } from "../media/sharp";
+import { sequenceName } from "../render/sequence";
 import { readSource } from "../render/recipe-file";
 import { corners } from "./corners";
 import { said, withStore } from "./store";
@@ -14,10 +15,8 @@ export async function cutoutCommand(args: string[]): Promise<void> {
   if (rest.length !== 1) throw new Usage("cutout needs one FILE");
   const outline = corners("outline", values.outline);
   const { out } = values;
-  const place = typeof out === "string" ? /#+/.exec(out) : null;
-  if (typeof out !== "string" || !place || !/\.png$/i.test(out))
+  if (typeof out !== "string" || !/#.*\.png$/i.test(out))
     throw new Usage("cutout needs --out with # for the frame's number, such as mattes/####.png");
-  const nameOf = (f: number) => out.replace(place[0], String(f).padStart(place[0].length, "0"));
   const png = await sharp();
   let found = 0;
   await withStore(async (store, folder) => {
@@ -38,9 +37,9 @@ export async function cutoutCommand(args: string[]): Promise<void> {
         .toColourspace("b-w")
         .png()
         .toBuffer();
-      await writeWhole(nameOf(f), file);
+      await writeWhole(sequenceName(out, f), file);
     }
   });
   if (process.stderr.isTTY) process.stderr.write("\n");
-  console.log(`Seen on ${found} frames; mattes are named by their frames, such as ${nameOf(Number(values.at ?? 0))}.`);
+  console.log(`Seen on ${found} frames; mattes are named by their frames, such as ${sequenceName(out, Number(values.at ?? 0))}.`);
 }

@@ -4,15 +4,13 @@ import { canonical } from "../../core/plate/keys";
 import type { Parts } from "../compose";
 import { MediaError } from "../media/media-error";
 import type { Answers } from "./answer";
-import { wholeTake } from "./whole-shot";
+import { wholeTake, withinTake } from "./whole-shot";
 
 /** Cutting things out of takes. */
 export const cutOutAnswers = ({ runner, tasks, measured, ...parts }: Parts): Pick<Answers, "cutOut"> => ({
   async cutOut({ params: { id }, body: { take: key, task, ...ask } }) {
     const take = await wholeTake(parts, id, key);
-    const last = take.index.info.frames - 1;
-    const at = Math.min(ask.at, last);
-    const spec = { ...ask, at, from: Math.min(ask.from, at), to: Math.max(at, Math.min(ask.to, last)) };
+    const spec = withinTake(take, ask);
     const { packed, seen } = await tasks.run(task, (watch) => runner.run("cutOut", { take: take.id, ...spec }, watch));
     if (!seen.length)
       throw new MediaError("Nothing was found within the outline that differs from the ground: draw it closer, or on a frame where the thing moves.");

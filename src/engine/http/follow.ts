@@ -6,15 +6,13 @@ import { canonical } from "../../core/plate/keys";
 import type { Parts } from "../compose";
 import { MediaError } from "../media/media-error";
 import type { Answers } from "./answer";
-import { wholeTake } from "./whole-shot";
+import { wholeTake, withinTake } from "./whole-shot";
 
 /** Following regions of takes. */
 export const followAnswers = ({ runner, tasks, measured, ...parts }: Parts): Pick<Answers, "follow"> => ({
   async follow({ params: { id }, body: { take: key, task, on, ...ask } }) {
     const take = await wholeTake(parts, id, key);
-    const last = take.index.info.frames - 1;
-    const at = Math.min(ask.at, last);
-    const spec = { ...ask, at, from: Math.min(ask.from, at), to: Math.max(at, Math.min(ask.to, last)) };
+    const spec = withinTake(take, ask);
     const { frames, model } = await tasks.run(task, (watch) => runner.run("follow", { take: take.id, ...spec }, watch));
     const known = on ? readTrack(new TextDecoder().decode((await measured.get(on.data)).data)) : [];
     const put = on && fitMap(on.region, spec.region);

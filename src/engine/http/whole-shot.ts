@@ -19,3 +19,10 @@ export async function wholeTake(parts: Asked, shot: string, key: string): Promis
   if (!Object.hasOwn(files, key)) throw new MediaError("The shot does not use this take (any more).");
   return files[key];
 }
+
+/** What is asked of some frames of a take, kept within it: the frame it begins on, and how far back and on it goes. */
+export function withinTake<T extends { at: number; from: number; to: number }>(take: TakeFile, ask: T): T {
+  const last = take.index.info.frames - 1;
+  const at = Math.min(ask.at, last);
+  return { ...ask, at, from: Math.min(ask.from, at), to: Math.max(at, Math.min(ask.to, last)) };
+}

@@ -12,7 +12,7 @@ import type { Watch } from "../watch";
 import { type Stills, FORMATS, shortName } from "../../wire/formats";
 
 /** Sequence names as in `dir/####.png`. */
-const sequenceName = (pattern: string, n: number) => pattern.replace(/#+/, (h) => String(n).padStart(h.length, "0"));
+export const sequenceName = (pattern: string, n: number) => pattern.replace(/#+/, (h) => String(n).padStart(h.length, "0"));
 
 /** Writes numbered stills: all of them, or none. */
 export async function renderStills(spec: RenderSpec, kind: Stills, store: FrameStore, hooks: Watch): Promise<string[]> {

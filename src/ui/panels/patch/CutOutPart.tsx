@@ -1,7 +1,7 @@
 "use client";
 import { maskOf } from "@/core/document/recipe";
 import type { PatchLayer } from "@/core/document/layer";
-import { isDrawn, shapeName } from "@/client/editor/shapes";
+import { shapeName } from "@/client/editor/shapes";
 import { useEditor, useEditorPick } from "../../editor/context";
 import { Button } from "../../parts/Button";
 
@@ -14,7 +14,7 @@ export function CutOutPart({ layer }: { layer: PatchLayer }) {
   const index = editor.cutting.loopOf(layer);
   const loop = index === null ? null : shapes[index];
   if (!loop && !cut.length) return null;
-  const held = loop && isDrawn(loop) && loop.op === "cut";
+  const held = loop?.op === "cut";
   return (
     <div className="mt-1 border-t border-line pt-1.5" data-testid="cutout">
       {loop && (
