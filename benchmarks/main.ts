@@ -6,6 +6,7 @@ import { existsSync, readFileSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
 import { machineNow } from "./machine";
 import { figureOf, root, type Row } from "./measure";
+import { proof } from "./proof/main";
 import { cutout } from "./rows/cutout";
 import { history } from "./rows/history";
 import { distance, maskEdit } from "./rows/masks";
@@ -38,6 +39,7 @@ const parts: Record<string, () => Promise<Row[]>> = {
   seam,
   fill,
   history,
+  proof,
   truth,
 };
 

@@ -7,7 +7,8 @@ export interface Surround extends Rect {
   far: Float32Array;
 }
 
-const NONE = 1e12;
+/** Farther than anything. */
+export const NONE = 1e12;
 
 /**
  * Squared distances from the samples with α > 0, over α's rectangle and `reach` samples around it, within the plane: exact, by lower
@@ -21,7 +22,7 @@ export function surroundOf(alpha: PlaneAlpha, width: number, height: number, rea
   for (let y = Math.max(alpha.y0, rect.y0); y < Math.min(alpha.y1, rect.y1); y++)
     for (let x = Math.max(alpha.x0, rect.x0); x < Math.min(alpha.x1, rect.x1); x++)
       if (alpha.data[(y - alpha.y0) * aw + x - alpha.x0] > 0) far[(y - rect.y0) * w + x - rect.x0] = 0;
-  distances(far, w, h);
+  squaredDistances(far, w, h);
   return { ...rect, far };
 }
 
@@ -63,7 +64,7 @@ export function ringCells(
       if (cx >= 0 && cx < w) far[row + cx] = 0;
     }
   }
-  distances(far, w, h);
+  squaredDistances(far, w, h);
   const [from, to] = [ring.from * ring.from, ring.to * ring.to];
   const out = { x: new Int32Array(w * h), y: new Int32Array(w * h), count: 0 };
   for (let i = 0; i < far.length; i++) {
@@ -83,8 +84,8 @@ export function keptRing(...[alpha, ...more]: Parameters<typeof ringCells>): Rin
   return ring;
 }
 
-/** Squared distances from the samples that are 0 to all others, in place. */
-function distances(far: Float32Array, w: number, h: number): void {
+/** Squared distances from the samples that are 0 to all others, which are `NONE`; in place. */
+export function squaredDistances(far: Float32Array, w: number, h: number): void {
   const line = new Float64Array(Math.max(w, h));
   for (let x = 0; x < w; x++) along(far, x, w, h, line);
   for (let y = 0; y < h; y++) along(far, y * w, 1, w, line);

@@ -11,6 +11,7 @@ const COMMANDS: Record<string, () => Promise<Run>> = {
   plate: async () => (await import("./plate")).plateCommand,
   track: async () => (await import("./track")).trackCommand,
   cutout: async () => (await import("./cutout")).cutoutCommand,
+  prove: async () => (await import("./prove")).proveCommand,
   backup: async () => (await import("./keeping")).backupCommand,
   restore: async () => (await import("./keeping")).restoreCommand,
 };

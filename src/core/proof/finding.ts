@@ -1,0 +1,56 @@
+import type { Rect } from "../pixels/frame";
+
+/** What can be found. */
+export const KINDS = ["leak", "bite", "seam", "dead-grain", "frozen", "runaway-light", "drift", "bars"] as const;
+export type FindingKind = (typeof KINDS)[number];
+
+/** How a finding can be mended by the program itself. */
+export type Remedy = "earlier" | "later" | "wider" | "light" | "grain" | "soften" | "align" | "hold-out" | "picture" | "none";
+
+/** One thing that is still wrong, measured. */
+export interface Finding {
+  kind: FindingKind;
+  /** The intruder and the layer of the recipe at which it is. */
+  intruder: string;
+  layer: string;
+  /** First and last frame, and the one in which it is worst. */
+  in: number;
+  out: number;
+  worst: number;
+  /** Where, in take pixels, in the worst frame. */
+  box: Rect;
+  /** How bad it is, and the limit above which it counts: both of the same measure, that its sentence names. */
+  value: number;
+  limit: number;
+  /** What it is, in a sentence. */
+  says: string;
+  /** What to do, in a sentence. */
+  do: string;
+  remedy: Remedy;
+}
+
+/** What a patch, or a whole shot, comes to. */
+export type Verdict = "clean" | "faults" | "unsure";
+
+/** What could not be told, and why. */
+export interface Doubt {
+  intruder: string;
+  layer: string;
+  says: string;
+}
+
+/** What was measured of a recipe. */
+export interface Proof {
+  verdict: Verdict;
+  findings: Finding[];
+  doubts: Doubt[];
+  /** What was looked at, and how sharply: said where nothing is found. */
+  looked: string;
+}
+
+/** Faults weigh more than doubts. */
+export const verdictOf = (findings: readonly Finding[], doubts: readonly Doubt[]): Verdict =>
+  findings.length ? "faults" : doubts.length ? "unsure" : "clean";
+
+/** How much worse than its limit a finding is: what a viewer notices first comes first. */
+export const severity = (f: Finding): number => (f.value / f.limit) * Math.sqrt(f.out - f.in + 1);

@@ -1,0 +1,92 @@
+import { NONE, squaredDistances } from "../match/ring";
+import { colourPlanes, type Frame, intersect, type PixelFormat, planeShift, type Rect } from "../pixels/frame";
+import type { PlaneAlpha } from "../shape/chroma";
+
+/** Cells over a part of a take; they lie alike wherever the part lies. */
+export interface CellGrid {
+  /** The first cell of the part, in cells of the take. */
+  cx: number;
+  cy: number;
+  across: number;
+  down: number;
+  /** Side of a cell, luma pixels: even. */
+  side: number;
+}
+
+/** Means of cells, one list a plane, 8-bit codes. */
+export type Cells = Float32Array[];
+
+/** Side of cells for pictures of a width: 4 px up to 1280, 6 at 1920. A rig's pole is two of them wide. */
+export const sideFor = (width: number): number => 2 * Math.max(2, Math.round(width / 640));
+
+/** The whole cells within a rectangle of a take. */
+export function gridIn(rect: Rect, width: number, height: number): CellGrid {
+  const side = sideFor(width);
+  const r = intersect(rect, { x0: 0, y0: 0, x1: width, y1: height });
+  const [cx, cy] = [Math.floor(r.x0 / side), Math.floor(r.y0 / side)];
+  // cells that the picture's border cuts are left out: they have no chroma of their own
+  const [ex, ey] = [Math.min(Math.floor(width / side), Math.ceil(r.x1 / side)), Math.min(Math.floor(height / side), Math.ceil(r.y1 / side))];
+  return { cx, cy, across: Math.max(0, ex - cx), down: Math.max(0, ey - cy), side };
+}
+
+export const cellCount = (g: CellGrid): number => g.across * g.down;
+
+/** The take's pixels that cells cover. */
+export function pixelsOf(g: CellGrid, cells: Rect): Rect {
+  return {
+    x0: (g.cx + cells.x0) * g.side,
+    y0: (g.cy + cells.y0) * g.side,
+    x1: (g.cx + cells.x1) * g.side,
+    y1: (g.cy + cells.y1) * g.side,
+  };
+}
+
+/** Means of the cells of a frame. */
+export function cellsOf(frame: Frame, g: CellGrid): Cells {
+  return planes(frame.format, g, (p) => {
+    const { data, width } = frame.planes[p];
+    return (x, y) => data[y * width + x];
+  });
+}
+
+/** Means of the cells of a picture that is read sample by sample. @param read by plane, in codes of the format */
+export function planes(format: PixelFormat, g: CellGrid, read: (p: number) => (x: number, y: number) => number): Cells {
+  return Array.from({ length: colourPlanes(format) }, (_, p) => {
+    const { sx, sy } = planeShift(format, p);
+    const at = read(p);
+    const [w, h] = [g.side >> sx, g.side >> sy];
+    const one = 1 / (w * h * 2 ** (format.bits - 8));
+    const out = new Float32Array(cellCount(g));
+    for (let j = 0, o = 0; j < g.down; j++)
+      for (let i = 0; i < g.across; i++, o++) {
+        const [x0, y0] = [(g.cx + i) * w, (g.cy + j) * h];
+        let s = 0;
+        for (let y = y0; y < y0 + h; y++) for (let x = x0; x < x0 + w; x++) s += at(x, y);
+        out[o] = s * one;
+      }
+    return out;
+  });
+}
+
+/** Mean α of the cells of a luma plane, 0 … 1. */
+export function alphaCells(a: PlaneAlpha, g: CellGrid): Float32Array {
+  const out = new Float32Array(cellCount(g));
+  const w = a.x1 - a.x0;
+  const one = 1 / (g.side * g.side);
+  for (let y = a.y0; y < a.y1; y++) {
+    const j = Math.floor(y / g.side) - g.cy;
+    if (j < 0 || j >= g.down) continue;
+    for (let x = a.x0, k = (y - a.y0) * w; x < a.x1; x++, k++) {
+      const i = Math.floor(x / g.side) - g.cx;
+      if (i >= 0 && i < g.across) out[j * g.across + i] += a.data[k] * one;
+    }
+  }
+  return out;
+}
+
+/** Distance of each cell from the nearest that counts, in cells, between their middles; a large number where none does. */
+export function distanceTo(g: CellGrid, counts: (i: number) => boolean): Float32Array {
+  const d = Float32Array.from({ length: cellCount(g) }, (_, i) => (counts(i) ? 0 : NONE));
+  squaredDistances(d, g.across, g.down);
+  return d.map(Math.sqrt);
+}

@@ -1,0 +1,286 @@
+import { isFrozen } from "../compose/matched";
+import { changesInTime, type PreparedPatch } from "../compose/patch";
+import type { PatchLayer } from "../document/layer";
+import { pivotOf } from "../match/light";
+import type { Colour } from "../pixels/colour";
+import { colourPlanes, type Frame, isChroma, type PixelFormat, type Rect } from "../pixels/frame";
+import { cleanPicture, type CleanPicture, LEAST_LOOKS, lightsOf, litCells, type Look } from "./clean";
+import { cutPieces, type Kept } from "./crossing";
+import { GrainInTime } from "./energy";
+import { alphaCells, cellCount, type CellGrid, type Cells, cellsOf, distanceTo, gridIn, pixelsOf, planes } from "./grid";
+import { apart, type Apart } from "./place";
+import { COVERED, type Seen, seenIn, type Sight, unlike, UNLIKE } from "./sight";
+import { type ArcStep, arcSteps, type EdgeBands, edgeBands } from "./steps";
+import type { Bare } from "./uncovered";
+
+/** How far around a patch things are looked for and light is told, in pixels at a width of 1280. */
+export const AROUND = 96;
+/** How far beyond a mask what is left of a thing is looked for, likewise. */
+const NEAR = 40;
+/** How far beyond it its picture is laid over what surrounds it, likewise. */
+const RING = 64;
+/** A patch's picture shows its surroundings where at least so many of their cells are alike. */
+const FITS = 0.5;
+/** One frame in so many is asked where the patch's picture lies. */
+const EVERY = 6;
+
+/** The take, as far as it matters here. */
+export interface Footage {
+  width: number;
+  height: number;
+  format: PixelFormat;
+  colour: Colour;
+}
+
+/** What a frame is, for one patch. */
+export interface FrameOf {
+  n: number;
+  live: Frame;
+  mended: Frame;
+  /** The patch as it is laid; where it is not laid, as in the nearest frame in which it is. */
+  patch: PreparedPatch;
+  /** Its opacity: 0 where it is not laid. */
+  laid: number;
+  /** α of all patches together at a pixel. */
+  together: Float32Array;
+}
+
+/** Everything that was seen of one patch, frame by frame. */
+export class PatchRecord {
+  readonly grid: CellGrid;
+  readonly coarse: boolean;
+  readonly pivots: number[];
+  private readonly looks: Look[] = [];
+  clean!: CleanPicture;
+  readonly kept = new Map<number, Kept>();
+  readonly bare = new Map<number, Bare>();
+  readonly hidden = new Map<number, Uint8Array>();
+  readonly masks = new Map<number, Uint8Array>();
+  readonly cuts: ReturnType<typeof cutPieces>["pieces"] = [];
+  readonly steps = new Map<number, ArcStep[]>();
+  readonly chance: ArcStep[][] = [];
+  /** In how many frames a cell within the patch shows what the scene does not, and in how many it was asked. */
+  readonly shows: Uint16Array;
+  readonly asked: Uint16Array;
+  readonly showsOff: Float32Array;
+  readonly places: ({ n: number } & Apart)[] = [];
+  readonly grain: GrainInTime;
+  /** Whether its picture goes on around it, told in the frames that were asked. */
+  fits = 0;
+  frames = 0;
+  private bandsOf: { key: string; bands: EdgeBands } | null = null;
+  private pictureKept: { of: unknown; cells: Cells } | null = null;
+  private last: { n: number; live: Frame; mended: Frame; alpha: Float32Array; together: Float32Array } | null = null;
+
+  constructor(
+    readonly intruder: string,
+    readonly layer: PatchLayer,
+    readonly footage: Footage,
+    rect: Rect,
+  ) {
+    const { width, height, format, colour } = footage;
+    const by = this.px(AROUND);
+    this.grid = gridIn({ x0: rect.x0 - by, y0: rect.y0 - by, x1: rect.x1 + by, y1: rect.y1 + by }, width, height);
+    this.coarse = format.model === "yuv" && (format.subX > 0 || format.subY > 0);
+    const full = colour.range === "full" || format.model !== "yuv";
+    this.pivots = Array.from({ length: colourPlanes(format) }, (_, p) => pivotOf(isChroma(format, p), full));
+    const n = cellCount(this.grid);
+    [this.shows, this.asked] = [new Uint16Array(n), new Uint16Array(n)];
+    this.showsOff = new Float32Array(n);
+    this.grain = new GrainInTime(pixelsOf(this.grid, { x0: 0, y0: 0, x1: this.grid.across, y1: this.grid.down }));
+  }
+
+  /** Pixels at the take's width of so many at 1280. */
+  private px = (at1280: number) => Math.round((at1280 * this.footage.width) / 1280);
+  /** Cells of so many pixels at a width of 1280. */
+  private cells = (at1280: number) => this.px(at1280) / this.grid.side;
+
+  /**
+   * A frame by which it is known what the scene looks like. Where a patch lies, and around it, where what it hides may be seen, it does not count.
+   * @param together α of all patches at its cells; null where none is laid @param next the frame that follows, where grain is to be told by both
+   */
+  addSample(frame: Frame, together: Float32Array | null, next?: Frame): void {
+    const free = new Uint8Array(cellCount(this.grid)).fill(1);
+    if (together) {
+      const far = distanceTo(this.grid, (i) => together[i] > 0);
+      for (let i = 0; i < free.length; i++) free[i] = Number(far[i] > this.cells(NEAR));
+    }
+    this.looks.push({ cells: cellsOf(frame, this.grid), free });
+    if (next) this.grain.addFootage(frame, next, (x, y) => !!free[this.cellAt(x, y)]);
+  }
+
+  /** The cell of a pixel. */
+  cellAt(x: number, y: number): number {
+    const { cx, cy, side, across, down } = this.grid;
+    return Math.min(down - 1, Math.floor(y / side) - cy) * across + Math.min(across - 1, Math.floor(x / side) - cx);
+  }
+
+  /** After the last sample. */
+  settle(): void {
+    this.clean = cleanPicture(this.grid, this.looks, this.pivots, null);
+  }
+
+  /** α of a patch at the cells that are asked. */
+  alphaOf(patch: Pick<PreparedPatch, "alphas">): Float32Array {
+    return alphaCells(patch.alphas[0], this.grid);
+  }
+
+  /** One frame of the shot, in their order. */
+  look(f: FrameOf): void {
+    const { grid } = this;
+    const mask = this.alphaOf(f.patch);
+    const alpha = f.laid >= 1 ? mask : mask.map((v) => v * f.laid);
+    const live = cellsOf(f.live, grid);
+    const mended = f.laid > 0 || f.mended !== f.live ? cellsOf(f.mended, grid) : live;
+    const far = distanceTo(grid, (i) => mask[i] > 0);
+    const outside = (i: number) => f.together[i] <= 0 && mask[i] <= 0;
+    const { clean } = this;
+    const toClean = lightsOf(clean.cells, live, this.pivots, (i) => outside(i) && clean.looks[i] >= LEAST_LOOKS);
+    const sight: Sight = { live, mended, alpha, together: f.together, picture: null, clean: litCells(clean.cells, toClean) };
+    sight.picture = this.pictureOf(f, live, far, outside);
+    const seen = seenIn(sight, clean, this.coarse);
+    this.keep(f, seen, mask, far);
+    if (f.laid >= COVERED) {
+      this.frames++;
+      if (sight.picture) this.fits++;
+      this.steps.set(f.n, this.stepsOf(sight, mask, f, seen));
+      this.askPicture(sight);
+      if (this.frames % EVERY === 1) this.askPlace(f, far, seen);
+    }
+    this.askGrain(f, alpha);
+  }
+
+  /** The patch's picture in a frame's light; null where it does not show what surrounds it, or does not reach there. */
+  private pictureOf(f: FrameOf, live: Cells, far: Float32Array, outside: (i: number) => boolean): Cells | null {
+    const own = this.ownPicture(f);
+    const ring = this.cells(RING);
+    const around = (i: number) => outside(i) && far[i] <= ring && f.patch.covers(...this.middle(i));
+    const picture = litCells(own, lightsOf(own, live, this.pivots, around));
+    let [n, alike] = [0, 0];
+    for (let i = 0; i < far.length; i++) {
+      if (!around(i)) continue;
+      n++;
+      if (unlike(live, picture, this.clean.spread, i, this.coarse, Math.SQRT2) < UNLIKE) alike++;
+    }
+    return n > 0 && alike >= FITS * n ? picture : null;
+  }
+
+  private ownPicture({ patch }: FrameOf): Cells {
+    const { source, place, tied } = this.layer;
+    const stays = (source.plate !== undefined || source.hold !== undefined) && !tied && !changesInTime(place ?? {});
+    if (stays && this.pictureKept) return this.pictureKept.cells;
+    const cells = planes(this.footage.format, this.grid, (p) => patch.sources[p].read);
+    if (stays) this.pictureKept = { of: source, cells };
+    return cells;
+  }
+
+  private middle(i: number): [number, number] {
+    const { cx, cy, side, across } = this.grid;
+    return [(cx + (i % across)) * side + side / 2, (cy + Math.floor(i / across)) * side + side / 2];
+  }
+
+  private keep(f: FrameOf, seen: Seen, mask: Float32Array, far: Float32Array): void {
+    const laid = f.laid >= COVERED;
+    const near = this.cells(NEAR);
+    const cut = laid
+      ? cutPieces(
+          this.grid,
+          f.n,
+          seen,
+          Uint8Array.from(far, (d) => Number(d <= near)),
+        )
+      : null;
+    if (cut) this.cuts.push(...cut.pieces);
+    this.kept.set(f.n, { n: f.n, visible: seen.visible, cut: cut?.cut ?? new Uint8Array(mask.length), laid });
+    if (laid) this.hidden.set(f.n, seen.hidden);
+    else this.bare.set(f.n, { n: f.n, visible: seen.visible, off: seen.off });
+    if (laid)
+      this.masks.set(
+        f.n,
+        Uint8Array.from(mask, (v) => Number(v > 0)),
+      );
+  }
+
+  /** The steps along the rim; of frames without the patch what chance makes of them. */
+  private stepsOf(s: Sight, mask: Float32Array, f: FrameOf, seen: Seen): ArcStep[] {
+    const bands = this.bands(mask, f);
+    const known = bands.inside.filter(({ cell }) => this.clean.looks[cell] >= LEAST_LOOKS).length >= 0.8 * bands.inside.length;
+    const scene = known ? s.clean : s.picture;
+    if (!scene) return [];
+    const outside = (i: number) => mask[i] <= 0;
+    return arcSteps(
+      bands,
+      s.mended,
+      scene,
+      (i) => !seen.visible[i] && (!known || this.clean.looks[i] >= LEAST_LOOKS) && (!outside(i) || seen.off[i] < UNLIKE / 2),
+    );
+  }
+
+  private bands(mask: Float32Array, f: FrameOf): EdgeBands {
+    const key = changesInTime(this.layer.mask) || this.layer.tied ? String(f.n) : "";
+    if (this.bandsOf?.key !== key || key) this.bandsOf = { key, bands: edgeBands(this.grid, mask, f.together) };
+    return this.bandsOf.bands;
+  }
+
+  /** The steps that the samples show along the mask of a frame, where nothing was done: chance. */
+  chanceSteps(n: number): ArcStep[][] {
+    const mask = this.masks.get(n);
+    if (!mask) return [];
+    const bands = edgeBands(this.grid, Float32Array.from(mask), Float32Array.from(mask));
+    return this.looks.map((l) => {
+      const lights = lightsOf(this.clean.cells, l.cells, this.pivots, (i) => !!l.free[i] && this.clean.looks[i] >= LEAST_LOOKS);
+      const scene = litCells(this.clean.cells, lights);
+      return arcSteps(bands, l.cells, scene, (i) => !!l.free[i] && unlike(l.cells, scene, this.clean.spread, i, this.coarse) < UNLIKE);
+    });
+  }
+
+  /** Whether what the patch shows is what the scene shows there. */
+  private askPicture(s: Sight): void {
+    if (!isFrozen(this.layer)) return;
+    for (let i = 0; i < s.alpha.length; i++) {
+      if (s.alpha[i] < COVERED || this.clean.looks[i] < LEAST_LOOKS) continue;
+      this.asked[i]++;
+      const z = unlike(s.mended, s.clean, this.clean.spread, i, this.coarse, Math.SQRT2);
+      if (z > UNLIKE) this.shows[i]++;
+      this.showsOff[i] = Math.max(this.showsOff[i], z);
+    }
+  }
+
+  /** Where the patch's picture lies against what surrounds it. */
+  private askPlace(f: FrameOf, far: Float32Array, seen: Seen): void {
+    const ring = this.cells(RING);
+    const rect = pixelsOf(this.grid, { x0: 0, y0: 0, x1: this.grid.across, y1: this.grid.down });
+    const [w, h] = [rect.x1 - rect.x0, rect.y1 - rect.y0];
+    const [a, b] = [new Float32Array(w * h), new Float32Array(w * h)];
+    const counts = new Uint8Array(w * h);
+    const unit = 1 / 2 ** (f.live.format.bits - 8);
+    const [plane, read] = [f.live.planes[0], f.patch.sources[0].value];
+    for (let y = 0, i = 0; y < h; y++)
+      for (let x = 0; x < w; x++, i++) {
+        const [px, py] = [rect.x0 + x, rect.y0 + y];
+        const cell = this.cellAt(px, py);
+        if (far[cell] > ring || far[cell] <= 0 || f.together[cell] > 0 || !f.patch.covers(px, py)) continue;
+        // what passes has no say; where the picture lies wrong its edges do not count as passing
+        if (this.clean.looks[cell] >= LEAST_LOOKS && seen.visible[cell]) continue;
+        a[i] = read(px, py) * unit;
+        b[i] = plane.data[py * plane.width + px] * unit;
+        counts[i] = 1;
+      }
+    const found = apart({ width: w, height: h, a, b, counts }, this.places.at(-1));
+    if (found) this.places.push({ n: f.n, ...found });
+  }
+
+  private askGrain(f: FrameOf, alpha: Float32Array): void {
+    const before = this.last;
+    this.last = { n: f.n, live: f.live, mended: f.mended, alpha, together: f.together };
+    if (before?.n !== f.n - 1) return;
+    this.grain.addFootage(before.live, f.live, (x, y) => {
+      const i = this.cellAt(x, y);
+      return f.together[i] <= 0 && before.together[i] <= 0 && !this.kept.get(f.n)!.visible[i];
+    });
+    this.grain.addPatch(before.mended, f.mended, (x, y) => {
+      const i = this.cellAt(x, y);
+      return alpha[i] >= COVERED && before.alpha[i] >= COVERED;
+    });
+  }
+}

@@ -1,0 +1,161 @@
+import { solve } from "../follow/solve";
+import { median } from "../motion/gray";
+
+/** How far two pictures lie apart. */
+export interface Apart {
+  /** By how much `b` lies to the right of and below `a`, pixels. */
+  dx: number;
+  dy: number;
+  /** Its standard error, pixels. */
+  error: number;
+  /** How alike they are once that is taken off, −1 … 1. */
+  alike: number;
+}
+
+/** A part of a plane: values and which of them count, row by row. */
+export interface Part {
+  width: number;
+  height: number;
+  a: Float32Array;
+  b: Float32Array;
+  counts: Uint8Array;
+}
+
+/** How far whole pixels are searched. */
+const SEARCH = 8;
+/** Noise of neighbours is alike: so much larger is an error than it would be of independent ones. */
+const ALIKE = 2.5;
+const ROUNDS = 6;
+/** Fewer pixels say nothing. */
+const LEAST_PIXELS = 200;
+/** Standard deviations at which a residual begins to lose weight (Huber 1964), and from which it says nothing of how sure a fit is. */
+const HUBER = 1.345;
+const FAR = 4;
+
+/** Of a pixel: the gradient, and both values. */
+type Row = [gx: number, gy: number, a: number, b: number];
+
+/**
+ * How far one picture lies off another where both count: whole pixels by the least squared difference of what is left without the mean,
+ * then by least squares along the gradient (Lucas & Kanade 1981) with Huber weights, gain and offset free; so that a change of light is no
+ * movement. Null where too little can be seen.
+ * @param near where it was found before: whole pixels are not searched again
+ */
+export function apart(p: Part, near?: { dx: number; dy: number }): Apart | null {
+  const start = near ?? wholeShift(p);
+  return start && refined(p, start);
+}
+
+/** The shift of whole pixels that makes them most alike, by normalised correlation over every third pixel. */
+function wholeShift({ width: w, height: h, a, b, counts }: Part): { dx: number; dy: number } | null {
+  let best: { dx: number; dy: number } | null = null;
+  let most = -Infinity;
+  for (let dy = -SEARCH; dy <= SEARCH; dy++)
+    for (let dx = -SEARCH; dx <= SEARCH; dx++) {
+      let [n, sa, sb, saa, sbb, sab] = [0, 0, 0, 0, 0, 0];
+      for (let y = SEARCH + (dy & 1); y < h - SEARCH; y += 2)
+        for (let x = SEARCH + (y % 3); x < w - SEARCH; x += 3) {
+          const i = y * w + x;
+          const j = i + dy * w + dx;
+          if (!counts[i] || !counts[j]) continue;
+          const [u, v] = [a[i], b[j]];
+          n++;
+          sa += u;
+          sb += v;
+          saa += u * u;
+          sbb += v * v;
+          sab += u * v;
+        }
+      if (n < LEAST_PIXELS) continue;
+      const [va, vb] = [saa - (sa * sa) / n, sbb - (sb * sb) / n];
+      if (va <= 0 || vb <= 0) continue;
+      const c = (sab - (sa * sb) / n) / Math.sqrt(va * vb);
+      if (c > most) {
+        most = c;
+        best = { dx, dy };
+      }
+    }
+  return best;
+}
+
+function refined({ width: w, height: h, a, b, counts }: Part, start: { dx: number; dy: number }): Apart | null {
+  let { dx, dy } = start;
+  let [error, alike] = [Infinity, -1];
+  for (let round = 0; round < ROUNDS; round++) {
+    const [ix, iy] = [Math.floor(dx), Math.floor(dy)];
+    const [fx, fy] = [dx - ix, dy - iy];
+    const rows: Row[] = [];
+    for (let y = 1; y < h - 1; y++)
+      for (let x = 1; x < w - 1; x++) {
+        const i = y * w + x;
+        if (!counts[i]) continue;
+        const [bx, by] = [x + ix, y + iy];
+        if (bx < 1 || by < 1 || bx >= w - 2 || by >= h - 2) continue;
+        const j = by * w + bx;
+        if (!counts[j]) continue;
+        const at = (k: number) => (1 - fy) * ((1 - fx) * b[k] + fx * b[k + 1]) + fy * ((1 - fx) * b[k + w] + fx * b[k + w + 1]);
+        const v = at(j);
+        // the mean of both gradients halves what noise takes from either
+        const gx = (a[i + 1] - a[i - 1] + at(j + 1) - at(j - 1)) / 4;
+        const gy = (a[i + w] - a[i - w] + at(j + w) - at(j - w)) / 4;
+        rows.push([gx, gy, a[i], v]);
+      }
+    if (rows.length < LEAST_PIXELS) return null;
+    const fit = solveShift(rows);
+    if (!fit) return null;
+    dx += fit.dx;
+    dy += fit.dy;
+    [error, alike] = [fit.error, fit.alike];
+    if (Math.hypot(fit.dx, fit.dy) < 0.005) break;
+    if (Math.hypot(dx - start.dx, dy - start.dy) > 3) return null;
+  }
+  return { dx, dy, error, alike };
+}
+
+/** One step: a ≈ gain · v + offset + gx · dx + gy · dy, outliers weighed down. */
+function solveShift(rows: readonly Row[]): Apart | null {
+  let sigma = Infinity;
+  const x = new Float64Array(4);
+  const left = ([gx, gy, u, v]: Row) => u - (x[0] * v + x[1] + x[2] * gx + x[3] * gy);
+  const some = rows.filter((_, i) => i % Math.ceil(rows.length / 2000) === 0);
+  for (let round = 0; round < 3; round++) {
+    const A = new Float64Array(16);
+    const b = new Float64Array(4);
+    for (const row of rows) {
+      const [gx, gy, u, v] = row;
+      const f = [v, 1, gx, gy];
+      const weight = round === 0 ? 1 : Math.min(1, (HUBER * sigma) / Math.max(1e-9, Math.abs(left(row))));
+      for (let i = 0; i < 4; i++) {
+        for (let j = 0; j <= i; j++) A[i * 4 + j] += weight * f[i] * f[j];
+        b[i] += weight * f[i] * u;
+      }
+    }
+    if (!solve(A, b, 4)) return null;
+    x.set(b);
+    sigma = Math.max(0.05, 1.4826 * median(some.map((r) => Math.abs(left(r)))));
+  }
+  const near = rows.filter((r) => Math.abs(left(r)) <= FAR * sigma);
+  if (near.length < LEAST_PIXELS) return null;
+  let [xx, yy, xy] = [0, 0, 0];
+  for (const [gx, gy] of near) {
+    xx += gx * gx;
+    yy += gy * gy;
+    xy += gx * gy;
+  }
+  const det = xx * yy - xy * xy;
+  if (det <= 0) return null;
+  return { dx: x[2], dy: x[3], error: ALIKE * sigma * Math.sqrt(Math.max(xx, yy) / det), alike: correlation(near) };
+}
+
+/** How alike the two values of rows are, −1 … 1. */
+function correlation(rows: readonly Row[]): number {
+  const n = rows.length;
+  const [ma, mb] = [2, 3].map((k) => rows.reduce((s, r) => s + r[k], 0) / n);
+  let [aa, bb, ab] = [0, 0, 0];
+  for (const [, , u, v] of rows) {
+    aa += (u - ma) ** 2;
+    bb += (v - mb) ** 2;
+    ab += (u - ma) * (v - mb);
+  }
+  return ab / Math.sqrt(Math.max(1e-9, aa * bb));
+}

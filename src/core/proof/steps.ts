@@ -1,0 +1,74 @@
+import { median } from "../motion/gray";
+import { type CellGrid, type Cells, distanceTo } from "./grid";
+
+/** Cells on either side of a mask's edge whose means are compared. */
+const BAND = 4;
+/** Cells that an arc needs on either side. */
+const LEAST = 3;
+/** Side of the squares along the edge that count as one arc, in cells. */
+const ARC = 8;
+
+/** How far a patch's rim steps against what lies around it: an arc each. */
+export interface ArcStep {
+  /** The arc: its square's place. */
+  at: number;
+  /** Mean inside less mean outside, beyond what the scene itself steps there: 8-bit codes, a plane each. */
+  step: number[];
+  /** Mean colour outside. */
+  colour: number[];
+}
+
+/** Which cells lie on either side of an edge, and in which arc; kept as long as the mask stays. */
+export interface EdgeBands {
+  inside: { cell: number; arc: number }[];
+  outside: { cell: number; arc: number }[];
+}
+
+/** Cells within and outside of a mask along its edge, beyond its feather. @param together α of all patches */
+export function edgeBands(g: CellGrid, alpha: Float32Array, together: Float32Array): EdgeBands {
+  const fromOut = distanceTo(g, (i) => alpha[i] < 0.98);
+  const fromIn = distanceTo(g, (i) => alpha[i] > 0.02);
+  const arcOf = (i: number) => Math.floor(Math.floor(i / g.across) / ARC) * Math.ceil(g.across / ARC) + Math.floor((i % g.across) / ARC);
+  const out: EdgeBands = { inside: [], outside: [] };
+  for (let i = 0; i < alpha.length; i++) {
+    if (alpha[i] >= 0.98 && fromOut[i] <= BAND) out.inside.push({ cell: i, arc: arcOf(i) });
+    else if (together[i] <= 0.001 && fromIn[i] > 0 && fromIn[i] <= BAND) out.outside.push({ cell: i, arc: arcOf(i) });
+  }
+  return out;
+}
+
+/**
+ * The steps along a patch's rim in one frame.
+ * @param mended the mended picture @param scene what the scene is there, in this light @param counts whether a cell may be asked: nothing passes there
+ */
+export function arcSteps(bands: EdgeBands, mended: Cells, scene: Cells, counts: (i: number) => boolean): ArcStep[] {
+  const arcs = new Map<number, { inn: number[]; out: number[] }>();
+  const add = (list: EdgeBands["inside"], side: "inn" | "out") => {
+    for (const { cell, arc } of list) {
+      if (!counts(cell)) continue;
+      let a = arcs.get(arc);
+      if (!a) arcs.set(arc, (a = { inn: [], out: [] }));
+      a[side].push(cell);
+    }
+  };
+  add(bands.inside, "inn");
+  add(bands.outside, "out");
+  const out: ArcStep[] = [];
+  for (const [at, { inn, out: around }] of arcs) {
+    if (inn.length < LEAST || around.length < LEAST) continue;
+    const mean = (cells: number[], of: (i: number) => number) => cells.reduce((s, i) => s + of(i), 0) / cells.length;
+    const off = (p: number) => (i: number) => mended[p][i] - scene[p][i];
+    out.push({
+      at,
+      step: mended.map((_, p) => mean(inn, off(p)) - mean(around, off(p))),
+      colour: mended.map((m) => mean(around, (i) => m[i])),
+    });
+  }
+  return out;
+}
+
+/** The step of a whole rim: the middle of its arcs, a plane each; null where too few can be told. */
+export function rimStep(arcs: readonly ArcStep[]): number[] | null {
+  if (arcs.length < 2) return null;
+  return arcs[0].step.map((_, p) => median(arcs.map((a) => a.step[p])));
+}

@@ -1,0 +1,168 @@
+import { activeLayers, assertRuns, sourcePicture } from "../../core/compose/compose";
+import { layerOpacity, maskAlphas, type MatteCache, preparePatch } from "../../core/compose/patch";
+import { maskAt } from "../../core/compose/tie";
+import { isPaint, isPatch, type PatchLayer } from "../../core/document/layer";
+import { outputOf, type Recipe } from "../../core/document/recipe";
+import { grayOf } from "../../core/motion/gray";
+import { referenceOf, register } from "../../core/motion/register";
+import { colourPlanes, type Frame, isEmpty, type Rect, union } from "../../core/pixels/frame";
+import { type Doubt, type Proof, severity, verdictOf } from "../../core/proof/finding";
+import { alphaCells, cellCount } from "../../core/proof/grid";
+import { judged } from "../../core/proof/judge";
+import { PatchRecord } from "../../core/proof/layer-prover";
+import { maskBounds } from "../../core/shape/mask";
+import type { FrameStore } from "../media/frame-store";
+import { checkFrames, composer } from "../render/composer";
+import type { Pictures } from "../render/pictures";
+import type { TakeFile } from "../render/spec";
+import { step, type Watch } from "../watch";
+
+/** Frames by which the scene is known: without the patch, and with it, where it moves. */
+const SAMPLES = { bare: 24, laid: 10 };
+/** Frames before and after a patch in which what it hides may still be seen. */
+const BESIDE = 96;
+/** Pixels by which a corner may move before a camera does not count as locked off. */
+const LOCKED = 0.6;
+
+/** What is proven: a recipe, its takes and its pictures. */
+export interface ProofSpec {
+  recipe: Recipe;
+  takes: Record<string, TakeFile>;
+  pictures: Pictures;
+}
+
+/** Measures what is still wrong in the frames that a recipe writes, patch by patch, on exact pictures. */
+export async function prove({ recipe, takes, pictures }: ProofSpec, store: FrameStore, watch: Watch): Promise<Proof> {
+  assertRuns(recipe);
+  checkFrames(recipe, takes);
+  const shot = takes[recipe.shot.take];
+  const { info, cuts } = shot.index;
+  const range = outputOf(recipe);
+  const work = composer(recipe, takes, store, pictures);
+  const mattes: MatteCache = new WeakMap();
+  const load = (n: number) => store.frame(shot.id, shot.index, n);
+  const layers = recipe.intruders
+    .filter((i) => i.on !== false)
+    .flatMap((i) => i.layers.filter((l) => l.on !== false).map((layer) => ({ intruder: i.id, layer })));
+  const doubts: Doubt[] = layers
+    .filter(({ layer }) => !isPatch(layer))
+    .map(({ intruder, layer }) => ({ intruder, layer: layer.id, says: "What is painted on single frames is not measured: look at it yourself." }));
+  const records: PatchRecord[] = [];
+  for (const { intruder, layer } of layers) {
+    if (!isPatch(layer)) continue;
+    const rect = reachOf(recipe, layer, range, info, work.canvas.tracks);
+    if (!isEmpty(rect)) records.push(new PatchRecord(intruder, layer, info, rect));
+  }
+  const scene = { in: cuts.findLast((c) => c <= range.in) ?? 0, out: (cuts.find((c) => c > range.out) ?? info.frames) - 1 };
+  const together = (r: PatchRecord, n: number): Float32Array | null => {
+    const active = activeLayers(recipe, n).filter((l): l is PatchLayer => !isPaint(l));
+    if (!active.length) return null;
+    const out = new Float32Array(cellCount(r.grid)).fill(1);
+    for (const l of active) {
+      const opacity = layerOpacity(l, n);
+      const a = alphaCells(
+        maskAlphas(maskAt(recipe, l, n, work.canvas.tracks), n, work.canvas, info.format, colourPlanes(info.format), mattes)[0],
+        r.grid,
+      );
+      for (let i = 0; i < out.length; i++) out[i] *= 1 - a[i] * opacity;
+    }
+    return out.map((v) => 1 - v);
+  };
+  const plan = records.map((r) => ({ r, samples: samplesFor(r.layer, scene), from: Math.max(range.in, r.layer.in - BESIDE), to: Math.min(range.out, r.layer.out + BESIDE) })); // prettier-ignore
+  const sampled = [...new Set(plan.flatMap((p) => p.samples))].sort((a, b) => a - b);
+  const frames = Array.from({ length: range.out - range.in + 1 }, (_, k) => range.in + k).filter((n) => plan.some((p) => n >= p.from && n <= p.to));
+  let done = 0;
+  const still = new Stillness();
+  for (const n of sampled) {
+    step(watch, ++done, sampled.length + frames.length);
+    const frame = await load(n);
+    still.add(frame);
+    for (const { r, samples } of plan) {
+      if (!samples.includes(n)) continue;
+      const covered = together(r, n);
+      const paired = !covered && n < scene.out && !together(r, n + 1);
+      r.addSample(frame, covered, paired ? await load(n + 1) : undefined);
+    }
+  }
+  records.forEach((r) => r.settle());
+  for (const n of frames) {
+    step(watch, ++done, sampled.length + frames.length);
+    const live = await load(n);
+    const mended = await work.frame(n);
+    for (const { r, from, to } of plan) {
+      if (n < from || n > to) continue;
+      const l = r.layer;
+      // where it is not laid, the patch counts as it is in the nearest frame in which it is
+      const at = Math.min(l.out, Math.max(l.in, n));
+      await work.need(at);
+      const patch = preparePatch(recipe, l, at, sourcePicture(recipe, l, at, work.pictures), info.format, work.canvas, mattes);
+      r.look({ n, live, mended, patch, laid: layerOpacity(l, n), together: together(r, n) ?? new Float32Array(cellCount(r.grid)) });
+    }
+  }
+  const told = records.map((r) => judged(r));
+  const findings = told.flatMap((t) => t.findings).sort((a, b) => severity(b) - severity(a));
+  const moved = still.moved();
+  doubts.push(...told.flatMap((t) => t.doubts));
+  if (moved > LOCKED)
+    for (const r of records)
+      if (!r.layer.tied)
+        doubts.push({
+          intruder: r.intruder,
+          layer: r.layer.id,
+          says: `The camera moves by ${moved.toFixed(1)} px and the patch follows no track: what a clean frame shows cannot be laid over the others.`,
+        });
+  return {
+    verdict: verdictOf(findings, doubts),
+    findings,
+    doubts,
+    looked: `${frames.length} frames, ${records.length} patches, ${sampled.length} frames for comparison`,
+  };
+}
+
+/** All that a patch's mask reaches in the frames that are written. */
+function reachOf(
+  recipe: Recipe,
+  l: PatchLayer,
+  range: { in: number; out: number },
+  { width, height }: { width: number; height: number },
+  tracks: Parameters<typeof maskAt>[3],
+): Rect {
+  let all: Rect = { x0: 0, y0: 0, x1: 0, y1: 0 };
+  for (let n = Math.max(l.in, range.in); n <= Math.min(l.out, range.out); n++)
+    all = union(all, maskBounds(maskAt(recipe, l, n, tracks), n, width, height));
+  return all;
+}
+
+/** Frames that show what a patch hides as it is without: as many as there are before and after it, spread, and some in which it is laid. */
+function samplesFor(l: PatchLayer, scene: { in: number; out: number }): number[] {
+  const [bare, laid]: number[][] = [[], []];
+  for (let n = scene.in; n <= scene.out; n++) (n < l.in || n > l.out ? bare : laid).push(n);
+  const some = (list: number[], most: number) => {
+    const count = Math.min(most, list.length);
+    return Array.from({ length: count }, (_, k) => list[Math.floor(((k + 0.5) * list.length) / count)]);
+  };
+  return [...some(bare, SAMPLES.bare), ...some(laid, SAMPLES.laid)].sort((a, b) => a - b);
+}
+
+/** Whether the camera stands still, by some frames. */
+class Stillness {
+  private first: ReturnType<typeof referenceOf> | null = null;
+  private corner = 0;
+  private readonly shifts: number[] = [];
+  private count = 0;
+
+  add(frame: Frame): void {
+    const gray = grayOf(frame.planes[0], frame.format.bits);
+    this.corner = Math.hypot(gray.width, gray.height) / 2;
+    if (!this.first) this.first = referenceOf(gray);
+    else if (this.count++ % 6 === 0) {
+      const a = register(this.first, gray);
+      if (a) this.shifts.push(Math.hypot(a.dx, a.dy) + this.corner * Math.hypot((a.angle * Math.PI) / 180, a.scale - 1));
+    }
+  }
+
+  /** How far a corner moves, pixels: in the frame in the middle of those that were asked. */
+  moved(): number {
+    return this.shifts.length ? this.shifts.sort((a, b) => a - b)[this.shifts.length >> 1] : 0;
+  }
+}
