@@ -17,30 +17,43 @@ interface Walker {
 export class Street {
   private readonly ground: Rgb[];
   private readonly walkers: Walker[];
-  constructor(private readonly seed: number) {
+  /** How much larger things are than at the usual size. */
+  private readonly k: number;
+  /** @param far whether the walkers keep clear of the boom, below it */
+  constructor(
+    private readonly seed: number,
+    private readonly size = { wide: WIDE, high: HIGH },
+    far = false,
+  ) {
     const rnd = random(seed);
-    this.ground = Array.from({ length: WIDE * HIGH }, (_, i): Rgb => {
-      const [x, y] = [i % WIDE, Math.floor(i / WIDE)];
+    const { wide, high } = size;
+    this.k = wide / WIDE;
+    this.ground = Array.from({ length: wide * high }, (_, i): Rgb => {
+      const [x, y] = [i % wide, Math.floor(i / wide)];
       const v = 120 + 25 * Math.sin(x / 31 + seed) * Math.cos(y / 23) + (((x >> 4) + (y >> 3)) % 2) * 10;
       return [v, 0.97 * v, 0.9 * v];
     });
-    for (let k = 0; k < 50; k++) {
-      const [x0, y0, w, h] = [rnd() * WIDE, rnd() * HIGH, 4 + 24 * rnd(), 4 + 20 * rnd()].map(Math.floor);
+    for (let k = 0; k < 50 * this.k * this.k; k++) {
+      const [x0, y0, w, h] = [rnd() * wide, rnd() * high, 4 + 24 * rnd(), 4 + 20 * rnd()].map(Math.floor);
       const c = [0, 1, 2].map(() => 20 + 200 * rnd());
-      for (let y = y0; y < Math.min(HIGH, y0 + h); y++)
-        for (let x = x0; x < Math.min(WIDE, x0 + w); x++) this.ground[y * WIDE + x] = this.ground[y * WIDE + x].map((v, p) => (v + c[p]) / 2) as Rgb;
+      for (let y = y0; y < Math.min(high, y0 + h); y++)
+        for (let x = x0; x < Math.min(wide, x0 + w); x++) this.ground[y * wide + x] = this.ground[y * wide + x].map((v, p) => (v + c[p]) / 2) as Rgb;
     }
     this.walkers = Array.from({ length: 4 }, () => ({
-      x: rnd() * WIDE,
+      x: rnd() * wide,
       speed: (rnd() < 0.5 ? -1 : 1) * (2 + 3 * rnd()),
-      y: 50 + 60 * rnd(),
+      y: (far ? 95 + 15 * rnd() : 50 + 60 * rnd()) * this.k,
       coat: [0, 1, 2].map(() => 20 + 200 * rnd()) as Rgb,
     }));
   }
 
   /** Where the boom's tip is, and how it hangs. */
   private boom(n: number) {
-    return { x: 128 + 55 * Math.sin(n / 5 + this.seed), y: 48 + 14 * Math.sin(n / 7), angle: 0.3 * Math.sin(n / 6 + this.seed) };
+    return {
+      x: this.k * (128 + 55 * Math.sin(n / 5 + this.seed)),
+      y: this.k * (48 + 14 * Math.sin(n / 7)),
+      angle: 0.3 * Math.sin(n / 6 + this.seed),
+    };
   }
 
   /** The boom's share of a pixel. */
@@ -49,8 +62,8 @@ export class Street {
     const [dx, dy] = [Math.sin(angle), -Math.cos(angle)];
     const [px, py] = [x + 0.5 - tx, y + 0.5 - ty];
     const [along, off] = [px * dx + py * dy, Math.abs(px * dy - py * dx)];
-    const pole = along > 0 ? Math.min(1, Math.max(0, 3 - off)) : 0;
-    const head = Math.min(1, Math.max(0, (1 - Math.hypot((along + 8) / 14, off / 7)) * 7 + 0.5));
+    const pole = along > 0 ? Math.min(1, Math.max(0, 3 * this.k - off)) : 0;
+    const head = Math.min(1, Math.max(0, (1 - Math.hypot((along / this.k + 8) / 14, off / this.k / 7)) * 7 * this.k + 0.5));
     return Math.max(pole, head);
   }
 
@@ -61,23 +74,38 @@ export class Street {
       x + Math.sin(angle) * along - Math.cos(angle) * off,
       y - Math.cos(angle) * along - Math.sin(angle) * off,
     ];
-    return [at(-27, 9), at(-8, 13), at(25, 8), at(25, -8), at(-8, -13), at(-27, -9)];
+    return ([[-27, 9], [-8, 13], [25, 8], [25, -8], [-8, -13], [-27, -9]] as const).map(([a, o]) => at(this.k * a, this.k * o)); // prettier-ignore
+  }
+
+  /** A form round all of it, by so many pixels more; its shadow has the same, farther right and below. */
+  form(n: number, room: number, shadow = false): [number, number][] {
+    const { x, y, angle } = this.boom(n);
+    const [sx, sy] = shadow ? [30 * this.k, 6 * this.k] : [0, 0];
+    const at = (along: number, off: number): [number, number] => [
+      x + sx + Math.sin(angle) * along - Math.cos(angle) * off,
+      y + sy - Math.cos(angle) * along - Math.sin(angle) * off,
+    ];
+    const [head, pole, far] = [7 * this.k + room, 3 * this.k + room, 3 * this.size.high];
+    const [tip, neck] = [-22 * this.k - room, 6 * this.k + room];
+    return [at(tip, head), at(neck, head), at(neck, pole), at(far, pole), at(far, -pole), at(neck, -pole), at(neck, -head), at(tip, -head)];
   }
 
   /** What is seen, the boom left out where it is not wanted. @param noise σ, codes */
   frame(n: number, { noise = 2, boom = true, walkers = true }: { noise?: number; boom?: boolean; walkers?: boolean } = {}): Frame {
+    const { wide, high } = this.size;
     const normal = normals(this.seed * 1000 + n);
-    const out = createFrame(WIDE, HIGH, FORMAT);
-    const [cb, cr] = [new Float64Array(WIDE * HIGH), new Float64Array(WIDE * HIGH)];
-    for (let y = 0, i = 0; y < HIGH; y++)
-      for (let x = 0; x < WIDE; x++, i++) {
+    const out = createFrame(wide, high, FORMAT);
+    const [cb, cr] = [new Float64Array(wide * high), new Float64Array(wide * high)];
+    for (let y = 0, i = 0; y < high; y++)
+      for (let x = 0; x < wide; x++, i++) {
         let [r, g, b] = this.ground[i];
         // the boom's shadow, on the ground to its right
-        const shade = boom ? 1 - 0.35 * this.covers(n, x - 30, y - 6) : 1;
+        const shade = boom ? 1 - 0.35 * this.covers(n, x - 30 * this.k, y - 6 * this.k) : 1;
         [r, g, b] = [r * shade, g * shade, b * shade];
         for (const w of walkers ? this.walkers : []) {
-          const off = Math.abs(x - ((((w.x + w.speed * n) % (WIDE + 60)) + WIDE + 60) % (WIDE + 60)) + 30);
-          const down = (y - w.y) / 45;
+          const way = wide + 60;
+          const off = Math.abs(x - ((((w.x + w.speed * n) % way) + way) % way) + 30) / this.k;
+          const down = (y - w.y) / (45 * this.k);
           if (down < 0 || down > 1 || off > (down < 0.2 ? 5 : 9)) continue;
           [r, g, b] = down < 0.2 ? [190, 150, 125] : w.coat;
         }
@@ -92,8 +120,8 @@ export class Street {
       const { width, height, data } = out.planes[p + 1];
       for (let y = 0, k = 0; y < height; y++)
         for (let x = 0; x < width; x++, k++) {
-          const i = 2 * y * WIDE + 2 * x;
-          data[k] = Math.round((c[i] + c[i + 1] + c[i + WIDE] + c[i + WIDE + 1]) / 4 + 0.5 * noise * normal());
+          const i = 2 * y * wide + 2 * x;
+          data[k] = Math.round((c[i] + c[i + 1] + c[i + wide] + c[i + wide + 1]) / 4 + 0.5 * noise * normal());
         }
     }
     return out;

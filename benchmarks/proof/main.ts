@@ -10,8 +10,10 @@ import { resolvePictures, resolveTakes } from "../../src/engine/render/recipe-fi
 import type { TakeFile } from "../../src/engine/render/spec";
 import { file, type Row } from "../measure";
 import { judged } from "../truth/judges";
+import { matched } from "../truth/matched";
 import type { Known } from "../truth/truth";
-import { casesOf } from "./wrong";
+import { BOOM, makeStreet, STREETS, streetCases, streetRecipe } from "./streets";
+import { type Case, casesOf } from "./wrong";
 
 /** How far the judges' masks are wider than what is hidden. */
 const ROOM = 5;
@@ -19,7 +21,9 @@ const ROOM = 5;
 /** What the proof says of a recipe. @param path the file it counts its paths from @param known its takes; what is new is the shot's film */
 async function proofOf(recipe: Recipe, path: string, known: Record<string, TakeFile>, store: FrameStore): Promise<Proof> {
   const film = known[recipe.shot.take];
-  const takes = Object.fromEntries(Object.keys(recipe.takes).map((t) => [t, known[t] ?? film]));
+  const same = (t: string) => known[t] ?? (recipe.takes[t].path === recipe.takes[recipe.shot.take].path ? film : undefined);
+  const fresh = Object.keys(recipe.takes).some((t) => !same(t)) ? await resolveTakes(recipe, path, file("stills")) : {};
+  const takes = Object.fromEntries(Object.keys(recipe.takes).map((t) => [t, same(t) ?? fresh[t]]));
   return prove({ recipe, takes, pictures: await resolvePictures(recipe, path, takes, store) }, store, {});
 }
 
@@ -47,13 +51,19 @@ interface Outcome {
 }
 
 /** All cases of a good recipe, with what is said of each. */
-async function outcomes(take: string, path: string, room: number, tight: { in: number; out: number }): Promise<Outcome[]> {
+async function outcomes(
+  take: string,
+  path: string,
+  room: number,
+  tight: { in: number; out: number },
+  more: (good: Recipe) => Case[] = () => [],
+): Promise<Outcome[]> {
   const good = JSON.parse(readFileSync(path, "utf8")) as Recipe;
   const store = new FrameStore(join(dirname(path), `frames-${take}`), 2 ** 31);
   const takes = await resolveTakes(good, path, file("stills"));
   const { index } = takes[good.shot.take];
   const out: Outcome[] = [];
-  for (const c of casesOf(good, room, tight, index.info.colour.range === "full")) {
+  for (const c of [...casesOf(good, room, tight, index.info.colour.range === "full"), ...more(good)]) {
     const proof = await proofOf(c.recipe, path, takes, store);
     const kinds = [...new Set(proof.findings.map((f) => f.kind))];
     const right = c.kinds.length ? kinds.some((k) => c.kinds.includes(k)) : kinds.length === 0;
@@ -69,6 +79,12 @@ export async function proof(): Promise<Row[]> {
   const names = process.env.TAKES?.split(",") ?? JUDGES.map((j) => j.name);
   const all: Outcome[] = [];
   for await (const { name, known, recipe } of judged(names)) all.push(...(await outcomes(name, recipe, ROOM, seenIn(known))));
+  for (const s of STREETS.filter((x) => !process.env.TAKES || names.includes(x.name))) {
+    const { film, clean } = makeStreet(s, dirname(file("x")));
+    const path = file(`${s.name}.json`);
+    writeFileSync(path, JSON.stringify(await matched(streetRecipe(s, film), dirname(path))));
+    all.push(...(await outcomes(s.name, path, 5, BOOM, (good) => streetCases(good, clean))));
+  }
   const kinds = [...new Set(all.map((o) => o.what))];
   console.table(kinds.map((what) => ({ what, right: all.filter((o) => o.what === what && o.right).length, of: all.filter((o) => o.what === what).length }))); // prettier-ignore
   writeFileSync(new URL("last-cases.json", import.meta.url), JSON.stringify(all, null, 1));

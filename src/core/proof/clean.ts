@@ -11,6 +11,9 @@ const LEAST_SPREAD = 0.5;
 /** Of a cell's deviations in time so many are no greater than the one that counts, and what that is of a normal spread. */
 const USUAL = { share: 0.75, of: 1.1503 };
 
+/** So much of the spread of neighbouring cells counts as noise. */
+const OF_TEXTURE = 0.2;
+
 /** What a plane of cells becomes in another light: pivot + gain · (v − pivot) + offset. */
 export type Lights = { pivot: number; gain: number; offset: number }[];
 
@@ -92,7 +95,28 @@ export function cleanPicture(grid: CellGrid, looks: readonly Look[], pivots: rea
       out.spread[p][i] = Math.max(LEAST_SPREAD, common ?? 0, own);
     }
   }
+  out.spread = out.spread.map((s, p) => withTexture(grid, s, out.cells[p]));
   return out;
+}
+
+/**
+ * The spread with what texture adds: encoders code what comes into view again more coarsely, in proportion to what there is to code, and on
+ * texture an eye sees less (contrast masking).
+ */
+function withTexture({ across, down }: CellGrid, spread: Float32Array, cells: Float32Array): Float32Array {
+  return spread.map((s, i) => {
+    const [x, y] = [i % across, Math.floor(i / across)];
+    let [n, sum, squares] = [0, 0, 0];
+    for (let j = Math.max(0, y - 1); j <= Math.min(down - 1, y + 1); j++)
+      for (let k = Math.max(0, x - 1); k <= Math.min(across - 1, x + 1); k++) {
+        const v = cells[j * across + k];
+        n++;
+        sum += v;
+        squares += v * v;
+      }
+    const texture = Math.max(0, squares / n - (sum / n) ** 2);
+    return Math.sqrt(s * s + OF_TEXTURE * OF_TEXTURE * texture);
+  });
 }
 
 /** The look in whose light the others are seen: the one most of which counts. */

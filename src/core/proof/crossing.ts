@@ -4,7 +4,7 @@ import { type CellGrid, cellCount } from "./grid";
 import type { Seen } from "./sight";
 
 /** Cells of a thing that must be seen, and that must be hidden, before a patch's edge cuts through it. */
-const LEAST_CELLS = 3;
+export const LEAST_CELLS = 3;
 /** In a single frame it takes more. */
 export const LEAST_ALONE = 6;
 /** Cells by which a thing may move from one frame to the next, and still be the same. */
@@ -53,13 +53,25 @@ export function cutPieces(g: CellGrid, n: number, seen: Seen, near: Uint8Array):
   const cut = new Uint8Array(all.length);
   const out: Piece[] = [];
   for (const cells of pieces({ width: g.across, height: g.down, data: all })) {
-    const visible = cells.filter((i) => seen.visible[i]);
-    const hidden = cells.length - visible.length;
-    if (hidden < LEAST_CELLS || visible.filter((i) => near[i]).length < LEAST_CELLS) continue;
+    const hidden = cells.filter((i) => seen.hidden[i]).length;
+    if (hidden < LEAST_CELLS || cells.length - hidden < LEAST_CELLS) continue;
+    // single cells here and there are what an encoder leaves
+    const visible = joined(
+      g,
+      cells.filter((i) => seen.visible[i]),
+    );
+    if (visible.filter((i) => near[i]).length < LEAST_CELLS) continue;
     for (const i of cells) cut[i] = 1;
     out.push({ n, visible, hidden, box: boxOf(g, visible), off: visible.reduce((s, i) => s + seen.off[i], 0) / visible.length });
   }
   return { pieces: out, cut };
+}
+
+/** Those of some cells that hang together with enough others of them. */
+function joined(g: CellGrid, cells: readonly number[]): number[] {
+  const data = new Uint8Array(cellCount(g));
+  for (const i of cells) data[i] = 1;
+  return pieces({ width: g.across, height: g.down, data }).filter((p) => p.length >= LEAST_CELLS).flat(); // prettier-ignore
 }
 
 /** The box of some cells. */
@@ -90,20 +102,20 @@ export function crossingsOf(all: readonly Piece[]): Piece[][] {
 
 /**
  * Whose a thing is that a patch's edge cuts through. What is there beside the patch before it is laid, or after, stands there by itself.
- * Otherwise, what is cut in most of the frames in which the patch hides anything is what it was made for; and so is what neither came to the
- * edge from beside it, nor goes on beside it. What does is somebody who passes, and the patch bites into it.
- * @param hides frames in which the patch hides anything
+ * What comes to the edge from beside it while the patch hides something already, or goes on beside it while it goes on hiding something, is
+ * somebody who passes: the patch bites into it. All else is what the patch was made for, and so is what is cut nearly always.
+ * @param hides the frames in which the patch hides anything, in their order
  */
-export function isOwn(g: CellGrid, crossing: readonly Piece[], frames: ReadonlyMap<number, Kept>, hides: number): boolean {
+export function isOwn(g: CellGrid, crossing: readonly Piece[], frames: ReadonlyMap<number, Kept>, hides: readonly number[]): boolean {
   const [first, last] = [crossing[0], crossing[crossing.length - 1]];
   const before = frames.get(first.n - 1);
   const after = frames.get(last.n + 1);
   const came = !!before && isBeside(g, before, first);
   const goes = !!after && isBeside(g, after, last);
   if ((came && !before.laid) || (goes && !after.laid)) return false;
-  const most = new Set(crossing.map((p) => p.n)).size >= MOST * hides;
   if (!before && !after) return mostlyHidden(crossing);
-  return most || !(came || goes);
+  if (new Set(crossing.map((p) => p.n)).size >= MOST * hides.length) return true;
+  return !((came && hides[0] < first.n) || (goes && hides[hides.length - 1] > last.n));
 }
 
 /** Whether what is seen of a piece is there in another frame, beside the patch. */

@@ -3,7 +3,7 @@ import { median, nth } from "../motion/gray";
 import { ycbcrToRgb } from "../pixels/colour";
 import { union, type Rect } from "../pixels/frame";
 import { LEAST_LOOKS } from "./clean";
-import { crossingsOf, isOwn, LEAST_ALONE } from "./crossing";
+import { crossingsOf, isOwn, LEAST_ALONE, LEAST_CELLS } from "./crossing";
 import type { Doubt, Finding, FindingKind, Remedy } from "./finding";
 import { pixelsOf } from "./grid";
 import type { PatchRecord } from "./layer-prover";
@@ -107,7 +107,7 @@ function* outward(bare: ReadonlyMap<number, Bare>, from: number, step: number): 
 
 /** Things that the patch's edge cuts through. */
 function crossings(r: PatchRecord): Finding[] {
-  const hides = [...r.hidden.values()].filter((h) => h.some((v) => v)).length;
+  const hides = [...r.hidden].flatMap(([n, cells]) => (cells.reduce((s, v) => s + v, 0) >= LEAST_CELLS ? [n] : [])).sort((a, b) => a - b);
   return crossingsOf(r.cuts).map((c) => {
     const own = isOwn(r.grid, c, r.kept, hides);
     const weight = (p: (typeof c)[number]) => p.off * p.visible.length;
@@ -133,24 +133,17 @@ function shown(r: PatchRecord): Finding[] {
   const data = Uint8Array.from(r.shows, (v, i) => Number(r.asked[i] >= 2 && v >= THROUGHOUT * r.asked[i]));
   const laid = [...r.hidden.keys()];
   if (!laid.length) return [];
-  return pieces({ width: r.grid.across, height: r.grid.down, data })
-    .filter((cells) => cells.length >= LEAST_SHOWN)
-    .map((cells) => {
-      const off = cells.reduce((s, i) => s + r.showsOff[i], 0) / cells.length;
-      return finding(
-        r,
-        "leak",
-        laid,
-        laid[Math.floor(laid.length / 2)],
-        pixelsOf(r.grid, boxOf(r.grid, cells)),
-        { value: off, limit: UNLIKE },
-        {
-          says: `The patch's own picture shows something that other frames do not show there: ${times(off)}.`,
-          do: "Take the picture from another frame, or retouch it there.",
-          remedy: "picture",
-        },
-      );
-    });
+  const found = pieces({ width: r.grid.across, height: r.grid.down, data }).filter((cells) => cells.length >= LEAST_SHOWN);
+  if (!found.length) return [];
+  const offOf = (cells: number[]) => cells.reduce((sum, i) => sum + r.showsOff[i], 0);
+  const worst = found.reduce((x, y) => (offOf(y) > offOf(x) ? y : x));
+  const value = offOf(worst) / worst.length;
+  const words = {
+    says: `The patch's own picture shows something that other frames do not show there: ${times(value)}.`,
+    do: "Take the picture from another frame, or retouch it there.",
+    remedy: "picture" as const,
+  };
+  return [finding(r, "leak", laid, laid[Math.floor(laid.length / 2)], pixelsOf(r.grid, boxOf(r.grid, worst)), { value, limit: UNLIKE }, words)];
 }
 
 /** Whether the patch's picture lies where it belongs. */

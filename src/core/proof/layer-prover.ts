@@ -237,10 +237,12 @@ export class PatchRecord {
   /** Whether what the patch shows is what the scene shows there. */
   private askPicture(s: Sight): void {
     if (!isFrozen(this.layer)) return;
+    // in the light of what surrounds it: light that is off is no thing
+    const shows = s.picture ?? s.mended;
     for (let i = 0; i < s.alpha.length; i++) {
       if (s.alpha[i] < COVERED || this.clean.looks[i] < LEAST_LOOKS) continue;
       this.asked[i]++;
-      const z = unlike(s.mended, s.clean, this.clean.spread, i, this.coarse, Math.SQRT2);
+      const z = unlike(shows, s.clean, this.clean.spread, i, this.coarse, Math.SQRT2);
       if (z > UNLIKE) this.shows[i]++;
       this.showsOff[i] = Math.max(this.showsOff[i], z);
     }

@@ -4,7 +4,9 @@ import { type CellGrid, type Cells, distanceTo } from "./grid";
 /** Cells on either side of a mask's edge whose means are compared. */
 const BAND = 4;
 /** Cells that an arc needs on either side. */
-const LEAST = 3;
+const LEAST = 6;
+/** Standard errors of a mean that chance makes. */
+const CHANCE = 2;
 /** Side of the squares along the edge that count as one arc, in cells. */
 const ARC = 8;
 
@@ -56,12 +58,15 @@ export function arcSteps(bands: EdgeBands, mended: Cells, scene: Cells, counts: 
   const out: ArcStep[] = [];
   for (const [at, { inn, out: around }] of arcs) {
     if (inn.length < LEAST || around.length < LEAST) continue;
-    const mean = (cells: number[], of: (i: number) => number) => cells.reduce((s, i) => s + of(i), 0) / cells.length;
-    const off = (p: number) => (i: number) => mended[p][i] - scene[p][i];
     out.push({
       at,
-      step: mended.map((_, p) => mean(inn, off(p)) - mean(around, off(p))),
-      colour: mended.map((m) => mean(around, (i) => m[i])),
+      step: mended.map((m, p) => {
+        const [a, b] = [meanOf(inn, m, scene[p]), meanOf(around, m, scene[p])];
+        // what chance makes of so few cells is taken off
+        const step = a.mean - b.mean;
+        return Math.sign(step) * Math.max(0, Math.abs(step) - CHANCE * Math.hypot(a.error, b.error));
+      }),
+      colour: mended.map((m) => around.reduce((s, i) => s + m[i], 0) / around.length),
     });
   }
   return out;
@@ -71,4 +76,16 @@ export function arcSteps(bands: EdgeBands, mended: Cells, scene: Cells, counts: 
 export function rimStep(arcs: readonly ArcStep[]): number[] | null {
   if (arcs.length < 2) return null;
   return arcs[0].step.map((_, p) => median(arcs.map((a) => a.step[p])));
+}
+
+/** The mean of what cells differ by, and its standard error. */
+function meanOf(cells: readonly number[], a: Float32Array, b: Float32Array): { mean: number; error: number } {
+  let [s, q] = [0, 0];
+  for (const i of cells) {
+    const d = a[i] - b[i];
+    s += d;
+    q += d * d;
+  }
+  const mean = s / cells.length;
+  return { mean, error: Math.sqrt(Math.max(0, q / cells.length - mean * mean) / cells.length) };
 }
