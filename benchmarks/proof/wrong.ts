@@ -53,7 +53,7 @@ export function casesOf(good: Recipe, room: number, tight: { in: number; out: nu
     const recipe = changed(good, change);
     if (recipe) out.push({ name, kinds, recipe });
   };
-  for (const by of [1, 2, 3]) {
+  for (const by of [1, 3]) {
     add(`late by ${by}`, ["leak"], (l) => ({ ...l, in: tight.in + by }));
     add(`early by ${by}`, ["leak"], (l) => ({ ...l, out: tight.out - by }));
   }
@@ -67,7 +67,7 @@ export function casesOf(good: Recipe, room: number, tight: { in: number; out: nu
     });
     return { ...l, mask: { ...mask, shapes } };
   });
-  for (const gain of [0.97, 1.03, 1.06]) {
+  for (const gain of [0.97, 1.03]) {
     const offset = pivot * (1 - gain);
     add(`light × ${gain}`, ["seam", "runaway-light"], (l, r) =>
       heldOtherwise(unmatched(l), r, { x: 0, y: 0, light: [[gain, offset], [1, 0], [1, 0]] })); // prettier-ignore

@@ -94,6 +94,7 @@ export const buildPlate = (id: string, body: { take: string; built: BuiltFrom; t
 export const alignTake = (id: string, body: BodyOf<typeof E.align>) => ask(E.align, { id }, { body });
 export const colourAround = (id: string, frame: number, outline: number[][]) => ask(E.colour, { id }, { body: { frame, outline } });
 export const measureGrain = (id: string, body: BodyOf<typeof E.grain>) => ask(E.grain, { id }, { body });
+export const proveShot = (id: string, body: BodyOf<typeof E.prove>) => ask(E.prove, { id }, { body });
 export const cutOutThing = (id: string, body: BodyOf<typeof E.cutOut>) => ask(E.cutOut, { id }, { body });
 export const followRegion = (id: string, body: BodyOf<typeof E.follow>) => ask(E.follow, { id }, { body });
 /** The same grain for other shots: without what is known of the parts of the picture it was measured in. */

@@ -18,6 +18,7 @@ import { Originals } from "./library/originals";
 import { Outside } from "./library/outside";
 import { Plates } from "./library/plates";
 import { Removal } from "./library/removal";
+import { Proofs } from "./library/proofs";
 import { Surveys } from "./library/surveys";
 import { Takes } from "./library/takes";
 import { MediaFolders } from "./media/folders";
@@ -50,6 +51,7 @@ export async function compose({ paths, root, cache, aside, exposed, version }: C
   const originals = new Originals(library, takes, folders, tell);
   const removal = new Removal(db, paths);
   const surveys = new Surveys(paths, runner, tell);
+  const proofs = new Proofs(runner);
   const plates = new Plates(paths, runner);
   const tasks = new Tasks(tell);
   const cutting = new Cutting(db, library, documents, tell);
@@ -80,7 +82,7 @@ export async function compose({ paths, root, cache, aside, exposed, version }: C
     for (const { id } of await library.shotsOf(takeId)) await setLastFrame(documents, tell, id, claimed - 1, frames - 1);
   };
   takes.read = (id) => void surveys.begin(id);
-  const parts = { cutting, documents, exposed, filling, folders, library, listeners, log, measured, notices, originals, outside, paths, plates, removal, renders, runner, settings, shots, store, surveys, takes, tasks, tell, unnamed, version }; // prettier-ignore
+  const parts = { cutting, documents, proofs, exposed, filling, folders, library, listeners, log, measured, notices, originals, outside, paths, plates, removal, renders, runner, settings, shots, store, surveys, takes, tasks, tell, unnamed, version }; // prettier-ignore
   return parts;
 }
 export type Parts = Awaited<ReturnType<typeof compose>>;

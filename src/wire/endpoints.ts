@@ -7,6 +7,7 @@ import { followAnswerSchema, followRequestSchema } from "./follow";
 import { grainAnswerSchema, grainRequestSchema } from "./match";
 import { addStillsSchema, cacheRequestSchema, cacheSchema, dependentsSchema, mediaFolderSchema, mediaQuerySchema, mediaRootsSchema, placeTakeSchema, useMediaSchema } from "./media"; // prettier-ignore
 import { addPictureSchema, alignedSchema, alignRequestSchema, buildRequestSchema, builtInfoSchema, colourAnswerSchema, colourRequestSchema, findRequestSchema, maskQuerySchema, outsideAnswerSchema, outsideEndSchema, outsideRequestSchema, pictureAnswerSchema, pictureQuerySchema, seenSchema, surveyAnswerSchema } from "./plate"; // prettier-ignore
+import { proofAnswerSchema, proofRequestSchema } from "./proof";
 import { preferencesSchema } from "./preferences";
 import { addTakeSchema, copiesSchema, cutRequestSchema, editAnswerSchema, editRequestSchema, exportedSchema, goBackSchema, historySchema, newProductionSchema, orderRequestSchema, shotSchema, soundQuerySchema, stateSchema, stepRequestSchema, stillQuerySchema } from "./shot"; // prettier-ignore
 import { takeNoteSchema, takeSchema, takeTurnSchema } from "./take";
@@ -65,6 +66,7 @@ export const ENDPOINTS = {
   build: post("/shots/:id/build", { body: buildRequestSchema, answer: builtInfoSchema }),
   align: post("/shots/:id/align", { body: alignRequestSchema, answer: alignedSchema }),
   grain: post("/shots/:id/grain", { body: grainRequestSchema, answer: grainAnswerSchema }),
+  prove: post("/shots/:id/proof", { body: proofRequestSchema, answer: proofAnswerSchema }),
   cutOut: post("/shots/:id/cutout", { body: cutOutRequestSchema, answer: cutOutAnswerSchema }),
   follow: post("/shots/:id/follow", { body: followRequestSchema, answer: followAnswerSchema }),
   colour: post("/shots/:id/colour", { body: colourRequestSchema, answer: colourAnswerSchema }),

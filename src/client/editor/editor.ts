@@ -13,6 +13,7 @@ import { createMatching } from "./actions/matching";
 import { createMode } from "./actions/mode";
 import { createPatches } from "./actions/patches";
 import { createPlates } from "./actions/plates";
+import { createProving } from "./actions/proving";
 import { createRetouch } from "./actions/retouch";
 import { createScout } from "./actions/scout";
 import { createSelection } from "./actions/selection";
@@ -57,6 +58,7 @@ export function createEditor(doc: ShotDocument, notices: Notices, paint = (...a:
   const patches = createPatches(core, plates.keyOfTake, itself);
   const matching = createMatching(core, tasks, patches);
   const following = createFollowing(core, tasks, patches, painter, store.subscribe);
+  const proving = createProving(core, patches, matching);
   const source = createSource(core, patches);
   const masks = createMasks(core, patches);
   const cutting = createCutting(core, tasks, masks);
@@ -70,6 +72,8 @@ export function createEditor(doc: ShotDocument, notices: Notices, paint = (...a:
     void following.load();
   });
   void following.load();
+
+  const resting = store.subscribe(() => proving.rested());
 
   let warm = false;
   painter.onPicture = (p) => {
@@ -112,6 +116,7 @@ export function createEditor(doc: ShotDocument, notices: Notices, paint = (...a:
     patches,
     matching,
     following,
+    proving,
     source,
     retouch,
     plates,
@@ -136,6 +141,8 @@ export function createEditor(doc: ShotDocument, notices: Notices, paint = (...a:
     close(): void {
       forgetting();
       loadingTracks();
+      resting();
+      proving.close();
       if (keeping) clearTimeout(keeping);
       keepWhere(get());
       transport.close();

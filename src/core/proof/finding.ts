@@ -5,7 +5,8 @@ export const KINDS = ["leak", "bite", "seam", "dead-grain", "frozen", "runaway-l
 export type FindingKind = (typeof KINDS)[number];
 
 /** How a finding can be mended by the program itself. */
-export type Remedy = "earlier" | "later" | "wider" | "light" | "grain" | "soften" | "align" | "hold-out" | "picture" | "none";
+export const REMEDIES = ["earlier", "later", "wider", "light", "grain", "soften", "align", "hold-out", "picture", "none"] as const;
+export type Remedy = (typeof REMEDIES)[number];
 
 /** One thing that is still wrong, measured. */
 export interface Finding {

@@ -62,10 +62,6 @@ const finding = (
   ...words,
 });
 
-const frameWords = (frames: readonly number[]) => {
-  const [a, b] = [Math.min(...frames), Math.max(...frames)];
-  return a === b ? `frame ${a}` : `frames ${a}–${b}`;
-};
 const count = (n: number) => (n === 1 ? "one frame" : `${n} frames`);
 const times = (v: number) => `${v.toFixed(v < 10 ? 1 : 0)} times what noise does`;
 
@@ -92,8 +88,8 @@ function uncovered(r: PatchRecord): Finding[] {
         pixelsOf(r.grid, worst.box),
         { value: worst.off, limit: UNLIKE },
         {
-          says: `What the patch hides is still seen in ${frameWords(frames)}, ${side}: ${times(worst.off)}.`,
-          do: `Let the patch ${step < 0 ? "begin" : "end"} ${count(frames.length)} ${step < 0 ? "earlier" : "later"}, at frame ${step < 0 ? Math.min(...frames) : Math.max(...frames)}.`,
+          says: `What the patch hides is still seen ${side}: ${times(worst.off)}.`,
+          do: `Let the patch ${step < 0 ? "begin" : "end"} ${count(Math.abs(frames[frames.length - 1] - from))} ${step < 0 ? "earlier" : "later"}.`,
           remedy,
         },
       ),
@@ -115,12 +111,12 @@ function crossings(r: PatchRecord): Finding[] {
     const frames = c.map((p) => p.n);
     const words = own
       ? {
-          says: `Something of what the patch hides is seen beside it in ${frameWords(frames)}: ${times(worst.off)}.`,
+          says: `Something of what the patch hides is seen beside it: ${times(worst.off)}.`,
           do: "Draw the mask wider there, so that all of the thing lies within it.",
           remedy: "wider" as const,
         }
       : {
-          says: `The patch cuts into something that passes in ${frameWords(frames)}.`,
+          says: `The patch cuts into something that passes.`,
           do: "Hold out what passes, or draw the mask so that it keeps clear of it.",
           remedy: "hold-out" as const,
         };

@@ -1,4 +1,5 @@
-import type { Finding, Proof, Verdict } from "../../core/proof/finding";
+import type { Finding, Verdict } from "../../core/proof/finding";
+import { settled } from "../../core/proof/accepted";
 import { prove } from "../analysis/prove";
 import { readRecipe, resolvePictures, resolveTakes } from "../render/recipe-file";
 import { said, withStore } from "./store";
@@ -15,11 +16,19 @@ export async function proveCommand(args: string[]): Promise<void> {
   const proof = await withStore(async (store, folder) => {
     const takes = await resolveTakes(recipe, rest[0], folder);
     const pictures = await resolvePictures(recipe, rest[0], takes, store);
-    return prove({ recipe, takes, pictures }, store, { progress: said("frames looked at") });
+    return settled(await prove({ recipe, takes, pictures }, store, { progress: said("frames looked at") }), recipe.proof?.accepted);
   });
   if (process.stderr.isTTY) process.stderr.write("\n");
   process.exitCode = STATUS[proof.verdict];
-  console.log(values.json ? JSON.stringify({ ...proof, findings: proof.findings.map(published) }, null, 1) : inWords(proof));
+  console.log(
+    values.json
+      ? JSON.stringify(
+          { ...proof, findings: proof.findings.map(published), accepted: proof.accepted.map((a) => ({ ...published(a.finding), why: a.why })) },
+          null,
+          1,
+        )
+      : inWords(proof),
+  );
 }
 
 /** A finding as it is published: its box as left, top, width and height. */
@@ -28,7 +37,14 @@ function published(f: Finding) {
   return { ...f, box: [x0, y0, x1 - x0, y1 - y0], value: Number(f.value.toFixed(3)), limit: Number(f.limit.toFixed(3)) };
 }
 
-function inWords({ verdict, findings, doubts, looked }: Proof): string {
-  const lines = findings.map((f) => `${f.kind}, ${f.intruder} / ${f.layer}, ${f.in}–${f.out}, worst ${f.worst}: ${f.says} ${f.do}`);
-  return [verdict, ...lines, ...doubts.map((d) => `unsure, ${d.intruder} / ${d.layer}: ${d.says}`), `Looked at: ${looked}.`].join("\n");
+function inWords({ verdict, findings, accepted, doubts, looked }: ReturnType<typeof settled>): string {
+  const line = (f: Finding) => `${f.kind}, ${f.intruder} / ${f.layer}, ${f.in}–${f.out}, worst ${f.worst}: ${f.says} ${f.do}`;
+  const taken = accepted.map((a) => `accepted (${a.why}): ${line(a.finding)}`);
+  return [
+    verdict,
+    ...findings.map(line),
+    ...taken,
+    ...doubts.map((d) => `unsure, ${d.intruder} / ${d.layer}: ${d.says}`),
+    `Looked at: ${looked}.`,
+  ].join("\n");
 }

@@ -8,6 +8,7 @@ import { historyAnswers } from "./history";
 import { keepingAnswers } from "./keeping";
 import { matchAnswers } from "./match";
 import { mediaAnswers } from "./media";
+import { proofAnswers } from "./proof";
 import { plateAnswers } from "./plates";
 import { productionAnswers } from "./productions";
 import { renderAnswers } from "./renders";
@@ -26,6 +27,7 @@ export const answersOf = (parts: Parts): Answers => ({
   ...matchAnswers(parts),
   ...followAnswers(parts),
   ...cutOutAnswers(parts),
+  ...proofAnswers(parts),
   ...renderAnswers(parts),
   ...keepingAnswers(parts),
   ...eventAnswers(parts),

@@ -41,7 +41,10 @@ export function EditorPage({ id }: { id: string }) {
       (e) => {
         if (e.type === "shot" && e.id === id) void b.queue.follow(e.rev);
         if (e.type === "take") b.takeChanged(e.take);
-        if (e.type === "task") b.tasks.progress(e.id, e.done, e.total);
+        if (e.type === "task") {
+          b.tasks.progress(e.id, e.done, e.total);
+          b.proving.progress(e.id, e.done, e.total);
+        }
         if (e.type === "returned" && e.shotId === id)
           void (e.failed ? toast.error(e.words, { duration: 12000 }) : toast(e.words, { duration: 8000 }));
         if (e.type === "survey" && e.takeId === takeOf(b.store.getState()).id) void b.loadSurvey();

@@ -3,6 +3,7 @@ import clsx from "clsx";
 import { HelpCircle, History, Redo2, Undo2 } from "lucide-react";
 import Link from "next/link";
 import { counted } from "@/client/editor/counting";
+import { proofNow } from "@/client/editor/actions/proving";
 import type { EditorState } from "@/client/editor/state/editor";
 import type { Stage } from "@/client/editor/state/mode";
 import { STAGES } from "@/client/editor/state/mode";
@@ -15,13 +16,8 @@ import { useEditor, useEditorPick } from "./context";
 import { useCounting, useKeyShown } from "./usePreferences";
 import { layersOf } from "@/recipe/query";
 
-const LATER: Partial<Record<Stage, string>> = {
-  Proof:
-    "Proof cannot be entered yet: what is left is not measured by the program so far. Look with the keys for the original and the matte, and at the difference.",
-};
-
 /** What a stage has to show for itself. */
-function stateOf(stage: Stage, s: Pick<EditorState, "recipe">): { done: boolean; words: string } {
+function stateOf(stage: Stage, s: Pick<EditorState, "recipe" | "proof">): { done: boolean; words: string } {
   const all = layersOf(s.recipe);
   const patches = all.filter(isPatch).length;
   const painted = all.some((l) => isPaint(l) && l.touches.length > 0);
@@ -46,13 +42,17 @@ function stateOf(stage: Stage, s: Pick<EditorState, "recipe">): { done: boolean;
     };
   }
   if (stage === "Render") return { done: false, words: "Write the mended shot" };
-  return { done: false, words: LATER[stage]! };
+  const proof = proofNow(s);
+  if (!proof) return { done: false, words: "What is still wrong, measured" };
+  const { verdict, findings } = proof;
+  if (verdict === "faults") return { done: false, words: findings.length === 1 ? "One finding" : `${findings.length} findings` };
+  return { done: verdict === "clean", words: verdict === "clean" ? "Nothing found: proven clean" : "Nothing found, but not all could be told" };
 }
 
 /** Where I am, the stages of the work, undo, what is being stored. */
 export function Head() {
   const editor = useEditor();
-  const s = useEditorPick("recipe", "mode", "saved", "shot");
+  const s = useEditorPick("recipe", "mode", "saved", "shot", "proof");
   const { shot, saved } = s;
   const { stage } = s.mode;
   const { show } = useCounting();
@@ -78,15 +78,14 @@ export function Head() {
                 {i > 0 && (
                   <span aria-hidden className="absolute top-[9px] left-[calc(6px-var(--stage)/2)] h-px w-[calc(var(--stage)-12px)] bg-line" />
                 )}
-                <Tip text={LATER[name] ?? st.words}>
+                <Tip text={st.words}>
                   <button
                     type="button"
                     aria-current={here ? "step" : undefined}
-                    aria-disabled={!!LATER[name]}
-                    onClick={() => (LATER[name] ? editor.say(LATER[name]) : editor.mode.setStage(name))}
+                    onClick={() => editor.mode.setStage(name)}
                     className={clsx(
                       "relative flex w-full flex-col items-center gap-0.5 rounded-md py-1",
-                      here ? "text-ochre" : LATER[name] ? "cursor-default text-dim opacity-80" : "text-dim hover:text-bone",
+                      here ? "text-ochre" : "text-dim hover:text-bone",
                     )}
                   >
                     <span

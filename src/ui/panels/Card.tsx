@@ -8,6 +8,7 @@ import { MatchCard } from "./match/MatchCard";
 import { PatchCard } from "./patch/PatchCard";
 import { PaintCard } from "./PaintCard";
 import { PlateCard } from "./PlateCard";
+import { ProofCard } from "./proof/ProofCard";
 import { RenderCard } from "./RenderCard";
 import { NewPlate } from "./NewPlate";
 import { ScoutCard } from "./ScoutCard";
@@ -50,7 +51,7 @@ const CARDS: Record<ModeName, ComponentType> = {
   Plate: PlateSide,
   Patch: PatchSide,
   Match: MatchSide,
-  Proof: PatchSide,
+  Proof: ProofCard,
   Render: RenderCard,
   retouching: RetouchCard,
 };

@@ -5,6 +5,7 @@ import { isDrawn } from "@/client/editor/shapes";
 import { maskOf } from "@/core/document/recipe";
 import { retouching } from "@/client/editor/state/mode";
 import { takeOf } from "@/client/editor/state/select";
+import { findingWords, proofNow, verdictOn } from "@/client/editor/actions/proving";
 import { leaks } from "@/client/editor/seen";
 import { type Intruder, seenFrames } from "@/core/document/recipe";
 import { isPaint, isPatch, type PatchLayer } from "@/core/document/layer";
@@ -92,7 +93,7 @@ function Title({ text, name, keys, onAdd }: { text: string; name: string; keys: 
 
 function IntruderRow({ intruder }: { intruder: Intruder }) {
   const editor = useEditor();
-  const s = useEditorPick("recipe", "selection", "mode", "shot");
+  const s = useEditorPick("recipe", "selection", "mode", "shot", "proof");
   const layers = intruder.layers.filter((l) => isPatch(l) || isPaint(l));
   const patches = layers.filter(isPatch);
   const mine = s.selection?.kind === "layer" && layers.some((l) => s.selection?.kind === "layer" && l.id === s.selection.layer);
@@ -101,6 +102,7 @@ function IntruderRow({ intruder }: { intruder: Intruder }) {
   const band = seenFrames(intruder);
   const worst = band?.worst ?? (layers[0] ? Math.round((layers[0].in + layers[0].out) / 2) : s.recipe.shot.in);
   const { show } = useCounting();
+  const told = layers.length ? verdictOn(proofNow(s), intruder.id) : null;
   const open = leaks(intruder, s.recipe.shot.in, s.recipe.shot.out);
   const polygons = intruder.seen
     ? [Float64Array.from(intruder.seen.outline.flatMap(([x, y]) => [x, y]))]
@@ -130,18 +132,28 @@ function IntruderRow({ intruder }: { intruder: Intruder }) {
                 aria-hidden
                 className={clsx(
                   "h-2 w-3.5 shrink-0 rounded-[2px]",
-                  layers.length && open.length ? "bg-brick" : layers.length ? "bg-dusk" : "border border-line",
+                  layers.length && (open.length || told?.verdict === "faults")
+                    ? "bg-brick"
+                    : told?.verdict === "clean"
+                      ? "bg-dim"
+                      : layers.length
+                        ? "bg-dusk"
+                        : "border border-line",
                 )}
               />
               {off
                 ? "switched off"
                 : layers.length && open.length
                   ? `not covered: ${open.map(([a, b]) => (a === b ? show(a) : `${show(a)}–${show(b)}`)).join(", ")}`
-                  : layers.length
-                    ? `${layers.every(isPaint) ? "painted" : "patch"} ${show(Math.min(...layers.map((l) => l.in)))}–${show(Math.max(...layers.map((l) => l.out)))}`
-                    : band
-                      ? `seen ${show(band.in)}–${show(band.out)}`
-                      : "no patch"}
+                  : told?.verdict === "faults"
+                    ? findingWords(told.findings)
+                    : told?.verdict === "clean"
+                      ? "clean, proven"
+                      : layers.length
+                        ? `${layers.every(isPaint) ? "painted" : "patch"} ${show(Math.min(...layers.map((l) => l.in)))}–${show(Math.max(...layers.map((l) => l.out)))}`
+                        : band
+                          ? `seen ${show(band.in)}–${show(band.out)}`
+                          : "no patch"}
             </span>
           </span>
         </button>

@@ -8,6 +8,7 @@ import type { Job } from "@/wire/job";
 import { useEditor, useEditorState } from "../editor/context";
 import { useCounting } from "../editor/usePreferences";
 import { Button, IconButton } from "../parts/Button";
+import { NotClean } from "./proof/NotClean";
 import { RenderSettings } from "./RenderSettings";
 import { saveFile } from "./save";
 import { Section } from "./Section";
@@ -45,6 +46,7 @@ export function RenderCard() {
       <div className="border-b border-line px-3.5 py-2.5">
         <h2 className="font-semibold">Render</h2>
       </div>
+      <NotClean />
       <RenderSettings run={guarded} />
       <Section title="Rendered files">
         {jobs.data?.length === 0 && <p className="text-dim">Nothing yet.</p>}

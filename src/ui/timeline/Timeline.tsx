@@ -5,6 +5,7 @@ import { curvesOf } from "@/client/editor/curves";
 import { keyframesOf } from "@/client/editor/keyframes";
 import { layersOf, layerTitle } from "@/recipe/query";
 import { selectedLayer, takeOf } from "@/client/editor/state/select";
+import { findingWords, proofNow, verdictOn } from "@/client/editor/actions/proving";
 import { leaks } from "@/client/editor/seen";
 import { isPaint, isPatch, type PatchLayer } from "@/core/document/layer";
 import { seenFrames } from "@/core/document/recipe";
@@ -12,6 +13,7 @@ import { useEditor, useEditorPick } from "../editor/context";
 import { QuickPicture } from "../parts/QuickPicture";
 import { axisOf, within, zoomed } from "./axis";
 import { Band } from "./Band";
+import { FindingMarks } from "./FindingMarks";
 import { KeyStrip } from "./KeyStrip";
 import { PaintBand } from "./PaintBand";
 import { Row } from "./Row";
@@ -29,7 +31,8 @@ const CURVE = 92;
 /** The shot in time: a row of small frames, then for every intruder where it is seen and where it is covered, with its keyframes; below it one value's curve. */
 export function Timeline() {
   const editor = useEditor();
-  const s = useEditorPick("found", "recipe", "shot", "frame", "selection", "playing", "survey", "mode", "span", "curve");
+  const s = useEditorPick("found", "recipe", "shot", "frame", "selection", "playing", "survey", "mode", "span", "curve", "proof");
+  const proof = proofNow(s);
   const box = useRef<HTMLElement>(null);
   const rowsBox = useRef<HTMLDivElement>(null);
   const [width, setWidth] = useState(1000);
@@ -190,14 +193,16 @@ export function Timeline() {
           const selected = picked || ls.some((l) => s.selection?.kind === "layer" && s.selection.layer === l.id);
           const open = leaks(intruder, a, b);
           // until it is proven, what a patch does is not called clean
-          const note = open.length && ls.length ? "not covered" : seen && ls.length ? "seen, patch" : seen ? "seen" : "patch";
+          const told = verdictOn(proof, intruder.id);
+          const proven = told && ls.length ? (told.verdict === "faults" ? findingWords(told.findings) : told.verdict === "clean" ? "clean, proven" : "not all told") : null; // prettier-ignore
+          const note = open.length && ls.length ? "not covered" : proven ? proven : seen && ls.length ? "seen, patch" : seen ? "seen" : "patch";
           return (
             <Row
               key={intruder.id}
               label={intruder.name}
               labelWidth={LABEL}
               note={note}
-              fault={note === "not covered"}
+              fault={note === "not covered" || told?.verdict === "faults"}
               strong={selected}
               height={height}
               order={{ index, heights: rows.map((x) => x.height), move: (to) => editor.patches.orderIntruder(intruder.id, to) }}
@@ -213,6 +218,7 @@ export function Timeline() {
                 first={a}
                 last={b}
               />
+              {told && proof && <FindingMarks findings={told.findings} all={proof.findings} axis={axis} height={height} />}
               {ls.map((l, i) => {
                 const common = {
                   axis,

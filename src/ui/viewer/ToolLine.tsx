@@ -116,6 +116,11 @@ export function ToolLine() {
             : "Select a patch in the ledger: it is matched to what surrounds it."}
         </span>
       )}
+      {s.mode.stage === "Proof" && (
+        <span className="px-1.5 text-dim">
+          What is still wrong is measured by itself. <kbd className="num text-ochre">{keyOf("nextKey")}</kbd> goes to the next finding.
+        </span>
+      )}
       {s.mode.stage === "Render" && <span className="px-1.5 text-dim">What is on the screen is what is written.</span>}
       {s.mode.stage === "Patch" && !paint && (
         <Tip text="Paint on single frames of the shot: clone, uncover, heal" keys={keyOf("paint")}>

@@ -1,6 +1,9 @@
+import type { Editor } from "../editor";
 import type { PressCommand } from "./command";
 
 const time = (says: string, keys: string, run: PressCommand["run"]): PressCommand => ({ group: "Time", says, keys, run });
+
+const proves = (e: Editor) => e.store.getState().mode.stage === "Proof";
 
 /** Playing, stepping, and where a patch begins and ends. */
 export const TIME = {
@@ -18,8 +21,8 @@ export const TIME = {
   on10: time("Ten frames on", "shift+right", (e) => e.transport.step(10)),
   first: time("First frame", "home", (e) => e.transport.jump(e.store.getState().recipe.shot.in)),
   last: time("Last frame", "end", (e) => e.transport.jump(e.store.getState().recipe.shot.out)),
-  prevKey: time("Previous keyframe", "comma", (e) => e.timeline.jumpToKeyframe(-1)),
-  nextKey: time("Next keyframe", "period", (e) => e.timeline.jumpToKeyframe(1)),
+  prevKey: time("Previous keyframe; in Proof the finding before", "comma", (e) => (proves(e) ? e.proving.jump(-1) : e.timeline.jumpToKeyframe(-1))),
+  nextKey: time("Next keyframe; in Proof the next finding", "period", (e) => (proves(e) ? e.proving.jump(1) : e.timeline.jumpToKeyframe(1))),
   goTo: time("Go to a frame that is typed", "t", (_, page) => page.typeFrame()),
   in: time("Selected patch begins here", "i", (e) => e.patches.beginHere()),
   out: time("Selected patch ends here", "o", (e) => e.patches.endHere()),

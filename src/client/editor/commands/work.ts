@@ -51,5 +51,6 @@ export const WORK = {
   close: work("Close the outline or region", "enter", (e, page) => {
     if (!page.pressFocused() && e.store.getState().drawing.length) closeDrawn(e);
   }),
+  mend: work("Mend the finding that is looked at", "shift+m", (e) => e.store.getState().mode.stage === "Proof" && e.proving.mendLooked()),
   keys: work("All keys", "shift+slash", (e) => e.view.openDialog("keys")),
 } satisfies Record<string, PressCommand>;

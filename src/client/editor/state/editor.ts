@@ -4,6 +4,7 @@ import { firstFollow, type FollowState } from "./follow";
 import { firstMask, type MaskState } from "./mask";
 import { firstMode, type ModeState } from "./mode";
 import { firstPlates, type PlatesState } from "./plates";
+import { firstProof, type ProofState } from "./proof";
 import { firstRetouch, type RetouchState } from "./retouch";
 import { firstScout, type ScoutState } from "./scout";
 import { firstSelection, type SelectionState } from "./selection";
@@ -24,6 +25,7 @@ export type EditorState = DocumentState &
   PlatesState &
   ScoutState &
   FollowState &
+  ProofState &
   TasksState;
 
 export const firstState = (doc: ShotDocument): EditorState => ({
@@ -38,5 +40,6 @@ export const firstState = (doc: ShotDocument): EditorState => ({
   ...firstPlates,
   ...firstScout,
   ...firstFollow,
+  ...firstProof,
   ...firstTasks,
 });

@@ -1,0 +1,187 @@
+import { isPatch, type PatchLayer } from "../../../core/document/layer";
+import type { Recipe } from "../../../core/document/recipe";
+import { nameOf, settled } from "../../../core/proof/accepted";
+import type { Finding, Verdict } from "../../../core/proof/finding";
+import { asDraft, type Draft } from "../../../recipe/edits";
+import { layerTitle, maskIn, patchById } from "../../../recipe/query";
+import { isKeyed } from "../../../core/time/keyed";
+import { proveShot, stopTask } from "../../api";
+import { uuid } from "../../uuid";
+import type { EditorState } from "../state/editor";
+import type { ProofState } from "../state/proof";
+import type { EditorCore } from "./core";
+import type { createMatching } from "./matching";
+import type { createPatches } from "./patches";
+
+/** How long the hands have to rest before measuring begins by itself, in ms. */
+const REST_MS = 700;
+/** Pixels by which one key widens a mask, and softens its edge. */
+const BY = 3;
+
+/** Whether two recipes are measured alike: names, and what was accepted, do not count. */
+const alike = (a: Recipe, b: Recipe): boolean =>
+  a === b || (a.takes === b.takes && a.plates === b.plates && a.masks === b.masks && a.tracks === b.tracks && a.profiles === b.profiles && a.shot === b.shot && a.output === b.output && a.intruders === b.intruders); // prettier-ignore
+
+/** What is known to be wrong with the recipe as it is; null where it was not measured since it was changed. */
+export function proofNow({ proof, recipe }: Pick<EditorState, "recipe"> & ProofState): ReturnType<typeof settled> | null {
+  const { told } = proof;
+  return told && alike(told.of, recipe) ? settled(told.proof, recipe.proof?.accepted) : null;
+}
+
+/** What an intruder comes to; null where that is not known (any more). */
+export function verdictOn(now: ReturnType<typeof settled> | null, intruder: string): { verdict: Verdict; findings: Finding[] } | null {
+  if (!now) return null;
+  const findings = now.findings.filter((f) => f.intruder === intruder);
+  const verdict = findings.length ? "faults" : now.doubts.some((d) => d.intruder === intruder) ? "unsure" : "clean";
+  return { verdict, findings };
+}
+
+/** What is found with an intruder, in a few words: "2 leaks, bite"; the fewest that say it. */
+export function findingWords(findings: readonly Finding[]): string {
+  const kinds = [...new Set(findings.map((f) => f.kind))];
+  const words = kinds.map((k) => {
+    const n = findings.filter((f) => f.kind === k).length;
+    return n > 1 ? `${n} × ${k.replace("-", " ")}` : k.replace("-", " ");
+  });
+  return words.join(", ");
+}
+
+/** What is still wrong in the shot: measured by itself once the hands rest, gone through, mended by a key, or accepted. */
+export function createProving(
+  core: EditorCore,
+  patches: Pick<ReturnType<typeof createPatches>, "changeLayer" | "isLocked">,
+  matching: Pick<ReturnType<typeof createMatching>, "setLight" | "setGrain">,
+) {
+  const { get, set, commit, notices } = core;
+  const change = (part: Partial<ProofState["proof"]>) => set({ proof: { ...get().proof, ...part } });
+  let resting: ReturnType<typeof setTimeout> | null = null;
+
+  async function prove(): Promise<void> {
+    const { recipe, shot, proof } = get();
+    if (proof.running && alike(proof.running.of, recipe)) return;
+    if (proof.running) void stopTask(proof.running.id).catch(() => undefined);
+    const id = uuid();
+    change({ running: { id, of: recipe, done: 0, total: 0 } });
+    const mine = () => get().proof.running?.id === id;
+    try {
+      const found = await proveShot(shot.id, { task: id });
+      if (mine()) change({ told: { of: recipe, proof: found }, running: null, at: null });
+    } catch (e) {
+      if (!mine()) return;
+      change({ running: null });
+      notices.problem(e instanceof Error ? e.message : String(e));
+    }
+  }
+
+  /** Called on every change of the editor: measures what is not known, once all is stored and nothing is dragged. */
+  function rested(): void {
+    const s = get();
+    const known = proofNow(s) !== null || (s.proof.running !== null && alike(s.proof.running.of, s.recipe));
+    if (s.mode.stage !== "Proof" || known || resting) return;
+    resting = setTimeout(() => {
+      resting = null;
+      const now = get();
+      if (now.mode.stage !== "Proof" || now.playing) return;
+      if (now.saved.waiting || now.dragged || now.recipe !== core.settled()) return rested();
+      void prove();
+    }, REST_MS);
+  }
+
+  const list = (): Finding[] => proofNow(get())?.findings ?? [];
+
+  /** Shows a finding where it is worst. */
+  function look(at: number): void {
+    const f = list()[at];
+    if (!f) return;
+    change({ at });
+    set({ selection: { kind: "layer", layer: f.layer } });
+    core.goTo(f.worst);
+  }
+
+  const named = (l: PatchLayer) => layerTitle(get().recipe, l.id);
+
+  const MEND: Partial<Record<Finding["remedy"], { words: string; run: (l: PatchLayer, f: Finding) => void }>> = {
+    earlier: {
+      words: "Begin earlier",
+      run: (l, f) => patches.changeLayer(l.id, `Begin ${named(l)} where the thing comes in`, (d) => void (d.in = Math.min(d.in, f.in))),
+    },
+    later: {
+      words: "End later",
+      run: (l, f) => patches.changeLayer(l.id, `End ${named(l)} where the thing is gone`, (d) => void (d.out = Math.max(d.out, f.out))),
+    },
+    wider: {
+      words: `${BY} px wider`,
+      run: (l) => widen(l, "grow", `Widen the mask of ${named(l)}`),
+    },
+    soften: { words: "Soften the edge", run: (l) => widen(l, "feather", `Soften the edge of ${named(l)}`) },
+    light: { words: "Follow the light", run: (l) => matching.setLight(l, "rim") },
+    grain: { words: "Lay grain", run: (l) => matching.setGrain(l, true) },
+  };
+
+  function widen(layer: PatchLayer, what: "grow" | "feather", name: string): void {
+    if (patches.isLocked(layer)) return;
+    commit(name, (d: Draft<Recipe>) => {
+      const l = patchById(d, layer.id);
+      const m = l && maskIn(d, l);
+      if (!m) return;
+      const v = m[what] ?? 0;
+      if (isKeyed(v)) for (const k of v.keys) k.v += BY;
+      else m[what] = asDraft(v + BY);
+    });
+  }
+
+  const layerOf = (f: Finding): PatchLayer | null => patchById(get().recipe, f.layer) ?? null;
+
+  return {
+    prove,
+    rested,
+    look,
+    /** Goes on to the next finding, or back. */
+    jump(way: 1 | -1): void {
+      const { at } = get().proof;
+      const n = list().length;
+      if (n) look(at === null ? (way > 0 ? 0 : n - 1) : (at + way + n) % n);
+    },
+    /** How a finding can be mended at once; null where it takes a hand. */
+    mendingOf: (f: Finding): string | null => {
+      const l = layerOf(f);
+      if (f.remedy === "light" && l?.light) return null;
+      if (f.remedy === "grain" && l?.grain) return null;
+      return MEND[f.remedy]?.words ?? null;
+    },
+    /** The finding that is looked at, mended. */
+    mendLooked(): void {
+      const f = list()[get().proof.at ?? -1];
+      if (f) this.mend(f);
+    },
+    mend(f: Finding): void {
+      const l = layerOf(f);
+      if (l && isPatch(l)) MEND[f.remedy]?.run(l, f);
+    },
+    /** Leaves a finding as it is; the reason is kept with the recipe. */
+    accept(f: Finding, why: string): void {
+      const finding = nameOf(f);
+      commit(`Accept a ${f.kind.replace("-", " ")} at frame ${core.show(f.worst)}`, (d) => {
+        const kept = (d.proof?.accepted ?? []).filter((a) => a.finding !== finding);
+        d.proof = { accepted: [...kept, { finding, value: f.value, why }] };
+      });
+      change({ at: null });
+    },
+    /** It counts again. */
+    unaccept(f: Finding): void {
+      const finding = nameOf(f);
+      commit(`Accept a ${f.kind.replace("-", " ")} no longer`, (d) => {
+        if (d.proof) d.proof.accepted = d.proof.accepted.filter((a) => a.finding !== finding);
+      });
+    },
+    progress(id: string, done: number, total: number): void {
+      const { running } = get().proof;
+      if (running?.id === id) change({ running: { ...running, done, total } });
+    },
+    close(): void {
+      if (resting) clearTimeout(resting);
+      const { running } = get().proof;
+      if (running) void stopTask(running.id).catch(() => undefined);
+    },
+  };
+}

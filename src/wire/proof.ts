@@ -1,0 +1,36 @@
+import { z } from "zod";
+import { KINDS, REMEDIES } from "../core/proof/finding";
+
+const frame = z.number().int().min(0);
+
+/** Measure what is still wrong in a shot. */
+export const proofRequestSchema = z.strictObject({
+  /** Names it for its progress, and to stop it. */
+  task: z.string().min(8).max(64),
+});
+
+const findingSchema = z.object({
+  kind: z.enum(KINDS),
+  intruder: z.string(),
+  layer: z.string(),
+  /** First and last frame, and the worst. */
+  in: frame,
+  out: frame,
+  worst: frame,
+  /** Where it is in the worst frame, take pixels. */
+  box: z.object({ x0: z.number(), y0: z.number(), x1: z.number(), y1: z.number() }),
+  /** How bad it is, and from where on it counts, both in the measure that its sentence names. */
+  value: z.number(),
+  limit: z.number(),
+  says: z.string(),
+  do: z.string(),
+  remedy: z.enum(REMEDIES),
+});
+
+/** What was measured; what was accepted is not taken off. */
+export const proofAnswerSchema = z.object({
+  verdict: z.enum(["clean", "faults", "unsure"]),
+  findings: z.array(findingSchema),
+  doubts: z.array(z.object({ intruder: z.string(), layer: z.string(), says: z.string() })),
+  looked: z.string(),
+});
