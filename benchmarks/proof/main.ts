@@ -27,6 +27,8 @@ async function proofOf(recipe: Recipe, path: string, known: Record<string, TakeF
   return prove({ recipe, takes, pictures: await resolvePictures(recipe, path, takes, store) }, store, {});
 }
 
+/** σ of a sensor's noise from which grain is seen once it was coded, 8-bit codes. */
+const GRAIN_SEEN = 2;
 /** Pixels of a thing that are seen at least, before it counts as there. */
 const THERE = 64;
 
@@ -56,6 +58,7 @@ async function outcomes(
   path: string,
   room: number,
   tight: { in: number; out: number },
+  noise: number,
   more: (good: Recipe) => Case[] = () => [],
 ): Promise<Outcome[]> {
   const good = JSON.parse(readFileSync(path, "utf8")) as Recipe;
@@ -63,7 +66,9 @@ async function outcomes(
   const takes = await resolveTakes(good, path, file("stills"));
   const { index } = takes[good.shot.take];
   const out: Outcome[] = [];
-  for (const c of [...casesOf(good, room, tight, index.info.colour.range === "full"), ...more(good)]) {
+  // grain that is fainter than is seen is no fault when it stands still
+  const faint = (name: string) => name.includes("grain") && noise < GRAIN_SEEN;
+  for (const c of [...casesOf(good, room, tight, index.info.colour.range === "full"), ...more(good)].filter((x) => !faint(x.name))) {
     const proof = await proofOf(c.recipe, path, takes, store);
     const kinds = [...new Set(proof.findings.map((f) => f.kind))];
     const right = c.kinds.length ? kinds.some((k) => c.kinds.includes(k)) : kinds.length === 0;
@@ -78,12 +83,13 @@ async function outcomes(
 export async function proof(): Promise<Row[]> {
   const names = process.env.TAKES?.split(",") ?? JUDGES.map((j) => j.name);
   const all: Outcome[] = [];
-  for await (const { name, known, recipe } of judged(names)) all.push(...(await outcomes(name, recipe, ROOM, seenIn(known))));
+  for await (const { name, known, recipe } of judged(names))
+    all.push(...(await outcomes(name, recipe, ROOM, seenIn(known), JUDGES.find((j) => j.name === name)!.noise)));
   for (const s of STREETS.filter((x) => !process.env.TAKES || names.includes(x.name))) {
     const { film, clean } = makeStreet(s, dirname(file("x")));
     const path = file(`${s.name}.json`);
     writeFileSync(path, JSON.stringify(await matched(streetRecipe(s, film), dirname(path))));
-    all.push(...(await outcomes(s.name, path, 5, BOOM, (good) => streetCases(good, clean))));
+    all.push(...(await outcomes(s.name, path, 5, BOOM, s.noise, (good) => streetCases(good, clean))));
   }
   const kinds = [...new Set(all.map((o) => o.what))];
   console.table(kinds.map((what) => ({ what, right: all.filter((o) => o.what === what && o.right).length, of: all.filter((o) => o.what === what).length }))); // prettier-ignore

@@ -7,12 +7,16 @@ import type { Seen } from "./sight";
 export const LEAST_CELLS = 3;
 /** In a single frame it takes more. */
 export const LEAST_ALONE = 6;
+/** Standard deviations from which a line of cells is no longer what an encoder leaves. */
+const STRONG = 16;
 /** Cells by which a thing may move from one frame to the next, and still be the same. */
 const MOVES = 6;
 /** Frames in which it may not be seen, and still be the same. */
 const GAP = 2;
 /** How much of what is cut by an edge has to be there beside it, before or after, to have come from there. */
 const CAME = 0.3;
+/** Frames in which a patch has to hide something before it counts as doing so already. */
+const ALREADY = 4;
 /** In so many of the frames in which a patch hides anything, what it was made for is cut if any of it is. */
 const MOST = 0.7;
 /** Where nothing else is known: what is seen for the most part is not what the patch was made for. */
@@ -21,7 +25,8 @@ const MOSTLY_SEEN = 3;
 /** A thing in one frame that a patch's edge cuts through. */
 interface Piece {
   n: number;
-  /** The cells of it that are seen. */
+  /** All its cells, and those of it that are seen. */
+  cells: readonly number[];
   visible: number[];
   hidden: number;
   box: Rect;
@@ -55,23 +60,33 @@ export function cutPieces(g: CellGrid, n: number, seen: Seen, near: Uint8Array):
   for (const cells of pieces({ width: g.across, height: g.down, data: all })) {
     const hidden = cells.filter((i) => seen.hidden[i]).length;
     if (hidden < LEAST_CELLS || cells.length - hidden < LEAST_CELLS) continue;
-    // single cells here and there are what an encoder leaves
-    const visible = joined(
+    const visible = clusters(
       g,
       cells.filter((i) => seen.visible[i]),
+      seen.off,
     );
     if (visible.filter((i) => near[i]).length < LEAST_CELLS) continue;
     for (const i of cells) cut[i] = 1;
-    out.push({ n, visible, hidden, box: boxOf(g, visible), off: visible.reduce((s, i) => s + seen.off[i], 0) / visible.length });
+    out.push({ n, cells, visible, hidden, box: boxOf(g, visible), off: visible.reduce((s, i) => s + seen.off[i], 0) / visible.length });
   }
   return { pieces: out, cut };
 }
 
-/** Those of some cells that hang together with enough others of them. */
-function joined(g: CellGrid, cells: readonly number[]): number[] {
+/**
+ * Those of some cells that hang together with enough others. What an encoder leaves beside a thing that moves is weak, and single cells or
+ * lines of them: what is weak has to be broader.
+ */
+function clusters(g: CellGrid, cells: readonly number[], off: Float32Array): number[] {
   const data = new Uint8Array(cellCount(g));
   for (const i of cells) data[i] = 1;
-  return pieces({ width: g.across, height: g.down, data }).filter((p) => p.length >= LEAST_CELLS).flat(); // prettier-ignore
+  const broad = (i: number) => i % g.across < g.across - 1 && data[i] && data[i + 1] && data[i + g.across] && data[i + g.across + 1];
+  return pieces({ width: g.across, height: g.down, data })
+    .filter((p) => {
+      if (p.length < LEAST_CELLS) return false;
+      const mean = p.reduce((s, i) => s + off[i], 0) / p.length;
+      return mean > STRONG || (p.length >= LEAST_ALONE && p.some(broad));
+    })
+    .flat();
 }
 
 /** The box of some cells. */
@@ -87,7 +102,7 @@ export function boxOf(g: CellGrid, cells: readonly number[]): Rect {
 const meet = (a: Rect, b: Rect, by: number) => a.x0 - by < b.x1 && b.x0 - by < a.x1 && a.y0 - by < b.y1 && b.y0 - by < a.y1;
 
 /** Pieces of frames that follow each other, joined into things. */
-export function crossingsOf(all: readonly Piece[]): Piece[][] {
+export function joinedPieces(all: readonly Piece[]): Piece[][] {
   const out: Piece[][] = [];
   for (const piece of [...all].sort((a, b) => a.n - b.n)) {
     const of = out.find((c) => {
@@ -115,7 +130,10 @@ export function isOwn(g: CellGrid, crossing: readonly Piece[], frames: ReadonlyM
   if ((came && !before.laid) || (goes && !after.laid)) return false;
   if (!before && !after) return mostlyHidden(crossing);
   if (new Set(crossing.map((p) => p.n)).size >= MOST * hides.length) return true;
-  return !((came && hides[0] < first.n) || (goes && hides[hides.length - 1] > last.n));
+  // what comes in shows itself inside a frame or two before its rim is cut
+  const hid = hides.filter((n) => n < first.n).length >= ALREADY;
+  const hidesOn = hides.filter((n) => n > last.n).length >= ALREADY;
+  return !((came && hid) || (goes && hidesOn));
 }
 
 /** Whether what is seen of a piece is there in another frame, beside the patch. */

@@ -3,7 +3,7 @@ import { median, nth } from "../motion/gray";
 import { ycbcrToRgb } from "../pixels/colour";
 import { union, type Rect } from "../pixels/frame";
 import { LEAST_LOOKS } from "./clean";
-import { crossingsOf, isOwn, LEAST_ALONE, LEAST_CELLS } from "./crossing";
+import { isOwn, joinedPieces, LEAST_ALONE, LEAST_CELLS } from "./crossing";
 import type { Doubt, Finding, FindingKind, Remedy } from "./finding";
 import { pixelsOf } from "./grid";
 import type { PatchRecord } from "./layer-prover";
@@ -20,7 +20,9 @@ const TOGETHER = 5;
 /** Codes by which a rim's step may move: low-passed, and in a single frame. */
 const LIGHT = { slow: 0.5, single: 1.5 };
 /** Pixels a picture may lie off, and how sure that has to be. */
-const OFF = { most: 0.1, sure: 0.03, alike: 0.8 };
+const OFF = { most: 0.1, sure: 0.03, alike: 0.5 };
+/** A picture that lies off by so many standard errors lies off for sure, however large they are. */
+const SURELY = 6;
 /** log₂ of energies in time beyond which grain is wrong; and the codes of σ that are seen at all. */
 const GRAIN = { log2: 0.25, seen: 0.6 };
 /** In so many of a patch's frames its picture shows what the scene does not. */
@@ -38,7 +40,8 @@ interface Told {
 export function judged(r: PatchRecord): Told {
   const drift = driftOf(r);
   const misplaced = drift.length > 0;
-  const findings = [...uncovered(r), ...crossings(r), ...(misplaced ? drift : shown(r)), ...light(r, misplaced), ...grain(r)];
+  const cut = crossingsOf(r);
+  const findings = [...uncovered(r, cut), ...crossings(r, cut), ...drift, ...shown(r, misplaced), ...light(r, misplaced), ...grain(r)];
   return { findings, doubts: doubtsOf(r) };
 }
 
@@ -65,8 +68,15 @@ const finding = (
 const count = (n: number) => (n === 1 ? "one frame" : `${n} frames`);
 const times = (v: number) => `${v.toFixed(v < 10 ? 1 : 0)} times what noise does`;
 
+/** The things that the patch's edge cuts through, and whether they are what was to go. */
+function crossingsOf(r: PatchRecord) {
+  const hides = [...r.hidden].flatMap(([n, cells]) => (cells.reduce((s, v) => s + v, 0) >= LEAST_CELLS ? [n] : [])).sort((a, b) => a - b);
+  return joinedPieces(r.cuts).map((pieces) => ({ pieces, own: isOwn(r.grid, pieces, r.kept, hides) }));
+}
+type Crossings = ReturnType<typeof crossingsOf>;
+
 /** What is hidden in the patch's first or last frames, and seen beside them. */
-function uncovered(r: PatchRecord): Finding[] {
+function uncovered(r: PatchRecord, cut: Crossings): Finding[] {
   const laid = [...r.hidden.keys()].sort((a, b) => a - b);
   if (!laid.length) return [];
   const sides = [
@@ -74,7 +84,10 @@ function uncovered(r: PatchRecord): Finding[] {
     { from: laid[laid.length - 1], step: 1, remedy: "later" as const },
   ];
   return sides.flatMap(({ from, step, remedy }) => {
-    const list = uncoveredFrom(r.grid, r.hidden.get(from)!, r.masks.get(from)!, outward(r.bare, from + step, step));
+    // somebody who passes goes on beside the patch
+    const passes = new Set(cut.filter((c) => !c.own).flatMap((c) => c.pieces.filter((p) => p.n === from).flatMap((p) => p.cells)));
+    const hidden = r.hidden.get(from)!.map((v, i) => Number(v && !passes.has(i)));
+    const list = uncoveredFrom(r.grid, hidden, r.masks.get(from)!, outward(r.bare, from + step, step));
     if (!list.length || (list.length === 1 && list[0].cells.length < LEAST_ALONE)) return [];
     const worst = list.reduce((a, b) => (b.off * b.cells.length > a.off * a.cells.length ? b : a));
     const frames = list.map((u: Uncovered) => u.n);
@@ -102,10 +115,8 @@ function* outward(bare: ReadonlyMap<number, Bare>, from: number, step: number): 
 }
 
 /** Things that the patch's edge cuts through. */
-function crossings(r: PatchRecord): Finding[] {
-  const hides = [...r.hidden].flatMap(([n, cells]) => (cells.reduce((s, v) => s + v, 0) >= LEAST_CELLS ? [n] : [])).sort((a, b) => a - b);
-  return crossingsOf(r.cuts).map((c) => {
-    const own = isOwn(r.grid, c, r.kept, hides);
+function crossings(r: PatchRecord, cut: Crossings): Finding[] {
+  return cut.map(({ pieces: c, own }) => {
     const weight = (p: (typeof c)[number]) => p.off * p.visible.length;
     const worst = c.reduce((a, b) => (weight(b) > weight(a) ? b : a));
     const frames = c.map((p) => p.n);
@@ -125,10 +136,12 @@ function crossings(r: PatchRecord): Finding[] {
 }
 
 /** What the patch's own picture shows though the scene does not. */
-function shown(r: PatchRecord): Finding[] {
-  const data = Uint8Array.from(r.shows, (v, i) => Number(r.asked[i] >= 2 && v >= THROUGHOUT * r.asked[i]));
+function shown(r: PatchRecord, misplaced: boolean): Finding[] {
+  const every = Uint8Array.from(r.shows, (v, i) => Number(r.asked[i] >= 2 && v >= THROUGHOUT * r.asked[i]));
   const laid = [...r.hidden.keys()];
   if (!laid.length) return [];
+  // a picture that lies off differs along its lines: then only what is more than a line counts
+  const data = misplaced ? cores(r.grid, every) : every;
   const found = pieces({ width: r.grid.across, height: r.grid.down, data }).filter((cells) => cells.length >= LEAST_SHOWN);
   if (!found.length) return [];
   const offOf = (cells: number[]) => cells.reduce((sum, i) => sum + r.showsOff[i], 0);
@@ -142,9 +155,20 @@ function shown(r: PatchRecord): Finding[] {
   return [finding(r, "leak", laid, laid[Math.floor(laid.length / 2)], pixelsOf(r.grid, boxOf(r.grid, worst)), { value, limit: UNLIKE }, words)];
 }
 
+/** Cells whose neighbours nearly all count as well. */
+function cores({ across, down }: PatchRecord["grid"], data: Uint8Array): Uint8Array {
+  return data.map((v, i) => {
+    const [x, y] = [i % across, Math.floor(i / across)];
+    if (!v || x < 1 || y < 1 || x >= across - 1 || y >= down - 1) return 0;
+    let n = 0;
+    for (let j = -1; j <= 1; j++) for (let k = -1; k <= 1; k++) n += data[i + j * across + k];
+    return Number(n >= 8);
+  });
+}
+
 /** Whether the patch's picture lies where it belongs. */
 function driftOf(r: PatchRecord): Finding[] {
-  const sure = r.places.filter((p) => p.error < OFF.sure && p.alike > OFF.alike);
+  const sure = r.places.filter((p) => p.alike > OFF.alike && (p.error < OFF.sure || Math.hypot(p.dx, p.dy) > SURELY * p.error));
   if (sure.length < Math.max(1, r.places.length / 2)) return [];
   const off = (p: (typeof sure)[number]) => Math.hypot(p.dx, p.dy);
   const bad = sure.filter((p) => off(p) > OFF.most + 2 * p.error);
@@ -191,9 +215,11 @@ function light(r: PatchRecord, misplaced: boolean): Finding[] {
 }
 
 function seamOf(r: PatchRecord, frames: number[], chance: ArcStep[][]): Finding | null {
-  const limit = chanceOf(
-    chance.flatMap((arcs) => arcs.map((a) => Math.abs(a.step[0]))),
-    0.99,
+  const limits = r.pivots.map((_, p) =>
+    chanceOf(
+      chance.flatMap((arcs) => arcs.map((a) => Math.abs(a.step[p]))),
+      0.99,
+    ),
   );
   const seen: { frames: number[]; at: number; value: number }[] = [];
   const all: number[] = [];
@@ -202,27 +228,33 @@ function seamOf(r: PatchRecord, frames: number[], chance: ArcStep[][]): Finding 
     const arcs = new Map<number, ArcStep[]>();
     for (const n of some) for (const a of r.steps.get(n)!) arcs.set(a.at, [...(arcs.get(a.at) ?? []), a]);
     for (const [at, list] of arcs) {
-      if (list.length < Math.min(2, some.length)) continue;
-      const mean = (of: (a: ArcStep) => number[]) => list[0].step.map((_, p) => list.reduce((s, a) => s + of(a)[p], 0) / list.length);
-      const [step, colour] = [mean((a) => a.step), mean((a) => a.colour)];
-      const value = difference(
-        r,
-        colour,
-        colour.map((v, p) => v + step[p]),
+      if (list.length < Math.min(3, some.length)) continue;
+      const step = limits.map((limit, p) =>
+        lasting(
+          list.map((a) => a.step[p]),
+          limit,
+        ),
       );
-      const beyond = Math.abs(step[0]) > limit || step.slice(1).some((s) => Math.abs(s) > limit);
-      all.push(beyond ? value : 0);
-      if (beyond && value > EDGE_SEEN) seen.push({ frames: some, at, value });
+      const colour = limits.map((_, p) => list.reduce((sum, a) => sum + a.colour[p], 0) / list.length);
+      const value = step.some((v) => v !== 0)
+        ? difference(
+            r,
+            colour,
+            colour.map((v, p) => v + step[p]),
+          )
+        : 0;
+      all.push(value);
+      if (value > EDGE_SEEN) seen.push({ frames: some, at, value });
     }
   }
   if (!all.length) return null;
   const value = nth(Float64Array.from(all), Math.min(all.length - 1, Math.floor(0.95 * all.length)));
   if (value <= EDGE_SEEN || !seen.length) return null;
-  const worst = seen.reduce((a, b) => (b.value > a.value ? b : a));
+  const worst = seen.reduce((x, y) => (y.value > x.value ? y : x));
   return finding(
     r,
     "seam",
-    seen.flatMap((s) => s.frames),
+    seen.flatMap((x) => x.frames),
     worst.frames[0],
     arcBox(r, worst.at),
     { value, limit: EDGE_SEEN },
@@ -232,6 +264,15 @@ function seamOf(r: PatchRecord, frames: number[], chance: ArcStep[][]): Finding 
       remedy: "light",
     },
   );
+}
+
+/** The mean of a step over some frames, less what single frames make of it (two standard errors); 0 where clean frames show as much. */
+function lasting(steps: readonly number[], limit: number): number {
+  const n = steps.length;
+  const mean = steps.reduce((s, v) => s + v, 0) / n;
+  if (Math.abs(mean) <= limit) return 0;
+  const spread = Math.sqrt(steps.reduce((s, v) => s + (v - mean) ** 2, 0) / Math.max(1, n - 1));
+  return Math.sign(mean) * Math.max(0, Math.abs(mean) - (2 * spread) / Math.sqrt(n));
 }
 
 /** CIEDE2000 of two colours of the take, 8-bit codes. */

@@ -2,6 +2,7 @@ import { isFrozen } from "../compose/matched";
 import { changesInTime, type PreparedPatch } from "../compose/patch";
 import type { PatchLayer } from "../document/layer";
 import { pivotOf } from "../match/light";
+import { grown } from "../plate/regions";
 import type { Colour } from "../pixels/colour";
 import { colourPlanes, type Frame, isChroma, type PixelFormat, type Rect } from "../pixels/frame";
 import { cleanPicture, type CleanPicture, LEAST_LOOKS, lightsOf, litCells, type Look } from "./clean";
@@ -21,8 +22,10 @@ const NEAR = 40;
 const RING = 64;
 /** A patch's picture shows its surroundings where at least so many of their cells are alike. */
 const FITS = 0.5;
+/** So many pairs of frames tell how grain moves. */
+const PAIRS = 32;
 /** One frame in so many is asked where the patch's picture lies. */
-const EVERY = 6;
+const EVERY = 8;
 
 /** The take, as far as it matters here. */
 export interface Footage {
@@ -70,6 +73,7 @@ export class PatchRecord {
   frames = 0;
   private bandsOf: { key: string; bands: EdgeBands } | null = null;
   private pictureKept: { of: unknown; cells: Cells } | null = null;
+  private pairs = 0;
   private last: { n: number; live: Frame; mended: Frame; alpha: Float32Array; together: Float32Array } | null = null;
 
   constructor(
@@ -113,6 +117,17 @@ export class PatchRecord {
   cellAt(x: number, y: number): number {
     const { cx, cy, side, across, down } = this.grid;
     return Math.min(down - 1, Math.floor(y / side) - cy) * across + Math.min(across - 1, Math.floor(x / side) - cx);
+  }
+
+  /** Whether anything is seen where the patch lies, in a frame in which it does not. */
+  isSeenAt(n: number): boolean {
+    const [bare, mask] = [this.bare.get(n), this.nearestMask(n)];
+    return !!bare && !!mask && bare.visible.some((v, i) => v && mask[i]);
+  }
+
+  private nearestMask(n: number): Uint8Array | undefined {
+    const frames = [...this.masks.keys()];
+    return frames.length ? this.masks.get(frames.reduce((a, b) => (Math.abs(b - n) < Math.abs(a - n) ? b : a))) : undefined;
   }
 
   /** After the last sample. */
@@ -250,24 +265,28 @@ export class PatchRecord {
 
   /** Where the patch's picture lies against what surrounds it. */
   private askPlace(f: FrameOf, far: Float32Array, seen: Seen): void {
+    const { grid } = this;
     const ring = this.cells(RING);
-    const rect = pixelsOf(this.grid, { x0: 0, y0: 0, x1: this.grid.across, y1: this.grid.down });
+    // what passes has no say, nor what its rim leaves in the cells beside it
+    const passes = grown({ width: grid.across, height: grid.down, data: seen.visible }, 2).data;
+    const asked = (i: number) =>
+      far[i] <= ring && far[i] > 0 && f.together[i] <= 0 && !(this.clean.looks[i] >= LEAST_LOOKS && passes[i]) && f.patch.covers(...this.middle(i));
+    const rect = pixelsOf(grid, { x0: 0, y0: 0, x1: grid.across, y1: grid.down });
     const [w, h] = [rect.x1 - rect.x0, rect.y1 - rect.y0];
     const [a, b] = [new Float32Array(w * h), new Float32Array(w * h)];
     const counts = new Uint8Array(w * h);
     const unit = 1 / 2 ** (f.live.format.bits - 8);
-    const [plane, read] = [f.live.planes[0], f.patch.sources[0].value];
-    for (let y = 0, i = 0; y < h; y++)
-      for (let x = 0; x < w; x++, i++) {
-        const [px, py] = [rect.x0 + x, rect.y0 + y];
-        const cell = this.cellAt(px, py);
-        if (far[cell] > ring || far[cell] <= 0 || f.together[cell] > 0 || !f.patch.covers(px, py)) continue;
-        // what passes has no say; where the picture lies wrong its edges do not count as passing
-        if (this.clean.looks[cell] >= LEAST_LOOKS && seen.visible[cell]) continue;
-        a[i] = read(px, py) * unit;
-        b[i] = plane.data[py * plane.width + px] * unit;
-        counts[i] = 1;
-      }
+    const [{ data, width }, read] = [f.live.planes[0], f.patch.sources[0].value];
+    for (let cell = 0; cell < far.length; cell++) {
+      if (!asked(cell)) continue;
+      const [cx, cy] = [(cell % grid.across) * grid.side, Math.floor(cell / grid.across) * grid.side];
+      for (let y = cy; y < cy + grid.side; y++)
+        for (let x = cx, i = y * w + x; x < cx + grid.side; x++, i++) {
+          a[i] = read(rect.x0 + x, rect.y0 + y) * unit;
+          b[i] = data[(rect.y0 + y) * width + rect.x0 + x] * unit;
+          counts[i] = 1;
+        }
+    }
     const found = apart({ width: w, height: h, a, b, counts }, this.places.at(-1));
     if (found) this.places.push({ n: f.n, ...found });
   }
@@ -275,7 +294,8 @@ export class PatchRecord {
   private askGrain(f: FrameOf, alpha: Float32Array): void {
     const before = this.last;
     this.last = { n: f.n, live: f.live, mended: f.mended, alpha, together: f.together };
-    if (before?.n !== f.n - 1) return;
+    if (before?.n !== f.n - 1 || this.pairs >= PAIRS) return;
+    this.pairs++;
     this.grain.addFootage(before.live, f.live, (x, y) => {
       const i = this.cellAt(x, y);
       return f.together[i] <= 0 && before.together[i] <= 0 && !this.kept.get(f.n)!.visible[i];

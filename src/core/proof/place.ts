@@ -1,4 +1,5 @@
 import { solve } from "../follow/solve";
+import { boxMean } from "../match/box-mean";
 import { median } from "../motion/gray";
 
 /** How far two pictures lie apart. */
@@ -26,6 +27,10 @@ const SEARCH = 8;
 /** Noise of neighbours is alike: so much larger is an error than it would be of independent ones. */
 const ALIKE = 2.5;
 const ROUNDS = 6;
+/** Pixels on either side whose mean is taken off. */
+const SLOW = 8;
+/** More pixels make nothing surer. */
+const MOST_PIXELS = 40_000;
 /** Fewer pixels say nothing. */
 const LEAST_PIXELS = 200;
 /** Standard deviations at which a residual begins to lose weight (Huber 1964), and from which it says nothing of how sure a fit is. */
@@ -78,15 +83,21 @@ function wholeShift({ width: w, height: h, a, b, counts }: Part): { dx: number; 
   return best;
 }
 
-function refined({ width: w, height: h, a, b, counts }: Part, start: { dx: number; dy: number }): Apart | null {
+function refined(part: Part, start: { dx: number; dy: number }): Apart | null {
+  const { width: w, height: h, counts } = part;
+  // light that changes in places would look like a shift of what is smooth
+  const [a, b] = [withoutSlow(part.a, part), withoutSlow(part.b, part)];
   let { dx, dy } = start;
   let [error, alike] = [Infinity, -1];
+  const n = counts.reduce((s, v) => s + v, 0);
+  // every so many pixels of a row are enough
+  const skip = Math.max(1, Math.floor(n / MOST_PIXELS));
   for (let round = 0; round < ROUNDS; round++) {
     const [ix, iy] = [Math.floor(dx), Math.floor(dy)];
     const [fx, fy] = [dx - ix, dy - iy];
     const rows: Row[] = [];
     for (let y = 1; y < h - 1; y++)
-      for (let x = 1; x < w - 1; x++) {
+      for (let x = 1 + (y % skip); x < w - 1; x += skip) {
         const i = y * w + x;
         if (!counts[i]) continue;
         const [bx, by] = [x + ix, y + iy];
@@ -94,11 +105,10 @@ function refined({ width: w, height: h, a, b, counts }: Part, start: { dx: numbe
         const j = by * w + bx;
         if (!counts[j]) continue;
         const at = (k: number) => (1 - fy) * ((1 - fx) * b[k] + fx * b[k + 1]) + fy * ((1 - fx) * b[k + w] + fx * b[k + w + 1]);
-        const v = at(j);
         // the mean of both gradients halves what noise takes from either
         const gx = (a[i + 1] - a[i - 1] + at(j + 1) - at(j - 1)) / 4;
         const gy = (a[i + w] - a[i - w] + at(j + w) - at(j - w)) / 4;
-        rows.push([gx, gy, a[i], v]);
+        rows.push([gx, gy, a[i], at(j)]);
       }
     if (rows.length < LEAST_PIXELS) return null;
     const fit = solveShift(rows);
@@ -110,6 +120,13 @@ function refined({ width: w, height: h, a, b, counts }: Part, start: { dx: numbe
     if (Math.hypot(dx - start.dx, dy - start.dy) > 3) return null;
   }
   return { dx, dy, error, alike };
+}
+
+/** What is finer than `SLOW` pixels: each value less the mean of those that count around it; 0 where it does not count. */
+function withoutSlow(values: Float32Array, { width, height, counts }: Part): Float32Array {
+  const sums = boxMean(values.map((v, i) => (counts[i] ? v : 0)), width, height, SLOW); // prettier-ignore
+  const shares = boxMean(counts, width, height, SLOW);
+  return values.map((v, i) => (counts[i] ? v - sums[i] / shares[i] : 0));
 }
 
 /** One step: a ≈ gain · v + offset + gx · dx + gy · dy, outliers weighed down. */

@@ -21,6 +21,8 @@ import { step, type Watch } from "../watch";
 const SAMPLES = { bare: 24, laid: 10 };
 /** Frames before and after a patch in which what it hides may still be seen. */
 const BESIDE = 96;
+/** Frames in a row in which nothing of it is seen, after which it counts as gone. */
+const QUIET = 3;
 /** Pixels by which a corner may move before a camera does not count as locked off. */
 const LOCKED = 0.6;
 
@@ -68,9 +70,11 @@ export async function prove({ recipe, takes, pictures }: ProofSpec, store: Frame
     }
     return out.map((v) => 1 - v);
   };
-  const plan = records.map((r) => ({ r, samples: samplesFor(r.layer, scene), from: Math.max(range.in, r.layer.in - BESIDE), to: Math.min(range.out, r.layer.out + BESIDE) })); // prettier-ignore
+  const plan = records.map((r) => ({ r, samples: samplesFor(r.layer, scene) }));
   const sampled = [...new Set(plan.flatMap((p) => p.samples))].sort((a, b) => a - b);
-  const frames = Array.from({ length: range.out - range.in + 1 }, (_, k) => range.in + k).filter((n) => plan.some((p) => n >= p.from && n <= p.to));
+  const frames = Array.from({ length: range.out - range.in + 1 }, (_, k) => range.in + k).filter((n) =>
+    records.some(({ layer: l }) => n >= l.in && n <= l.out),
+  );
   let done = 0;
   const still = new Stillness();
   for (const n of sampled) {
@@ -85,20 +89,33 @@ export async function prove({ recipe, takes, pictures }: ProofSpec, store: Frame
     }
   }
   records.forEach((r) => r.settle());
+  const look = async (r: PatchRecord, n: number, live: Frame, mended: Frame) => {
+    const l = r.layer;
+    // where it is not laid, the patch counts as it is in the nearest frame in which it is
+    const at = Math.min(l.out, Math.max(l.in, n));
+    await work.need(at);
+    const patch = preparePatch(recipe, l, at, sourcePicture(recipe, l, at, work.pictures), info.format, work.canvas, mattes);
+    r.look({ n, live, mended, patch, laid: layerOpacity(l, n), together: together(r, n) ?? new Float32Array(cellCount(r.grid)) });
+  };
   for (const n of frames) {
     step(watch, ++done, sampled.length + frames.length);
+    const laid = records.filter(({ layer: l }) => n >= l.in && n <= l.out);
+    if (!laid.length) continue;
     const live = await load(n);
     const mended = await work.frame(n);
-    for (const { r, from, to } of plan) {
-      if (n < from || n > to) continue;
-      const l = r.layer;
-      // where it is not laid, the patch counts as it is in the nearest frame in which it is
-      const at = Math.min(l.out, Math.max(l.in, n));
-      await work.need(at);
-      const patch = preparePatch(recipe, l, at, sourcePicture(recipe, l, at, work.pictures), info.format, work.canvas, mattes);
-      r.look({ n, live, mended, patch, laid: layerOpacity(l, n), together: together(r, n) ?? new Float32Array(cellCount(r.grid)) });
-    }
+    for (const r of laid) await look(r, n, live, mended);
   }
+  // beside a patch, as long as what it hides may be seen there
+  for (const r of records)
+    for (const way of [-1, 1] as const) {
+      const from = way < 0 ? Math.min(range.out + 1, r.layer.in) : Math.max(range.in - 1, r.layer.out);
+      for (let k = 1, quiet = 0; k <= BESIDE && quiet < QUIET; k++) {
+        const n = from + way * k;
+        if (n < range.in || n > range.out) break;
+        await look(r, n, await load(n), await work.frame(n));
+        quiet = r.isSeenAt(n) ? 0 : quiet + 1;
+      }
+    }
   const told = records.map((r) => judged(r));
   const findings = told.flatMap((t) => t.findings).sort((a, b) => severity(b) - severity(a));
   const moved = still.moved();
