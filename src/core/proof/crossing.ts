@@ -59,14 +59,15 @@ export function cutPieces(g: CellGrid, n: number, seen: Seen, near: Uint8Array):
   const out: Piece[] = [];
   for (const cells of pieces({ width: g.across, height: g.down, data: all })) {
     const hidden = cells.filter((i) => seen.hidden[i]).length;
-    if (hidden < LEAST_CELLS || cells.length - hidden < LEAST_CELLS) continue;
+    // what hangs together with what is hidden lies not beside it, however little it is
+    if (hidden) for (const i of cells) cut[i] = 1;
+    if (hidden < LEAST_CELLS) continue;
     const visible = clusters(
       g,
       cells.filter((i) => seen.visible[i]),
       seen.off,
     );
     if (visible.filter((i) => near[i]).length < LEAST_CELLS) continue;
-    for (const i of cells) cut[i] = 1;
     out.push({ n, cells, visible, hidden, box: boxOf(g, visible), off: visible.reduce((s, i) => s + seen.off[i], 0) / visible.length });
   }
   return { pieces: out, cut };

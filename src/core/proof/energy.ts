@@ -7,6 +7,8 @@ const BLOCK = 8;
 const USUAL = 0.6;
 /** Fewer samples say nothing. */
 const LEAST_SAMPLES = 2000;
+/** Fewer blocks, likewise. */
+const LEAST_BLOCKS = 4;
 /** Fewer pairs of frames, likewise. */
 const LEAST_PAIRS = 4;
 
@@ -49,17 +51,18 @@ export class GrainInTime {
    * @returns both as standard deviations in time, 8-bit codes, over the blocks of which both are known, and how many; null where that is too little
    */
   result(): { patch: number; footage: number; blocks: number[] } | null {
-    let [inside, own] = [0, 0];
+    let [inside, own, samples] = [0, 0, 0];
     const blocks: number[] = [];
     for (const [key, list] of this.patch) {
       const there = this.footage.get(key);
       if (!there || there.length < LEAST_PAIRS || list.length < LEAST_PAIRS) continue;
+      samples += list.length * BLOCK * BLOCK;
       inside += usual(list);
       own += usual(there);
       blocks.push(key);
     }
     const n = blocks.length;
-    if (n * BLOCK * BLOCK < LEAST_SAMPLES) return null;
+    if (n < LEAST_BLOCKS || samples < LEAST_SAMPLES) return null;
     return { patch: Math.sqrt(inside / n / 2), footage: Math.sqrt(own / n / 2), blocks };
   }
 

@@ -21,6 +21,8 @@ const TOGETHER = 5;
 const LIGHT = { slow: 0.5, single: 1.5 };
 /** Pixels a picture may lie off, and how sure that has to be. */
 const OFF = { most: 0.1, sure: 0.03, alike: 0.5 };
+/** What is seen in a single frame, and of few cells, has to be so many times as strong. */
+const ALONE = 2;
 /** A picture that lies off by so many standard errors lies off for sure, however large they are. */
 const SURELY = 6;
 /** log₂ of energies in time beyond which grain is wrong; and the codes of σ that are seen at all. */
@@ -87,8 +89,12 @@ function uncovered(r: PatchRecord, cut: Crossings): Finding[] {
     // somebody who passes goes on beside the patch
     const passes = new Set(cut.filter((c) => !c.own).flatMap((c) => c.pieces.filter((p) => p.n === from).flatMap((p) => p.cells)));
     const hidden = r.hidden.get(from)!.map((v, i) => Number(v && !passes.has(i)));
-    const list = uncoveredFrom(r.grid, hidden, r.masks.get(from)!, outward(r.bare, from + step, step));
-    if (!list.length || (list.length === 1 && list[0].cells.length < LEAST_ALONE)) return [];
+    const list = uncoveredFrom(
+      r.grid,
+      { hidden, mask: r.masks.get(from)!, inner: r.masks.get(from - step) ?? null },
+      outward(r.bare, from + step, step),
+    );
+    if (!list.length || (list.length === 1 && list[0].cells.length < LEAST_ALONE && list[0].off < ALONE * UNLIKE)) return [];
     const worst = list.reduce((a, b) => (b.off * b.cells.length > a.off * a.cells.length ? b : a));
     const frames = list.map((u: Uncovered) => u.n);
     const side = step < 0 ? "before the patch begins" : "after the patch ends";

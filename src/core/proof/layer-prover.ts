@@ -16,6 +16,8 @@ import type { Bare } from "./uncovered";
 
 /** How far around a patch things are looked for and light is told, in pixels at a width of 1280. */
 export const AROUND = 96;
+/** Smaller takes are looked at as if they were so wide: of less nothing can be told. */
+const LEAST_WIDTH = 640;
 /** How far beyond a mask what is left of a thing is looked for, likewise. */
 const NEAR = 40;
 /** How far beyond it its picture is laid over what surrounds it, likewise. */
@@ -95,7 +97,7 @@ export class PatchRecord {
   }
 
   /** Pixels at the take's width of so many at 1280. */
-  private px = (at1280: number) => Math.round((at1280 * this.footage.width) / 1280);
+  private px = (at1280: number) => Math.round((at1280 * Math.max(LEAST_WIDTH, this.footage.width)) / 1280);
   /** Cells of so many pixels at a width of 1280. */
   private cells = (at1280: number) => this.px(at1280) / this.grid.side;
 

@@ -29,6 +29,8 @@ const ALIKE = 2.5;
 const ROUNDS = 6;
 /** Pixels on either side whose mean is taken off. */
 const SLOW = 8;
+/** Pixels by which whole shifts are searched. */
+const MOST_SEARCHED = 10_000;
 /** More pixels make nothing surer. */
 const MOST_PIXELS = 40_000;
 /** Fewer pixels say nothing. */
@@ -47,19 +49,22 @@ type Row = [gx: number, gy: number, a: number, b: number];
  * @param near where it was found before: whole pixels are not searched again
  */
 export function apart(p: Part, near?: { dx: number; dy: number }): Apart | null {
-  const start = near ?? wholeShift(p);
-  return start && refined(p, start);
+  // light that changes in places would look like a shift of what is smooth
+  const fine = { ...p, a: withoutSlow(p.a, p), b: withoutSlow(p.b, p) };
+  const start = near ?? wholeShift(fine);
+  return start && refined(fine, start);
 }
 
-/** The shift of whole pixels that makes them most alike, by normalised correlation over every third pixel. */
+/** The shift of whole pixels that makes them most alike, by normalised correlation over some of the pixels. */
 function wholeShift({ width: w, height: h, a, b, counts }: Part): { dx: number; dy: number } | null {
   let best: { dx: number; dy: number } | null = null;
   let most = -Infinity;
+  const skip = Math.max(1, Math.round(counts.reduce((s, v) => s + v, 0) / MOST_SEARCHED));
   for (let dy = -SEARCH; dy <= SEARCH; dy++)
     for (let dx = -SEARCH; dx <= SEARCH; dx++) {
       let [n, sa, sb, saa, sbb, sab] = [0, 0, 0, 0, 0, 0];
-      for (let y = SEARCH + (dy & 1); y < h - SEARCH; y += 2)
-        for (let x = SEARCH + (y % 3); x < w - SEARCH; x += 3) {
+      for (let y = Math.max(0, -dy); y < Math.min(h, h - dy); y++)
+        for (let x = Math.max(0, -dx) + ((y * 5) % skip); x < Math.min(w, w - dx); x += skip) {
           const i = y * w + x;
           const j = i + dy * w + dx;
           if (!counts[i] || !counts[j]) continue;
@@ -83,10 +88,7 @@ function wholeShift({ width: w, height: h, a, b, counts }: Part): { dx: number; 
   return best;
 }
 
-function refined(part: Part, start: { dx: number; dy: number }): Apart | null {
-  const { width: w, height: h, counts } = part;
-  // light that changes in places would look like a shift of what is smooth
-  const [a, b] = [withoutSlow(part.a, part), withoutSlow(part.b, part)];
+function refined({ width: w, height: h, a, b, counts }: Part, start: { dx: number; dy: number }): Apart | null {
   let { dx, dy } = start;
   let [error, alike] = [Infinity, -1];
   const n = counts.reduce((s, v) => s + v, 0);

@@ -3,8 +3,8 @@ import type { Cells } from "./grid";
 
 /** Standard deviations beyond which a cell shows something else. */
 export const UNLIKE = 6;
-/** So much of what was there may be left of what is hidden. */
-const HIDDEN = 0.5;
+/** So much of what was there has to be gone, before it counts as hidden. */
+const TAKEN = 0.25;
 /** α from which a patch alone is seen, and below which nothing of it is. */
 export const COVERED = 0.98;
 
@@ -26,7 +26,7 @@ export interface Sight {
 export interface Seen {
   /** Something is seen in the mended picture that is not the scene. */
   visible: Uint8Array;
-  /** Something was there, and is not any more. */
+  /** Something was there, and is not any more, or less of it; where the rest is seen, a cell is both. */
   hidden: Uint8Array;
   /** By how much the mended picture differs from the scene, in standard deviations. */
   off: Float32Array;
@@ -65,14 +65,11 @@ export function seenIn(s: Sight, known: CleanPicture, coarse: boolean): Seen {
     };
     const left = off(s.mended);
     out.off[i] = left;
-    if (left > UNLIKE) {
-      // where a patch alone is seen, its picture is asked for by itself
-      if (s.together[i] < COVERED) out.visible[i] = 1;
-      continue;
-    }
+    // where a patch alone is seen, its picture is asked for by itself
+    if (left > UNLIKE && s.together[i] < COVERED) out.visible[i] = 1;
     if (s.together[i] <= 0) continue;
     const was = off(s.live);
-    if (was > UNLIKE && left < HIDDEN * was) out.hidden[i] = 1;
+    if (was > UNLIKE && was - left > TAKEN * was) out.hidden[i] = 1;
   }
   return out;
 }
