@@ -17,6 +17,10 @@ export interface Stage {
   gain?: (n: number) => number;
   /** Where somebody stands who passes, left edge; null: not there. */
   walker?: (n: number) => number | null;
+  /** By how many codes the ground heaves, slowly: as water does. */
+  alive?: number;
+  /** How high black bars are above and below, pixels. */
+  bars?: number;
   /** Whether the bar is there at all. */
   bar?: (n: number) => boolean;
 }
@@ -43,7 +47,7 @@ const WALL = (() => {
 /** A frame of a stage. */
 export function stageFrame(
   n: number,
-  { noise = 0.5, gain = () => 1, walker = () => null, bar = (k) => k >= BAR.in && k <= BAR.out }: Stage = {},
+  { noise = 0.5, gain = () => 1, walker = () => null, alive = 0, bars = 0, bar = (k) => k >= BAR.in && k <= BAR.out }: Stage = {},
 ): Frame {
   const out = createFrame(WIDE, HIGH, YUV420);
   const normal = normals(1000 + n);
@@ -51,18 +55,25 @@ export function stageFrame(
   const [bx0, by0, bx1, by1] = BAR.box;
   const sway = 2 * Math.sin(n);
   const at = (x: number, y: number): readonly [number, number, number] => {
+    if (y < bars || y >= HIGH - bars) return [16, 128, 128];
     if (bar(n) && x >= bx0 + sway && x < bx1 + sway && y >= by0 && y < by1) return [40, 126, 130];
     if (left !== null && x >= left && x < left + 18 && y >= 40 && y < 120) return [180, 110, 150];
-    return WALL[y * WIDE + x];
+    const [v, u, w] = WALL[y * WIDE + x];
+    return [v + alive * (Math.sin(x / 7 + n * 0.9) + Math.sin(y / 5 - n * 0.7)), u, w];
   };
   const [luma, cb, cr] = out.planes;
   for (let y = 0, i = 0; y < HIGH; y++)
-    for (let x = 0; x < WIDE; x++, i++) luma.data[i] = Math.max(0, Math.min(255, Math.round(16 + gain(n) * (at(x, y)[0] - 16) + noise * normal())));
+    for (let x = 0; x < WIDE; x++, i++)
+      luma.data[i] = Math.max(
+        0,
+        Math.min(255, Math.round(16 + gain(n) * (at(x, y)[0] - 16) + (y < bars || y >= HIGH - bars ? 0 : noise * normal()))),
+      );
   for (let y = 0, i = 0; y < cb.height; y++)
     for (let x = 0; x < cb.width; x++, i++) {
       const p = at(2 * x, 2 * y);
-      cb.data[i] = Math.round(p[1] + 0.5 * noise * normal());
-      cr.data[i] = Math.round(p[2] + 0.5 * noise * normal());
+      const own = 2 * y < bars || 2 * y >= HIGH - bars ? 0 : 0.5 * noise;
+      cb.data[i] = Math.round(p[1] + own * normal());
+      cr.data[i] = Math.round(p[2] + own * normal());
     }
   return out;
 }

@@ -28,7 +28,7 @@ async function proofOf(recipe: Recipe, path: string, known: Record<string, TakeF
 }
 
 /** σ of a sensor's noise from which grain is seen once it was coded, 8-bit codes. */
-const GRAIN_SEEN = 2;
+const GRAIN_SEEN = 3;
 /** Pixels of a thing that are seen at least, before it counts as there. */
 const THERE = 64;
 

@@ -46,6 +46,8 @@ export interface CleanPicture {
   cells: Cells;
   /** By how much its cells differ from that in time: as noise does, and leaves, and water; standard deviations, 8-bit codes. */
   spread: Cells;
+  /** The same of luma alone, as it was measured: what of it is texture, and a floor, left out; 0 where too few looks tell. */
+  moves: Float32Array;
   /** From how many looks. */
   looks: Uint16Array;
 }
@@ -68,6 +70,7 @@ export function cleanPicture(grid: CellGrid, looks: readonly Look[], pivots: rea
   const out: CleanPicture = {
     cells: Array.from({ length: planes }, () => new Float32Array(n)),
     spread: Array.from({ length: planes }, () => new Float32Array(n)),
+    moves: new Float32Array(n),
     looks: new Uint16Array(n),
   };
   const values = new Float64Array(looks.length);
@@ -85,6 +88,7 @@ export function cleanPicture(grid: CellGrid, looks: readonly Look[], pivots: rea
       if (k < LEAST_LOOKS) continue;
       const s = nth(list, Math.floor(USUAL.share * (k - 1))) / USUAL.of;
       out.spread[p][i] = s;
+      if (p === 0) out.moves[i] = s;
       if (i % 3 === 0) usual[p].push(s);
     }
   }

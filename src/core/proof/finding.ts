@@ -54,4 +54,4 @@ export const verdictOf = (findings: readonly Finding[], doubts: readonly Doubt[]
   findings.length ? "faults" : doubts.length ? "unsure" : "clean";
 
 /** How much worse than its limit a finding is: what a viewer notices first comes first. */
-export const severity = (f: Finding): number => (f.value / f.limit) * Math.sqrt(f.out - f.in + 1);
+export const severity = (f: Finding): number => (f.value / Math.max(f.limit, 0.5)) * Math.sqrt(f.out - f.in + 1);

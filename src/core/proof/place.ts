@@ -49,11 +49,27 @@ type Row = [gx: number, gy: number, a: number, b: number];
  * @param near where it was found before: whole pixels are not searched again
  */
 export function apart(p: Part, near?: { dx: number; dy: number }): Apart | null {
-  // light that changes in places would look like a shift of what is smooth
-  const fine = { ...p, a: withoutSlow(p.a, p), b: withoutSlow(p.b, p) };
-  const start = near ?? wholeShift(fine);
-  return start && refined(fine, start);
+  const start = near ? { dx: Math.round(near.dx), dy: Math.round(near.dy) } : wholeShift(withoutLight(p));
+  if (!start) return null;
+  // what is slow is taken off both at the same places, or its rim would pull
+  const found = refined(withoutLight(shifted(p, start.dx, start.dy)));
+  return found && { ...found, dx: found.dx + start.dx, dy: found.dy + start.dy };
 }
+
+/** The part with its second picture moved back by whole pixels; what has no partner then does not count. */
+function shifted({ width, height, a, b, counts }: Part, dx: number, dy: number): Part {
+  const [other, both] = [new Float32Array(a.length), new Uint8Array(a.length)];
+  for (let y = Math.max(0, -dy); y < Math.min(height, height - dy); y++)
+    for (let x = Math.max(0, -dx); x < Math.min(width, width - dx); x++) {
+      const [i, j] = [y * width + x, (y + dy) * width + x + dx];
+      other[i] = b[j];
+      both[i] = counts[i] & counts[j];
+    }
+  return { width, height, a, b: other, counts: both };
+}
+
+/** Light that changes in places would look like a shift of what is smooth. */
+const withoutLight = (p: Part): Part => ({ ...p, a: withoutSlow(p.a, p), b: withoutSlow(p.b, p) });
 
 /** The shift of whole pixels that makes them most alike, by normalised correlation over some of the pixels. */
 function wholeShift({ width: w, height: h, a, b, counts }: Part): { dx: number; dy: number } | null {
@@ -88,8 +104,8 @@ function wholeShift({ width: w, height: h, a, b, counts }: Part): { dx: number; 
   return best;
 }
 
-function refined({ width: w, height: h, a, b, counts }: Part, start: { dx: number; dy: number }): Apart | null {
-  let { dx, dy } = start;
+function refined({ width: w, height: h, a, b, counts }: Part): Apart | null {
+  let [dx, dy] = [0, 0];
   let [error, alike] = [Infinity, -1];
   const n = counts.reduce((s, v) => s + v, 0);
   // every so many pixels of a row are enough
@@ -119,7 +135,7 @@ function refined({ width: w, height: h, a, b, counts }: Part, start: { dx: numbe
     dy += fit.dy;
     [error, alike] = [fit.error, fit.alike];
     if (Math.hypot(fit.dx, fit.dy) < 0.005) break;
-    if (Math.hypot(dx - start.dx, dy - start.dy) > 3) return null;
+    if (Math.hypot(dx, dy) > 3) return null;
   }
   return { dx, dy, error, alike };
 }

@@ -8,7 +8,7 @@ const LEAST = 6;
 /** Standard errors of a mean that chance makes. */
 const CHANCE = 2;
 /** Side of the squares along the edge that count as one arc, in cells. */
-const ARC = 8;
+export const ARC = 8;
 
 /** How far a patch's rim steps against what lies around it: an arc each. */
 export interface ArcStep {

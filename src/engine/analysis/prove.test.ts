@@ -118,6 +118,21 @@ describe("what is wrong with a patch is told by its kind, and nothing of its twi
     await clean(proofOf(withGrain(1), { noise: 3 }, pictures));
   });
 
+  it("living ground that stands still in the patch: frozen; where the patch shows other frames it lives", async () => {
+    const sea = { alive: 6 };
+    const long = { ...mended({ in: 10, out: 37 }), shot: { take: "a", in: 0, out: LONG - 1 } };
+    expect(kinds(await proofOf(long, sea))).toContain("frozen");
+    const slipped = mended({ in: 10, out: 37, source: { take: "a", slip: -10 } } as Partial<PatchLayer>);
+    expect(kinds(await proofOf(slipped, { ...sea, bar: () => false }))).not.toContain("frozen");
+  });
+
+  it("a patch that paints into the picture's bars; one that ends at them does not", async () => {
+    const stage = { bars: 12 };
+    const found = (await proofOf(mended({ source: { take: "a", hold: 8 }, place: { y: -3 } } as Partial<PatchLayer>), stage)).findings;
+    expect(found.find((f) => f.kind === "bars")!.box.y0).toBeLessThan(12);
+    expect(kinds(await proofOf(mended(), stage))).not.toContain("bars");
+  });
+
   it("a picture that shows what it is to hide: a leak in the picture itself", async () => {
     const { findings } = await proofOf(mended({ source: { take: "a", hold: 20 } } as Partial<PatchLayer>));
     expect(findings.find((f) => f.kind === "leak")!.remedy).toBe("picture");

@@ -7,9 +7,12 @@ import { grayOf } from "../../core/motion/gray";
 import { referenceOf, register } from "../../core/motion/register";
 import { colourPlanes, type Frame, isEmpty, type Rect, union } from "../../core/pixels/frame";
 import { type Doubt, type Proof, severity, verdictOf } from "../../core/proof/finding";
+import { barRects } from "../../core/proof/bars";
 import { alphaCells, cellCount } from "../../core/proof/grid";
 import { judged } from "../../core/proof/judge";
-import { PatchRecord } from "../../core/proof/layer-prover";
+import { PatchRecord } from "../../core/proof/patch-record";
+import { pivotOf } from "../../core/match/light";
+import { BarMeter } from "../../core/survey/bars";
 import { maskBounds } from "../../core/shape/mask";
 import type { FrameStore } from "../media/frame-store";
 import { checkFrames, composer } from "../render/composer";
@@ -77,10 +80,12 @@ export async function prove({ recipe, takes, pictures }: ProofSpec, store: Frame
   );
   let done = 0;
   const still = new Stillness();
+  const meter = new BarMeter();
   for (const n of sampled) {
     step(watch, ++done, sampled.length + frames.length);
     const frame = await load(n);
     still.add(frame);
+    meter.add(frame.planes[0], info.format.bits);
     for (const { r, samples } of plan) {
       if (!samples.includes(n)) continue;
       const covered = together(r, n);
@@ -88,7 +93,12 @@ export async function prove({ recipe, takes, pictures }: ProofSpec, store: Frame
       r.addSample(frame, covered, paired ? await load(n + 1) : undefined);
     }
   }
-  records.forEach((r) => r.settle());
+  const full = info.colour.range === "full" || info.format.model !== "yuv";
+  const bars = barRects(meter.result(pivotOf(false, full)), info.width, info.height);
+  for (const r of records) {
+    r.bars = bars;
+    r.settle();
+  }
   const look = async (r: PatchRecord, n: number, live: Frame, mended: Frame) => {
     const l = r.layer;
     // where it is not laid, the patch counts as it is in the nearest frame in which it is

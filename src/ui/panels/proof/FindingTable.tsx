@@ -14,7 +14,8 @@ import { KIND_WORDS } from "./words";
 const column = createColumnHelper<Finding>();
 
 /** How far beyond its limit a finding is, as a share of a bar that ends at eight times it. */
-const share = (f: Finding) => Math.min(1, Math.log2(Math.max(1, f.value / f.limit)) / 3);
+const times = (f: Finding) => f.value / Math.max(f.limit, 0.5);
+const share = (f: Finding) => Math.min(1, Math.log2(Math.max(1, times(f))) / 3);
 
 /** The findings, what a viewer notices first on top; the one that is looked at is shown in the picture where it is worst. */
 export function FindingTable({ findings, at }: { findings: readonly Finding[]; at: number | null }) {
@@ -83,8 +84,8 @@ export function FindingTable({ findings, at }: { findings: readonly Finding[]; a
                 <span
                   className="block h-1.5 w-full min-w-[48px] overflow-hidden rounded bg-ground"
                   role="img"
-                  aria-label={`${(f.value / f.limit).toFixed(1)} times its limit`}
-                  title={`${(f.value / f.limit).toFixed(1)} times its limit`}
+                  aria-label={`${times(f).toFixed(1)} times its limit`}
+                  title={`${times(f).toFixed(1)} times its limit`}
                 >
                   <span className="block h-full bg-brick" style={{ width: `${Math.max(8, 100 * share(f))}%` }} />
                 </span>

@@ -4,9 +4,11 @@ import type { PatchLayer } from "../document/layer";
 import { pivotOf } from "../match/light";
 import { grown } from "../plate/regions";
 import type { Colour } from "../pixels/colour";
-import { colourPlanes, type Frame, isChroma, type PixelFormat, type Rect } from "../pixels/frame";
+import { colourPlanes, type Frame, intersect, isChroma, isEmpty, type PixelFormat, type Rect } from "../pixels/frame";
 import { cleanPicture, type CleanPicture, LEAST_LOOKS, lightsOf, litCells, type Look } from "./clean";
 import { cutPieces, type Kept } from "./crossing";
+import { changedIn } from "./bars";
+import { CellsInTime } from "./living";
 import { GrainInTime } from "./energy";
 import { alphaCells, cellCount, type CellGrid, type Cells, cellsOf, distanceTo, gridIn, pixelsOf, planes } from "./grid";
 import { apart, type Apart } from "./place";
@@ -70,6 +72,13 @@ export class PatchRecord {
   readonly showsOff: Float32Array;
   readonly places: ({ n: number } & Apart)[] = [];
   readonly grain: GrainInTime;
+  /** How cells move within the patch, and around it. */
+  readonly within: CellsInTime;
+  readonly around: CellsInTime;
+  /** Frames in which samples of the picture's bars were changed. */
+  readonly painted: { n: number; box: Rect; most: number }[] = [];
+  /** The picture's bars. */
+  bars: readonly Rect[] = [];
   /** Whether its picture goes on around it, told in the frames that were asked. */
   fits = 0;
   frames = 0;
@@ -93,6 +102,7 @@ export class PatchRecord {
     const n = cellCount(this.grid);
     [this.shows, this.asked] = [new Uint16Array(n), new Uint16Array(n)];
     this.showsOff = new Float32Array(n);
+    [this.within, this.around] = [new CellsInTime(n), new CellsInTime(n)];
     this.grain = new GrainInTime(pixelsOf(this.grid, { x0: 0, y0: 0, x1: this.grid.across, y1: this.grid.down }));
   }
 
@@ -137,6 +147,11 @@ export class PatchRecord {
     this.clean = cleanPicture(this.grid, this.looks, this.pivots, null);
   }
 
+  /** Whether the patch has a say in a rectangle. */
+  private reaches({ patch }: FrameOf, box: Rect): boolean {
+    return !isEmpty(intersect(patch.alphas[0], box));
+  }
+
   /** α of a patch at the cells that are asked. */
   alphaOf(patch: Pick<PreparedPatch, "alphas">): Float32Array {
     return alphaCells(patch.alphas[0], this.grid);
@@ -162,6 +177,11 @@ export class PatchRecord {
       if (sight.picture) this.fits++;
       this.steps.set(f.n, this.stepsOf(sight, mask, f, seen));
       this.askPicture(sight);
+      this.within.add(mended, sight.clean, (i) => alpha[i] >= COVERED && clean.looks[i] >= LEAST_LOOKS);
+      const ring = this.cells(RING);
+      this.around.add(live, sight.clean, (i) => outside(i) && far[i] <= ring && clean.looks[i] >= LEAST_LOOKS);
+      const bars = this.bars.length ? changedIn(f.live, f.mended, this.bars) : null;
+      if (bars && this.reaches(f, bars.box)) this.painted.push({ n: f.n, ...bars });
       if (this.frames % EVERY === 1) this.askPlace(f, far, seen);
     }
     this.askGrain(f, alpha);

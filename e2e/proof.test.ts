@@ -1,0 +1,114 @@
+import { writeFileSync } from "node:fs";
+import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import type { WebDriver } from "selenium-webdriver";
+import type { PatchLayer } from "../src/core/document/layer";
+import { type App, until } from "./support/app";
+import { By, EditorDriver, downloads, Key, openBrowser } from "./support/browser";
+import { startReady } from "./support/ready";
+import { Session } from "./support/session";
+
+/** A patch over the boom that ends too early and has dead grain: found, mended by its key, and proven. */
+let app: App;
+let d: WebDriver;
+let b: EditorDriver;
+let session: Session;
+let shot: string;
+
+beforeAll(async () => {
+  app = await startReady();
+  d = await openBrowser(downloads());
+  b = new EditorDriver(d);
+  session = new Session(app);
+  shot = (await session.shot("Ticket hall")).id;
+});
+afterAll(async () => {
+  await d?.quit();
+  await app?.stop();
+});
+
+/** Round the boom and its shadow on all their frames. */
+const LOOP: [number, number][] = [[465, 325], [470, 130], [520, 80], [610, 50], [640, -12], [1080, -12], [1000, 12], [792, 106], [728, 136], [700, 190], [640, 240], [600, 325]]; // prettier-ignore
+const layer = async () => (await session.document(shot)).recipe.intruders[0].layers[0] as PatchLayer;
+const head = async () => (await b.byLabel("Proof")).getText();
+/** The table's rows in words, what is worst first. */
+const rows = async () => {
+  const found = await d.findElements(By.css("table[aria-label='Findings'] tbody tr:first-child"));
+  return Promise.all(found.map((r) => r.getText()));
+};
+const look = async (env: string) => {
+  const to = process.env[env];
+  if (to) writeFileSync(to, Buffer.from(await d.takeScreenshot(), "base64"));
+};
+
+describe("a patch that ends three frames too early", () => {
+  it("is found in Proof by itself: where, from when to when, and what to do", async () => {
+    await b.open(app.url, "Ticket hall");
+    await b.field("Go to frame", "28");
+    await b.keys("p");
+    await b.saved();
+    await b.field("Go to frame", "55");
+    await b.keys("1");
+    for (const [x, y] of LOOP) await b.click(x, y);
+    await b.keys(Key.ENTER);
+    await b.saved();
+    await b.field("Feather", "14");
+    await b.field("Go to frame", "30");
+    await b.keys("i");
+    await b.field("Go to frame", "66");
+    await b.keys("o");
+    await b.saved();
+    await (await b.byText("Proof")).click();
+    await until("the findings", async () => (await rows()).length > 0);
+    await look("UMBER_LOOK_PROOF_LIST");
+    const all = await rows();
+    expect(all.some((r) => /Leak/.test(r))).toBe(true);
+    expect(await head()).toMatch(/Still wrong/);
+    // the ledger and the row of the timeline say it as well
+    expect(await (await d.findElement(By.css("aside[aria-label='Ledger']"))).getText()).toMatch(/leak/);
+    expect((await d.findElements(By.css("[data-testid='finding']"))).length).toBe(all.length);
+  });
+
+  it("`.` goes to it and frames it; its key mends it, and it is measured again", async () => {
+    const at = (await rows()).findIndex((r) => /Leak/.test(r));
+    for (let k = 0; k <= at; k++) await b.keys(".");
+    await until("its worst frame", async () => (await b.frame()) > 66);
+    await b.exact();
+    await look("UMBER_LOOK_PROOF");
+    const before = (await layer()).out;
+    await b.chord(Key.SHIFT, "m");
+    await b.saved();
+    const after = (await layer()).out;
+    expect(after).toBeGreaterThan(before);
+    expect(after).toBeLessThan(before + 8);
+    await until("what is left", async () => /Still wrong|Nothing found/.test(await head()) && !(await rows()).some((r) => /Leak/.test(r)));
+  });
+
+  it("grain is laid by its button; then nothing is found, and only then the row says clean", async () => {
+    const ledger = () => d.findElement(By.css("aside[aria-label='Ledger']")).getText();
+    expect(await ledger()).not.toMatch(/clean, proven/);
+    expect((await rows()).join()).toMatch(/Dead grain/);
+    await b.keys(".");
+    await (await b.byText("Lay grain")).click();
+    await until("the grain", async () => (await layer()).grain);
+    await until("the verdict", async () => /Nothing found/.test(await head()));
+    await look("UMBER_LOOK_PROOF_CLEAN");
+    expect(await ledger()).toMatch(/clean, proven/);
+  });
+
+  it("a finding is accepted with its reason, counts no longer, and counts again when that is taken back", async () => {
+    await b.field("Go to frame", "66");
+    await b.keys("o");
+    await until("the leak", async () => (await rows()).some((r) => /Leak/.test(r)));
+    await b.keys(".");
+    await (await b.byLabel("Why it may stay")).sendKeys("Cut away before", Key.ENTER);
+    await until("the verdict", async () => /Nothing found/.test(await head()));
+    await b.saved();
+    expect((await session.document(shot)).recipe.proof!.accepted[0].why).toBe("Cut away before");
+    await (await b.byText("Render")).click();
+    await (await b.byText("Proof")).click();
+    await (await b.byText("Count it again")).click();
+    await until("the finding", async () => (await rows()).length > 0);
+    await (await b.byText("Render")).click();
+    expect(await (await d.findElement(By.css("[role='note']"))).getText()).toMatch(/Still wrong: leak/);
+  });
+});

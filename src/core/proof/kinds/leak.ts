@@ -1,0 +1,83 @@
+import { isOwn, joinedPieces, LEAST_ALONE, LEAST_CELLS } from "../crossing";
+import type { Finding } from "../finding";
+import { pixelsOf } from "../grid";
+import type { PatchRecord } from "../patch-record";
+import { UNLIKE } from "../sight";
+import { type Bare, type Uncovered, uncoveredFrom } from "../uncovered";
+import { finding, framesOf, times } from "./telling";
+
+/** What is seen in a single frame, and of few cells, has to be so many times as strong. */
+const ALONE = 2;
+
+const count = (n: number) => (n === 1 ? "one frame" : `${n} frames`);
+
+export /** The things that the patch's edge cuts through, and whether they are what was to go. */
+function crossingsOf(r: PatchRecord) {
+  const hides = [...r.hidden].flatMap(([n, cells]) => (cells.reduce((s, v) => s + v, 0) >= LEAST_CELLS ? [n] : [])).sort((a, b) => a - b);
+  return joinedPieces(r.cuts).map((pieces) => ({ pieces, own: isOwn(r.grid, pieces, r.kept, hides) }));
+}
+export type Crossings = ReturnType<typeof crossingsOf>;
+
+/** What is hidden in the patch's first or last frames, and seen beside them. */
+export function uncovered(r: PatchRecord, cut: Crossings): Finding[] {
+  const laid = framesOf(r);
+  if (!laid.length) return [];
+  const sides = [
+    { from: laid[0], step: -1, remedy: "earlier" as const },
+    { from: laid[laid.length - 1], step: 1, remedy: "later" as const },
+  ];
+  return sides.flatMap(({ from, step, remedy }) => {
+    // somebody who passes goes on beside the patch
+    const passes = new Set(cut.filter((c) => !c.own).flatMap((c) => c.pieces.filter((p) => p.n === from).flatMap((p) => p.cells)));
+    const hidden = r.hidden.get(from)!.map((v, i) => Number(v && !passes.has(i)));
+    const list = uncoveredFrom(
+      r.grid,
+      { hidden, mask: r.masks.get(from)!, inner: r.masks.get(from - step) ?? null },
+      outward(r.bare, from + step, step),
+    );
+    if (!list.length || (list.length === 1 && list[0].cells.length < LEAST_ALONE && list[0].off < ALONE * UNLIKE)) return [];
+    const worst = list.reduce((a, b) => (b.off * b.cells.length > a.off * a.cells.length ? b : a));
+    const frames = list.map((u: Uncovered) => u.n);
+    const side = step < 0 ? "before the patch begins" : "after the patch ends";
+    return [
+      finding(
+        r,
+        "leak",
+        frames,
+        worst.n,
+        pixelsOf(r.grid, worst.box),
+        { value: worst.off, limit: UNLIKE },
+        {
+          says: `What the patch hides is still seen ${side}: ${times(worst.off)}.`,
+          do: `Let the patch ${step < 0 ? "begin" : "end"} ${count(Math.abs(frames[frames.length - 1] - from))} ${step < 0 ? "earlier" : "later"}.`,
+          remedy,
+        },
+      ),
+    ];
+  });
+}
+
+function* outward(bare: ReadonlyMap<number, Bare>, from: number, step: number): Generator<Bare> {
+  for (let n = from; bare.has(n); n += step) yield bare.get(n)!;
+}
+
+/** Things that the patch's edge cuts through. */
+export function crossings(r: PatchRecord, cut: Crossings): Finding[] {
+  return cut.map(({ pieces: c, own }) => {
+    const weight = (p: (typeof c)[number]) => p.off * p.visible.length;
+    const worst = c.reduce((a, b) => (weight(b) > weight(a) ? b : a));
+    const frames = c.map((p) => p.n);
+    const words = own
+      ? {
+          says: `Something of what the patch hides is seen beside it: ${times(worst.off)}.`,
+          do: "Draw the mask wider there, so that all of the thing lies within it.",
+          remedy: "wider" as const,
+        }
+      : {
+          says: `The patch cuts into something that passes.`,
+          do: "Hold out what passes, or draw the mask so that it keeps clear of it.",
+          remedy: "hold-out" as const,
+        };
+    return finding(r, own ? "leak" : "bite", frames, worst.n, pixelsOf(r.grid, worst.box), { value: worst.off, limit: UNLIKE }, words);
+  });
+}

@@ -1,0 +1,94 @@
+import { ciede2000, toLab } from "../../measure/ciede2000";
+import { nth } from "../../motion/gray";
+import { ycbcrToRgb } from "../../pixels/colour";
+import type { Rect } from "../../pixels/frame";
+import type { Finding } from "../finding";
+import { pixelsOf } from "../grid";
+import type { PatchRecord } from "../patch-record";
+import { ARC, type ArcStep } from "../steps";
+import { chanceOf, finding } from "./telling";
+
+/** CIEDE2000 of an arc's step above which an edge is seen. */
+const EDGE_SEEN = 1;
+/** Frames over which steps are averaged. */
+const TOGETHER = 5;
+
+/** An edge that is seen. @param chance steps that clean frames show along the same mask */
+export function seamOf(r: PatchRecord, frames: number[], chance: ArcStep[][]): Finding | null {
+  const limits = r.pivots.map((_, p) =>
+    chanceOf(
+      chance.flatMap((arcs) => arcs.map((a) => Math.abs(a.step[p]))),
+      0.99,
+    ),
+  );
+  const seen: { frames: number[]; at: number; value: number }[] = [];
+  const all: number[] = [];
+  for (let k = 0; k < frames.length; k += TOGETHER) {
+    const some = frames.slice(k, k + TOGETHER);
+    const arcs = new Map<number, ArcStep[]>();
+    for (const n of some) for (const a of r.steps.get(n)!) arcs.set(a.at, [...(arcs.get(a.at) ?? []), a]);
+    for (const [at, list] of arcs) {
+      if (list.length < Math.min(3, some.length)) continue;
+      const step = limits.map((limit, p) =>
+        lasting(
+          list.map((a) => a.step[p]),
+          limit,
+        ),
+      );
+      const colour = limits.map((_, p) => list.reduce((sum, a) => sum + a.colour[p], 0) / list.length);
+      const value = step.some((v) => v !== 0)
+        ? difference(
+            r,
+            colour,
+            colour.map((v, p) => v + step[p]),
+          )
+        : 0;
+      all.push(value);
+      if (value > EDGE_SEEN) seen.push({ frames: some, at, value });
+    }
+  }
+  if (!all.length) return null;
+  const value = nth(Float64Array.from(all), Math.min(all.length - 1, Math.floor(0.95 * all.length)));
+  if (value <= EDGE_SEEN || !seen.length) return null;
+  const worst = seen.reduce((x, y) => (y.value > x.value ? y : x));
+  return finding(
+    r,
+    "seam",
+    seen.flatMap((x) => x.frames),
+    worst.frames[0],
+    arcBox(r, worst.at),
+    { value, limit: EDGE_SEEN },
+    {
+      says: `The patch's edge is seen: its two sides differ by ΔE₀₀ ${value.toFixed(1)}.`,
+      do: "Let the patch follow the light, or take the seam off; a wider feather hides what is left.",
+      remedy: "light",
+    },
+  );
+}
+
+/** The mean of a step over some frames, less what single frames make of it (two standard errors); 0 where clean frames show as much. */
+function lasting(steps: readonly number[], limit: number): number {
+  const n = steps.length;
+  const mean = steps.reduce((s, v) => s + v, 0) / n;
+  if (Math.abs(mean) <= limit) return 0;
+  const spread = Math.sqrt(steps.reduce((s, v) => s + (v - mean) ** 2, 0) / Math.max(1, n - 1));
+  return Math.sign(mean) * Math.max(0, Math.abs(mean) - (2 * spread) / Math.sqrt(n));
+}
+
+/** CIEDE2000 of two colours of the take, 8-bit codes. */
+function difference(r: PatchRecord, a: number[], b: number[]): number {
+  const { format, colour } = r.footage;
+  const lab = (v: number[]) => {
+    if (format.model === "rgb") return toLab(v[2] / 255, v[0] / 255, v[1] / 255);
+    const rgb = ycbcrToRgb(v[0], v[1] ?? 128, v[2] ?? 128, colour, 8).map((c) => Math.min(1, Math.max(0, c)));
+    return toLab(rgb[0], rgb[1], rgb[2]);
+  };
+  return ciede2000(lab(a), lab(b));
+}
+
+/** The square of an arc, in pixels of the take. */
+function arcBox(r: PatchRecord, at: number): Rect {
+  const wide = Math.ceil(r.grid.across / ARC);
+  const [x, y] = [(at % wide) * ARC, Math.floor(at / wide) * ARC];
+  return pixelsOf(r.grid, { x0: x, y0: y, x1: Math.min(r.grid.across, x + ARC), y1: Math.min(r.grid.down, y + ARC) });
+}
