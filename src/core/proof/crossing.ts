@@ -7,6 +7,8 @@ import type { Seen } from "./sight";
 export const LEAST_CELLS = 3;
 /** In a single frame it takes more. */
 export const LEAST_ALONE = 6;
+/** A line of so many cells is a thing that is thin. */
+const LONG = 10;
 /** Standard deviations from which a line of cells is no longer what an encoder leaves. */
 const STRONG = 16;
 /** Cells by which a thing may move from one frame to the next, and still be the same. */
@@ -75,7 +77,7 @@ export function cutPieces(g: CellGrid, n: number, seen: Seen, near: Uint8Array):
 
 /**
  * Those of some cells that hang together with enough others. What an encoder leaves beside a thing that moves is weak, and single cells or
- * lines of them: what is weak has to be broader.
+ * short lines of them: what is weak has to be broader, or longer.
  */
 function clusters(g: CellGrid, cells: readonly number[], off: Float32Array): number[] {
   const data = new Uint8Array(cellCount(g));
@@ -85,7 +87,7 @@ function clusters(g: CellGrid, cells: readonly number[], off: Float32Array): num
     .filter((p) => {
       if (p.length < LEAST_CELLS) return false;
       const mean = p.reduce((s, i) => s + off[i], 0) / p.length;
-      return mean > STRONG || (p.length >= LEAST_ALONE && p.some(broad));
+      return mean > STRONG || p.length >= LONG || (p.length >= LEAST_ALONE && p.some(broad));
     })
     .flat();
 }

@@ -1,3 +1,4 @@
+import { UNLIKE } from "./sight";
 import { LEAST_LOOKS } from "./clean";
 import type { Doubt, Finding } from "./finding";
 import { barsIn } from "./kinds/bars";
@@ -8,15 +9,19 @@ import { crossings, crossingsOf, uncovered } from "./kinds/leak";
 import { runawayOf } from "./kinds/runaway-light";
 import { seamOf } from "./kinds/seam";
 import { shown } from "./kinds/shown";
+import { median } from "../motion/gray";
 import type { PatchRecord } from "./patch-record";
 
+/** Pixels by which a picture may lie off before its lines look like things. */
+const LINES = 0.75;
 /** The share of a patch of which nothing is known without it, above which it cannot be told. */
 const UNKNOWN = 0.5;
 
 /** What is wrong with one patch, by all that was seen of it; and what could not be told. */
 export function judged(r: PatchRecord): { findings: Finding[]; doubts: Doubt[] } {
   const drift = driftOf(r);
-  const misplaced = drift.length > 0;
+  // lines of a picture that lies off differ: what it shows is told from broader things alone
+  const misplaced = drift.some((d) => d.value > LINES);
   const cut = crossingsOf(r);
   const findings = [
     ...uncovered(r, cut),
@@ -55,4 +60,13 @@ function doubtsOf(r: PatchRecord): Doubt[] {
     if (!r.fits) add("Its picture does not show what surrounds it either, so that nothing can be told of its edge.");
   }
   return out;
+}
+
+/** From how many codes on something would have been seen that is three cells wide: what is usual in the masks of some patches. */
+export function sharpness(records: readonly PatchRecord[]): number | null {
+  const all = records.flatMap((r) => {
+    const mask = r.masks.values().next().value;
+    return mask ? Array.from(r.clean.spread[0]).filter((_, i) => mask[i]) : [];
+  });
+  return all.length ? UNLIKE * median(all) : null;
 }

@@ -9,7 +9,7 @@ import { colourPlanes, type Frame, isEmpty, type Rect, union } from "../../core/
 import { type Doubt, type Proof, severity, verdictOf } from "../../core/proof/finding";
 import { barRects } from "../../core/proof/bars";
 import { alphaCells, cellCount } from "../../core/proof/grid";
-import { judged } from "../../core/proof/judge";
+import { judged, sharpness } from "../../core/proof/judge";
 import { PatchRecord } from "../../core/proof/patch-record";
 import { pivotOf } from "../../core/match/light";
 import { BarMeter } from "../../core/survey/bars";
@@ -142,8 +142,15 @@ export async function prove({ recipe, takes, pictures }: ProofSpec, store: Frame
     verdict: verdictOf(findings, doubts),
     findings,
     doubts,
-    looked: `${frames.length} frames, ${records.length} patches, ${sampled.length} frames for comparison`,
+    looked: lookedAt(frames.length, records.length, sharpness(records)),
   };
+}
+
+/** What was looked at, and how sharply, in words. */
+function lookedAt(frames: number, patches: number, sharp: number | null): string {
+  const count = (n: number, one: string, more: string) => `${n} ${n === 1 ? one : more}`;
+  const what = `${count(frames, "frame", "frames")} of ${count(patches, "patch", "patches")}`;
+  return sharp === null ? what : `${what}; what differs by ${sharp.toFixed(1)} codes over some 12 pixels would have been seen`;
 }
 
 /** All that a patch's mask reaches in the frames that are written. */

@@ -86,9 +86,15 @@ export function panBy(editor: Editor, dx: number, dy: number): void {
   editor.view.setZoom({ scale: viewport.scale, x: (w / 2 - viewport.left - x) / viewport.scale, y: (h / 2 - viewport.top - y) / viewport.scale });
 }
 
-/** Shows a part of the picture with some room around it. */
+/** Shows a part of the picture with some room around it; the picture fills the viewer where it can. */
 export function zoomTo(editor: Editor, box: { x0: number; y0: number; x1: number; y1: number }): void {
-  const { w, h } = stageOf(editor.store.getState());
+  const s = editor.store.getState();
+  const { w, h } = stageOf(s);
+  const { width, height } = takeOf(s).info!;
   const scale = Math.min(8, Math.max(STEPS.min, Math.min(w / (2.5 * (box.x1 - box.x0)), h / (2.5 * (box.y1 - box.y0)))));
-  editor.view.setZoom({ scale, x: (box.x0 + box.x1) / 2, y: (box.y0 + box.y1) / 2 });
+  const middle = (a: number, b: number, size: number, view: number) => {
+    const half = view / 2 / scale;
+    return 2 * half >= size ? size / 2 : Math.min(size - half, Math.max(half, (a + b) / 2));
+  };
+  editor.view.setZoom({ scale, x: middle(box.x0, box.x1, width, w), y: middle(box.y0, box.y1, height, h) });
 }
