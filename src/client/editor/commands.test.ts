@@ -37,6 +37,12 @@ const BEFORE: Partial<Record<CommandId, (e: Editor) => void>> = {
   ...Object.fromEntries(["Left", "Right", "Up", "Down"].map((way) => [`nudge${way}`, (e: Editor) => e.masks.pick({ shapes: [0], points: [] })])),
   source: (e) => (e.mode.openPaint("q"), e.view.pointAt([30, 40])),
   veil: (e) => e.mode.openPaint("q"),
+  mend(e) {
+    e.mode.setStage("Proof");
+    const of = e.store.getState().recipe;
+    const found = { kind: "leak", intruder: "i", layer: "l", in: 8, out: 9, worst: 9, box: { x0: 0, y0: 0, x1: 8, y1: 8 }, value: 9, limit: 6, says: "", do: "", remedy: "wider" } as const; // prettier-ignore
+    e.store.setState({ proof: { told: { of, proof: { verdict: "faults", findings: [found], doubts: [], looked: "" } }, running: null, at: 0 } });
+  },
   carry: (e) => e.mode.openPaint("q"),
   carryHere: (e) => (e.mode.openPaint("q"), e.view.pointAt([50, 40])),
 };

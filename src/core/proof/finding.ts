@@ -53,5 +53,10 @@ export interface Proof {
 export const verdictOf = (findings: readonly Finding[], doubts: readonly Doubt[]): Verdict =>
   findings.length ? "faults" : doubts.length ? "unsure" : "clean";
 
-/** How much worse than its limit a finding is: what a viewer notices first comes first. */
-export const severity = (f: Finding): number => (f.value / Math.max(f.limit, 0.5)) * Math.sqrt(f.out - f.in + 1);
+/** How much a viewer notices a kind of fault: a thing that is there before an edge, an edge before grain. */
+const NOTICED: Record<FindingKind, number> = { leak: 4, bite: 4, seam: 3, "runaway-light": 2, drift: 2, frozen: 1.5, bars: 1.5, "dead-grain": 1 };
+/** So many times its limit and more are alike. */
+const MOST = 8;
+
+/** How much a viewer notices a finding: what is largest comes first. */
+export const severity = (f: Finding): number => NOTICED[f.kind] * Math.min(MOST, f.value / Math.max(f.limit, 0.5)) * Math.log2(f.out - f.in + 2);

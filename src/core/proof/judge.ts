@@ -5,7 +5,7 @@ import { barsIn } from "./kinds/bars";
 import { deadGrain } from "./kinds/dead-grain";
 import { driftOf } from "./kinds/drift";
 import { frozenIn } from "./kinds/frozen";
-import { crossings, crossingsOf, uncovered } from "./kinds/leak";
+import { crossings, crossingsOf, hidesIn, missed, uncovered } from "./kinds/leak";
 import { runawayOf } from "./kinds/runaway-light";
 import { seamOf } from "./kinds/seam";
 import { shown } from "./kinds/shown";
@@ -26,6 +26,7 @@ export function judged(r: PatchRecord): { findings: Finding[]; doubts: Doubt[] }
   const findings = [
     ...uncovered(r, cut),
     ...crossings(r, cut),
+    ...missed(r),
     ...drift,
     ...shown(r, misplaced),
     ...light(r, misplaced),
@@ -48,6 +49,8 @@ function light(r: PatchRecord, misplaced: boolean): Finding[] {
 function doubtsOf(r: PatchRecord): Doubt[] {
   const out: Doubt[] = [];
   const add = (says: string) => out.push({ intruder: r.intruder, layer: r.layer.id, says });
+  if (!hidesIn(r).length)
+    add("The patch hides nothing that can be told from the scene: it may lie in the wrong place, or the thing is fainter than noise.");
   let [n, unknown] = [0, 0];
   for (const mask of r.masks.values())
     mask.forEach((m, i) => {

@@ -137,6 +137,14 @@ export class PatchRecord {
     return !!bare && !!mask && bare.visible.some((v, i) => v && mask[i]);
   }
 
+  /** Cells beside the mask of the nearest frame in which the patch is laid, within which what is left is looked for. */
+  nearAt(n: number): Uint8Array {
+    const mask = this.nearestMask(n);
+    const far = distanceTo(this.grid, (i) => !!mask?.[i]);
+    const near = this.cells(NEAR);
+    return Uint8Array.from(far, (d) => Number(d <= near));
+  }
+
   private nearestMask(n: number): Uint8Array | undefined {
     const frames = [...this.masks.keys()];
     return frames.length ? this.masks.get(frames.reduce((a, b) => (Math.abs(b - n) < Math.abs(a - n) ? b : a))) : undefined;

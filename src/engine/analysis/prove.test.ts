@@ -80,6 +80,15 @@ describe("what is wrong with a patch is told by its kind, and nothing of its twi
     expect(leak.out - leak.in).toBeGreaterThan(10);
   });
 
+  it("a mask beside the thing: a leak, though it hides nothing; where there is nothing to hide it is not called clean", async () => {
+    const beside: PatchLayer["mask"] = { shapes: [{ kind: "box", op: "add", center: [140, 30], size: [32, 60], angle: 0 }], feather: 3 };
+    const { findings } = await proofOf(mended({ mask: beside }));
+    expect(findings.map((f) => f.kind)).toEqual(["leak"]);
+    const idle = await proofOf(mended(), { bar: () => false });
+    expect([idle.verdict, idle.findings]).toEqual(["unsure", []]);
+    expect(idle.doubts[0].says).toMatch(/hides nothing/);
+  });
+
   it("somebody who is cut by its edge: a bite; somebody beside it is none", async () => {
     const wide = mended();
     (wide.intruders[0].layers[0] as PatchLayer).mask = { shapes: [{ kind: "box", op: "add", center: [96, 45], size: [60, 120], angle: 0 }], feather: 3 }; // prettier-ignore

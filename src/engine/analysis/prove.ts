@@ -1,4 +1,4 @@
-import { activeLayers, assertRuns, sourcePicture } from "../../core/compose/compose";
+import { activeLayers, assertRuns, layerPictures, sourcePicture } from "../../core/compose/compose";
 import { layerOpacity, maskAlphas, type MatteCache, preparePatch } from "../../core/compose/patch";
 import { maskAt } from "../../core/compose/tie";
 import { isPaint, isPatch, type PatchLayer } from "../../core/document/layer";
@@ -13,6 +13,7 @@ import { judged, sharpness } from "../../core/proof/judge";
 import { PatchRecord } from "../../core/proof/patch-record";
 import { pivotOf } from "../../core/match/light";
 import { BarMeter } from "../../core/survey/bars";
+import type { PictureRef } from "../../core/retouch/plate";
 import { maskBounds } from "../../core/shape/mask";
 import type { FrameStore } from "../media/frame-store";
 import { checkFrames, composer } from "../render/composer";
@@ -100,12 +101,10 @@ export async function prove({ recipe, takes, pictures }: ProofSpec, store: Frame
     r.settle();
   }
   const look = async (r: PatchRecord, n: number, live: Frame, mended: Frame) => {
-    const l = r.layer;
-    // where it is not laid, the patch counts as it is in the nearest frame in which it is
-    const at = Math.min(l.out, Math.max(l.in, n));
-    await work.need(at);
-    const patch = preparePatch(recipe, l, at, sourcePicture(recipe, l, at, work.pictures), info.format, work.canvas, mattes);
-    r.look({ n, live, mended, patch, laid: layerOpacity(l, n), together: together(r, n) ?? new Float32Array(cellCount(r.grid)) });
+    const { layer, at } = asIfLaid(recipe, r.layer, n, takes);
+    await work.fetch(layerPictures(recipe, layer, at));
+    const patch = preparePatch(recipe, layer, at, sourcePicture(recipe, layer, at, work.pictures), info.format, work.canvas, mattes);
+    r.look({ n, live, mended, patch, laid: layerOpacity(r.layer, n), together: together(r, n) ?? new Float32Array(cellCount(r.grid)) });
   };
   for (const n of frames) {
     step(watch, ++done, sampled.length + frames.length);
@@ -144,6 +143,18 @@ export async function prove({ recipe, takes, pictures }: ProofSpec, store: Frame
     doubts,
     looked: lookedAt(frames.length, records.length, sharpness(records)),
   };
+}
+
+/**
+ * A patch in a frame in which it is not laid: as if it went on until there, or where its picture has no such frame, as it is in the nearest
+ * one in which it is laid.
+ */
+function asIfLaid(recipe: Recipe, l: PatchLayer, n: number, takes: Record<string, TakeFile>): { layer: PatchLayer; at: number } {
+  const at = Math.min(l.out, Math.max(l.in, n));
+  if (at === n) return { layer: l, at };
+  const on = { ...l, in: Math.min(l.in, n), out: Math.max(l.out, n), fadeIn: 0, fadeOut: 0 };
+  const there = (r: PictureRef) => "plate" in r || (r.frame >= 0 && r.frame < takes[r.take].index.info.frames);
+  return l.source.repeat === undefined && layerPictures(recipe, on, n).every(there) ? { layer: on, at: n } : { layer: l, at };
 }
 
 /** What was looked at, and how sharply, in words. */

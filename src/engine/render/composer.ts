@@ -113,6 +113,8 @@ export function composer(recipe: Recipe, takes: Record<string, TakeFile>, store:
       const below = activeLayers(recipe, n).some((l) => isPaint(l) || isMatched(l)) ? await store.frame(shot.id, shot.index, n) : null;
       return partsAlone(recipe, n, info.format, below, pictures, canvas, given.grains);
     },
+    /** Reads pictures, ahead of their turn. */
+    fetch,
     /** Reads what frame `n` needs beside itself, ahead of its turn. */
     need,
     async frame(n: number, below?: Frame): Promise<Frame> {

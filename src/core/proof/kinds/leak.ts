@@ -1,4 +1,5 @@
-import { isOwn, joinedPieces, LEAST_ALONE, LEAST_CELLS } from "../crossing";
+import { boxOf, isOwn, joinedPieces, LEAST_ALONE, LEAST_CELLS } from "../crossing";
+import { pieces } from "../../plate/regions";
 import type { Finding } from "../finding";
 import { pixelsOf } from "../grid";
 import type { PatchRecord } from "../patch-record";
@@ -11,9 +12,13 @@ const ALONE = 2;
 
 const count = (n: number) => (n === 1 ? "one frame" : `${n} frames`);
 
-export /** The things that the patch's edge cuts through, and whether they are what was to go. */
-function crossingsOf(r: PatchRecord) {
-  const hides = [...r.hidden].flatMap(([n, cells]) => (cells.reduce((s, v) => s + v, 0) >= LEAST_CELLS ? [n] : [])).sort((a, b) => a - b);
+export /** The frames in which a patch hides anything, in their order. */
+const hidesIn = (r: PatchRecord): number[] =>
+  [...r.hidden].flatMap(([n, cells]) => (cells.reduce((s, v) => s + v, 0) >= LEAST_CELLS ? [n] : [])).sort((a, b) => a - b);
+
+/** The things that the patch's edge cuts through, and whether they are what was to go. */
+export function crossingsOf(r: PatchRecord) {
+  const hides = hidesIn(r);
   return joinedPieces(r.cuts).map((pieces) => ({ pieces, own: isOwn(r.grid, pieces, r.kept, hides) }));
 }
 export type Crossings = ReturnType<typeof crossingsOf>;
@@ -80,4 +85,41 @@ export function crossings(r: PatchRecord, cut: Crossings): Finding[] {
         };
     return finding(r, own ? "leak" : "bite", frames, worst.n, pixelsOf(r.grid, worst.box), { value: worst.off, limit: UNLIKE }, words);
   });
+}
+
+/** In so many of its frames something has to be there beside a patch that hides nothing, and in no more of those without it. */
+const BESIDE = { laid: 0.6, bare: 0.25 };
+
+/** Something that is there beside a patch as long as the patch is, while that hides nothing: it lies where the thing is not. */
+export function missed(r: PatchRecord): Finding[] {
+  if (hidesIn(r).length) return [];
+  const { across: width, down: height } = r.grid;
+  const largest = (n: number) => {
+    const near = r.nearAt(n);
+    const data = r.kept.get(n)!.visible.map((v, i) => Number(v && near[i]));
+    return pieces({ width, height, data }).reduce<number[]>((a, p) => (p.length > a.length ? p : a), []);
+  };
+  const told = [...r.kept.values()].map(({ n, laid }) => ({ n, laid, cells: largest(n) }));
+  const [laid, bare] = [true, false].map((is) => told.filter((t) => t.laid === is));
+  const there = (list: typeof told) => list.filter((t) => t.cells.length >= LEAST_ALONE);
+  const seen = there(laid);
+  if (seen.length < BESIDE.laid * laid.length || there(bare).length > BESIDE.bare * bare.length) return [];
+  const worst = seen.reduce((a, b) => (b.cells.length > a.cells.length ? b : a));
+  const box = pixelsOf(r.grid, boxOf(r.grid, worst.cells));
+  const words = {
+    says: "The patch hides nothing, and something that is there only while it is laid is seen beside it.",
+    do: "Draw the mask where the thing is.",
+    remedy: "none" as const,
+  };
+  return [
+    finding(
+      r,
+      "leak",
+      seen.map((t) => t.n),
+      worst.n,
+      box,
+      { value: worst.cells.length, limit: LEAST_ALONE },
+      words,
+    ),
+  ];
 }

@@ -1,0 +1,113 @@
+import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
+import { bareEditor } from "../../../../testkit/bare-editor";
+import { recipeWith } from "../../../../testkit/pictures";
+import type { PatchLayer } from "../../../core/document/layer";
+import type { Finding } from "../../../core/proof/finding";
+import { findingWords, proofNow, verdictOn } from "./proving";
+
+const patch: PatchLayer = {
+  id: "l",
+  kind: "patch",
+  in: 2,
+  out: 6,
+  source: { plate: "p" },
+  mask: { shapes: [{ kind: "box", op: "add", center: [30, 30], size: [20, 20], angle: 0 }], grow: 2 },
+};
+const found = (change: Partial<Finding>): Finding => ({
+  kind: "leak",
+  intruder: "i",
+  layer: "l",
+  in: 7,
+  out: 8,
+  worst: 7,
+  box: { x0: 20, y0: 20, x1: 40, y1: 40 },
+  value: 12,
+  limit: 6,
+  says: "",
+  do: "",
+  remedy: "later",
+  ...change,
+});
+
+/** An editor in Proof that has been told of some findings. */
+function told(...findings: Finding[]) {
+  const b = bareEditor(recipeWith([patch]));
+  b.editor.mode.setStage("Proof");
+  b.editor.store.setState({
+    proof: { told: { of: b.get().recipe, proof: { verdict: "faults", findings, doubts: [], looked: "" } }, running: null, at: null },
+  });
+  const layer = () => b.get().recipe.intruders[0].layers[0] as PatchLayer;
+  return { ...b, layer, now: () => proofNow(b.get()) };
+}
+
+beforeEach(() => {
+  vi.stubGlobal("fetch", () => new Promise(() => undefined));
+  vi.stubGlobal("requestAnimationFrame", () => 0);
+});
+afterEach(() => vi.unstubAllGlobals());
+
+describe("findings", () => {
+  it("are gone through one after another and round: the worst frame is shown, its patch selected", () => {
+    const { editor, get } = told(found({}), found({ kind: "seam", worst: 4, remedy: "light" }));
+    const at = () => [get().frame, get().proof.at];
+    editor.proving.jump(1);
+    expect(at()).toEqual([7, 0]);
+    expect(get().selection).toEqual({ kind: "layer", layer: "l" });
+    editor.proving.jump(1);
+    expect(at()).toEqual([4, 1]);
+    editor.proving.jump(1);
+    expect(at()).toEqual([7, 0]);
+    editor.proving.jump(-1);
+    expect(at()).toEqual([4, 1]);
+    editor.close();
+  });
+
+  it("are mended as they say; what was told is then no longer what is so", () => {
+    for (const [remedy, change] of [
+      ["later", { out: 8 }],
+      ["earlier", { in: 0 }],
+      ["light", { light: { by: "rim" } }],
+      ["wider", { mask: { ...patch.mask, grow: 5 } }],
+      ["soften", { mask: { ...patch.mask, feather: 3 } }],
+    ] as const) {
+      const f = found({ remedy, ...(remedy === "earlier" ? { in: 0, out: 1 } : {}) });
+      const { editor, layer, now } = told(f);
+      expect(now()!.verdict).toBe("faults");
+      editor.proving.mend(f);
+      expect(layer()).toMatchObject(change);
+      expect(now()).toBeNull();
+      editor.close();
+    }
+  });
+
+  it("offer no button where the program has nothing more to do", () => {
+    const { editor } = told(found({}));
+    expect(editor.proving.mendingOf(found({ remedy: "hold-out" }))).toBeNull();
+    expect(editor.proving.mendingOf(found({ remedy: "light" }))).toBe("Follow the light");
+    editor.proving.mend(found({ remedy: "light" }));
+    expect(editor.proving.mendingOf(found({ remedy: "light" }))).toBeNull();
+    editor.close();
+  });
+
+  it("are accepted with a reason, which measures nothing anew, and count again", () => {
+    const f = found({});
+    const { editor, get, now } = told(f);
+    editor.proving.accept(f, "Cut away");
+    expect(now()).toMatchObject({ verdict: "clean", findings: [], accepted: [{ why: "Cut away" }] });
+    expect(get().recipe.proof!.accepted).toHaveLength(1);
+    editor.proving.accept(f, "Under a title");
+    expect(get().recipe.proof!.accepted.map((a) => a.why)).toEqual(["Under a title"]);
+    editor.proving.unaccept(f);
+    expect(now()!.findings).toHaveLength(1);
+    editor.close();
+  });
+
+  it("are said of their intruder in the fewest words; only one without any is clean", () => {
+    const list = [found({}), found({ in: 0, out: 1, worst: 0 }), found({ kind: "dead-grain" })];
+    expect(findingWords(list)).toBe("2 × leak, dead grain");
+    const { now } = told(...list);
+    expect(verdictOn(now(), "i")!.verdict).toBe("faults");
+    expect(verdictOn(now(), "another")!.verdict).toBe("clean");
+    expect(verdictOn(null, "i")).toBeNull();
+  });
+});
