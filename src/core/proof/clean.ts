@@ -9,7 +9,7 @@ const LIGHT_CELLS = 1200;
 /** Codes below which the spread of a cell's mean is rounding. */
 const LEAST_SPREAD = 0.5;
 /** Of a cell's deviations in time so many are no greater than the one that counts, and what that is of a normal spread. */
-const USUAL = { share: 0.75, of: 1.1503 };
+const USUAL = { share: 0.6, of: 0.8416 };
 
 /** So much of the spread of neighbouring cells counts as noise. */
 const OF_TEXTURE = 0.2;
@@ -48,6 +48,8 @@ export interface CleanPicture {
   spread: Cells;
   /** The same of luma alone, as it was measured: what of it is texture, and a floor, left out; 0 where too few looks tell. */
   moves: Float32Array;
+  /** What of that is usual: of half of all cells no more; half a code at least. */
+  usual: number;
   /** From how many looks. */
   looks: Uint16Array;
 }
@@ -71,6 +73,7 @@ export function cleanPicture(grid: CellGrid, looks: readonly Look[], pivots: rea
     cells: Array.from({ length: planes }, () => new Float32Array(n)),
     spread: Array.from({ length: planes }, () => new Float32Array(n)),
     moves: new Float32Array(n),
+    usual: LEAST_SPREAD,
     looks: new Uint16Array(n),
   };
   const values = new Float64Array(looks.length);
@@ -94,6 +97,7 @@ export function cleanPicture(grid: CellGrid, looks: readonly Look[], pivots: rea
   }
   for (let p = 0; p < planes; p++) {
     const common = usual[p].length ? median(usual[p]) : null;
+    if (p === 0) out.usual = Math.max(LEAST_SPREAD, common ?? 0);
     for (let i = 0; i < n; i++) {
       const own = out.looks[i] >= LEAST_LOOKS ? out.spread[p][i] : (still?.[p][i] ?? 0);
       out.spread[p][i] = Math.max(LEAST_SPREAD, common ?? 0, own);

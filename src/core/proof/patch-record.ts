@@ -28,6 +28,10 @@ const RING = 64;
 const FITS = 0.5;
 /** So many pairs of frames tell how grain moves. */
 const PAIRS = 32;
+/** What moves so many times as much in time as is usual is alive. */
+const ALIVE = 3;
+/** So much of a rim has to be known from clean frames before it is told by them. */
+const KNOWN = 0.8;
 /** One frame in so many is asked where the patch's picture lies. */
 const EVERY = 8;
 
@@ -249,9 +253,10 @@ export class PatchRecord {
   /** The steps along the rim; of frames without the patch what chance makes of them. */
   private stepsOf(s: Sight, mask: Float32Array, f: FrameOf, seen: Seen): ArcStep[] {
     const bands = this.bands(mask, f);
-    const known = bands.inside.filter(({ cell }) => this.clean.looks[cell] >= LEAST_LOOKS).length >= 0.8 * bands.inside.length;
-    const scene = known ? s.clean : s.picture;
-    if (!scene) return [];
+    // the patch's own picture goes on across its edge: what differs there is light, wherever the scene's own changes; else the clean picture is asked
+    const known = !s.picture;
+    if (known && bands.inside.filter(({ cell }) => this.clean.looks[cell] >= LEAST_LOOKS).length < KNOWN * bands.inside.length) return [];
+    const scene = s.picture ?? s.clean;
     const outside = (i: number) => mask[i] <= 0;
     return arcSteps(
       bands,
@@ -299,8 +304,15 @@ export class PatchRecord {
     const ring = this.cells(RING);
     // what passes has no say, nor what its rim leaves in the cells beside it
     const passes = grown({ width: grid.across, height: grid.down, data: seen.visible }, 2).data;
+    // what is alive, water and leaves, lies elsewhere in every frame
+    const alive = (i: number) => this.clean.moves[i] > ALIVE * this.clean.usual;
     const asked = (i: number) =>
-      far[i] <= ring && far[i] > 0 && f.together[i] <= 0 && !(this.clean.looks[i] >= LEAST_LOOKS && passes[i]) && f.patch.covers(...this.middle(i));
+      !alive(i) &&
+      far[i] <= ring &&
+      far[i] > 0 &&
+      f.together[i] <= 0 &&
+      !(this.clean.looks[i] >= LEAST_LOOKS && passes[i]) &&
+      f.patch.covers(...this.middle(i));
     const rect = pixelsOf(grid, { x0: 0, y0: 0, x1: grid.across, y1: grid.down });
     const [w, h] = [rect.x1 - rect.x0, rect.y1 - rect.y0];
     const [a, b] = [new Float32Array(w * h), new Float32Array(w * h)];

@@ -72,10 +72,18 @@ export function arcSteps(bands: EdgeBands, mended: Cells, scene: Cells, counts: 
   return out;
 }
 
-/** The step of a whole rim: the middle of its arcs, a plane each; null where too few can be told. */
+/** Arcs by which the step of a whole rim is told. */
+const LEAST_ARCS = 4;
+
+/** The step of a whole rim, a plane each: the middle of its arcs, less twice what chance makes of so many; null where too few can be told. */
 export function rimStep(arcs: readonly ArcStep[]): number[] | null {
-  if (arcs.length < 2) return null;
-  return arcs[0].step.map((_, p) => median(arcs.map((a) => a.step[p])));
+  if (arcs.length < LEAST_ARCS) return null;
+  return arcs[0].step.map((_, p) => {
+    const steps = arcs.map((a) => a.step[p]);
+    const middle = median([...steps]);
+    const error = (1.4826 * median(steps.map((s) => Math.abs(s - middle)))) / Math.sqrt(arcs.length);
+    return Math.sign(middle) * Math.max(0, Math.abs(middle) - CHANCE * error);
+  });
 }
 
 /** The mean of what cells differ by, and its standard error. */
