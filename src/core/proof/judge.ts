@@ -49,8 +49,6 @@ function light(r: PatchRecord, misplaced: boolean): Finding[] {
 function doubtsOf(r: PatchRecord): Doubt[] {
   const out: Doubt[] = [];
   const add = (says: string) => out.push({ intruder: r.intruder, layer: r.layer.id, says });
-  if (!hidesIn(r).length)
-    add("The patch hides nothing that can be told from the scene: it may lie in the wrong place, or the thing is fainter than noise.");
   let [n, unknown] = [0, 0];
   for (const mask of r.masks.values())
     mask.forEach((m, i) => {
@@ -61,7 +59,8 @@ function doubtsOf(r: PatchRecord): Doubt[] {
   if (n && unknown > UNKNOWN * n) {
     add("No frames show what lies behind this patch without it, so that its picture cannot be compared with the scene: look at it yourself.");
     if (!r.fits) add("Its picture does not show what surrounds it either, so that nothing can be told of its edge.");
-  }
+  } else if (!hidesIn(r).length)
+    add("The patch hides nothing that can be told from the scene: it may lie in the wrong place, or the thing is fainter than noise.");
   return out;
 }
 

@@ -17,7 +17,7 @@ import { type ArcStep, arcSteps, type EdgeBands, edgeBands } from "./steps";
 import type { Bare } from "./uncovered";
 
 /** How far around a patch things are looked for and light is told, in pixels at a width of 1280. */
-export const AROUND = 96;
+const AROUND = 96;
 /** Smaller takes are looked at as if they were so wide: of less nothing can be told. */
 const LEAST_WIDTH = 640;
 /** How far beyond a mask what is left of a thing is looked for, likewise. */
@@ -69,7 +69,6 @@ export class PatchRecord {
   readonly masks = new Map<number, Uint8Array>();
   readonly cuts: ReturnType<typeof cutPieces>["pieces"] = [];
   readonly steps = new Map<number, ArcStep[]>();
-  readonly chance: ArcStep[][] = [];
   /** In how many frames a cell within the patch shows what the scene does not, and in how many it was asked. */
   readonly shows: Uint16Array;
   readonly asked: Uint16Array;
@@ -87,7 +86,7 @@ export class PatchRecord {
   fits = 0;
   frames = 0;
   private bandsOf: { key: string; bands: EdgeBands } | null = null;
-  private pictureKept: { of: unknown; cells: Cells } | null = null;
+  private pictureKept: Cells | null = null;
   private pairs = 0;
   private last: { n: number; live: Frame; mended: Frame; alpha: Float32Array; together: Float32Array } | null = null;
 
@@ -217,9 +216,9 @@ export class PatchRecord {
   private ownPicture({ patch }: FrameOf): Cells {
     const { source, place, tied } = this.layer;
     const stays = (source.plate !== undefined || source.hold !== undefined) && !tied && !changesInTime(place ?? {});
-    if (stays && this.pictureKept) return this.pictureKept.cells;
+    if (stays && this.pictureKept) return this.pictureKept;
     const cells = planes(this.footage.format, this.grid, (p) => patch.sources[p].read);
-    if (stays) this.pictureKept = { of: source, cells };
+    if (stays) this.pictureKept = cells;
     return cells;
   }
 

@@ -56,22 +56,21 @@ const grown = (by: number): Partial<PatchLayer> => {
 describe("what is wrong with a patch is told by its kind, and nothing of its twin", () => {
   it("a good one is clean", () => clean(proofOf(mended())));
 
-  for (const by of [1, 3]) {
-    it(`${by} late: a leak in the frames before it, and how many frames earlier it has to begin`, async () => {
-      const { verdict, findings } = await proofOf(mended({ in: BAR.in + by }));
-      expect(verdict).toBe("faults");
-      const leak = findings.find((f) => f.kind === "leak")!;
-      expect([leak.in, leak.out, leak.remedy]).toEqual([BAR.in, BAR.in + by - 1, "earlier"]);
-      expect(leak.box.x0).toBeLessThan(BAR.box[0] + 4);
-      expect(leak.box.x1).toBeGreaterThan(BAR.box[2] - 4);
-      await clean(proofOf(mended({ in: leak.in })));
-    });
-    it(`${by} early: a leak in the frames after it`, async () => {
-      const { findings } = await proofOf(mended({ out: BAR.out - by }));
-      const leak = findings.find((f) => f.kind === "leak")!;
-      expect([leak.in, leak.out, leak.remedy]).toEqual([BAR.out - by + 1, BAR.out, "later"]);
-    });
-  }
+  it("one late: a leak in the frame before it, and how much earlier it has to begin", async () => {
+    const { verdict, findings } = await proofOf(mended({ in: BAR.in + 1 }));
+    expect(verdict).toBe("faults");
+    const leak = findings.find((f) => f.kind === "leak")!;
+    expect([leak.in, leak.out, leak.remedy]).toEqual([BAR.in, BAR.in, "earlier"]);
+    expect(leak.box.x0).toBeLessThan(BAR.box[0] + 4);
+    expect(leak.box.x1).toBeGreaterThan(BAR.box[2] - 4);
+    await clean(proofOf(mended({ in: leak.in })));
+  });
+
+  it("three early: a leak in the frames after it", async () => {
+    const { findings } = await proofOf(mended({ out: BAR.out - 3 }));
+    const leak = findings.find((f) => f.kind === "leak")!;
+    expect([leak.in, leak.out, leak.remedy]).toEqual([BAR.out - 3 + 1, BAR.out, "later"]);
+  });
 
   it("too small a mask: a leak beside it in all its frames", async () => {
     const { findings } = await proofOf(mended(grown(-14)));

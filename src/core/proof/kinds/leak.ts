@@ -1,5 +1,5 @@
-import { boxOf, isOwn, joinedPieces, LEAST_ALONE, LEAST_CELLS } from "../crossing";
 import { pieces } from "../../plate/regions";
+import { boxOf, isOwn, joinedPieces, LEAST_ALONE, LEAST_CELLS } from "../crossing";
 import type { Finding } from "../finding";
 import { pixelsOf } from "../grid";
 import type { PatchRecord } from "../patch-record";
@@ -10,10 +10,11 @@ import { finding, framesOf, times } from "./telling";
 /** What is seen in a single frame, and of few cells, has to be so many times as strong. */
 const ALONE = 2;
 
+/** Frames in words. */
 const count = (n: number) => (n === 1 ? "one frame" : `${n} frames`);
 
-export /** The frames in which a patch hides anything, in their order. */
-const hidesIn = (r: PatchRecord): number[] =>
+/** The frames in which a patch hides anything, in their order. */
+export const hidesIn = (r: PatchRecord): number[] =>
   [...r.hidden].flatMap(([n, cells]) => (cells.reduce((s, v) => s + v, 0) >= LEAST_CELLS ? [n] : [])).sort((a, b) => a - b);
 
 /** The things that the patch's edge cuts through, and whether they are what was to go. */
