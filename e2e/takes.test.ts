@@ -89,6 +89,8 @@ it("an ordinary file dropped on the page becomes a take with the same abilities"
      for (const type of ["dragover", "drop"]) document.querySelector("main").dispatchEvent(new DragEvent(type, { dataTransfer: t, bubbles: true, cancelable: true }));`,
     bytes,
   );
+  // leaving the page would break the upload off
+  await until("the take", async () => (await productions()).flatMap((p) => p.takes).length > 0);
   await b.open(app.url, "pier");
   const [p] = await productions();
   expect(p.takes[0].info).toMatchObject({ frames: 50, width: 320, height: 180, rate: [25, 1] });
