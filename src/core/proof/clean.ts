@@ -62,9 +62,8 @@ export interface Look {
 
 /**
  * The middle of some looks, cell by cell, and their spread: the median, since what passes stands before a cell in few of them.
- * @param still how much cells differ from one frame to the next, for places that no look shows
  */
-export function cleanPicture(grid: CellGrid, looks: readonly Look[], pivots: readonly number[], still: Cells | null): CleanPicture {
+export function cleanPicture(grid: CellGrid, looks: readonly Look[], pivots: readonly number[]): CleanPicture {
   const n = cellCount(grid);
   const planes = pivots.length;
   const base = baseOf(looks);
@@ -96,11 +95,11 @@ export function cleanPicture(grid: CellGrid, looks: readonly Look[], pivots: rea
     }
   }
   for (let p = 0; p < planes; p++) {
-    const common = usual[p].length ? median(usual[p]) : null;
-    if (p === 0) out.usual = Math.max(LEAST_SPREAD, common ?? 0);
+    const common = usual[p].length ? median(usual[p]) : 0;
+    if (p === 0) out.usual = Math.max(LEAST_SPREAD, common);
     for (let i = 0; i < n; i++) {
-      const own = out.looks[i] >= LEAST_LOOKS ? out.spread[p][i] : (still?.[p][i] ?? 0);
-      out.spread[p][i] = Math.max(LEAST_SPREAD, common ?? 0, own);
+      // of a place that too few looks show the spread is 0 so far
+      out.spread[p][i] = Math.max(LEAST_SPREAD, common, out.spread[p][i]);
     }
   }
   out.spread = out.spread.map((s, p) => withTexture(grid, s, out.cells[p]));

@@ -1,6 +1,6 @@
 import { grown, pieces } from "../plate/regions";
 import type { Rect } from "../pixels/frame";
-import { type CellGrid, cellCount } from "./grid";
+import { type CellGrid, cellCount, marked, markedCells } from "./grid";
 import type { Seen } from "./sight";
 
 /** Cells of a thing that must be seen, and that must be hidden, before a patch's edge cuts through it. */
@@ -36,13 +36,6 @@ interface Piece {
   off: number;
 }
 
-/** A thing that is cut by a patch's edge over some frames. */
-export interface Crossing {
-  pieces: Piece[];
-  /** Whether it is what was to go; otherwise something passes, or stands there. */
-  own: boolean;
-}
-
 /** What of a frame's cells is seen, kept for a look at what was there before and after. */
 export interface Kept {
   n: number;
@@ -59,7 +52,7 @@ export function cutPieces(g: CellGrid, n: number, seen: Seen, near: Uint8Array):
   for (let i = 0; i < all.length; i++) all[i] = seen.visible[i] | seen.hidden[i];
   const cut = new Uint8Array(all.length);
   const out: Piece[] = [];
-  for (const cells of pieces({ width: g.across, height: g.down, data: all })) {
+  for (const cells of pieces(marked(g, all))) {
     const hidden = cells.filter((i) => seen.hidden[i]).length;
     // what hangs together with what is hidden lies not beside it, however little it is
     if (hidden) for (const i of cells) cut[i] = 1;
@@ -80,10 +73,10 @@ export function cutPieces(g: CellGrid, n: number, seen: Seen, near: Uint8Array):
  * short lines of them: what is weak has to be broader, or longer.
  */
 function clusters(g: CellGrid, cells: readonly number[], off: Float32Array): number[] {
-  const data = new Uint8Array(cellCount(g));
-  for (const i of cells) data[i] = 1;
+  const grid = markedCells(g, cells);
+  const { data } = grid;
   const broad = (i: number) => i % g.across < g.across - 1 && data[i] && data[i + 1] && data[i + g.across] && data[i + g.across + 1];
-  return pieces({ width: g.across, height: g.down, data })
+  return pieces(grid)
     .filter((p) => {
       if (p.length < LEAST_CELLS) return false;
       const mean = p.reduce((s, i) => s + off[i], 0) / p.length;
@@ -141,9 +134,7 @@ export function isOwn(g: CellGrid, crossing: readonly Piece[], frames: ReadonlyM
 
 /** Whether what is seen of a piece is there in another frame, beside the patch. */
 function isBeside(g: CellGrid, k: Kept, p: Piece): boolean {
-  const there = new Uint8Array(cellCount(g));
-  for (const i of p.visible) there[i] = 1;
-  const wide = grown({ width: g.across, height: g.down, data: there }, MOVES).data;
+  const wide = grown(markedCells(g, p.visible), MOVES).data;
   let n = 0;
   for (let i = 0; i < wide.length; i++) if (wide[i] && k.visible[i] && !k.cut[i]) n++;
   return n >= CAME * p.visible.length;

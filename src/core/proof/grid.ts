@@ -1,5 +1,6 @@
 import { NONE, squaredDistances } from "../match/ring";
 import { colourPlanes, type Frame, intersect, type PixelFormat, planeShift, type Rect } from "../pixels/frame";
+import type { Grid } from "../plate/regions";
 import type { PlaneAlpha } from "../shape/chroma";
 
 /** Cells over a part of a take; they lie alike wherever the part lies. */
@@ -30,6 +31,16 @@ export function gridIn(rect: Rect, width: number, height: number): CellGrid {
 }
 
 export const cellCount = (g: CellGrid): number => g.across * g.down;
+
+/** A yes or no for each cell, as regions are told by. */
+export const marked = ({ across, down }: CellGrid, data: Uint8Array): Grid => ({ width: across, height: down, data });
+
+/** Some cells marked. */
+export function markedCells(g: CellGrid, cells: readonly number[]): Grid {
+  const data = new Uint8Array(cellCount(g));
+  for (const i of cells) data[i] = 1;
+  return marked(g, data);
+}
 
 /** The take's pixels that cells cover. */
 export function pixelsOf(g: CellGrid, cells: Rect): Rect {

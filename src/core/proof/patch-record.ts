@@ -10,7 +10,7 @@ import { cutPieces, type Kept } from "./crossing";
 import { changedIn } from "./bars";
 import { CellsInTime } from "./living";
 import { GrainInTime } from "./energy";
-import { alphaCells, cellCount, type CellGrid, type Cells, cellsOf, distanceTo, gridIn, pixelsOf, planes } from "./grid";
+import { alphaCells, cellCount, type CellGrid, type Cells, cellsOf, distanceTo, gridIn, marked, pixelsOf, planes } from "./grid";
 import { apart, type Apart } from "./place";
 import { COVERED, type Seen, seenIn, type Sight, unlike, UNLIKE } from "./sight";
 import { type ArcStep, arcSteps, type EdgeBands, edgeBands } from "./steps";
@@ -85,7 +85,7 @@ export class PatchRecord {
   /** Whether its picture goes on around it, told in the frames that were asked. */
   fits = 0;
   frames = 0;
-  private bandsOf: { key: string; bands: EdgeBands } | null = null;
+  private bandsKept: EdgeBands | null = null;
   private pictureKept: Cells | null = null;
   private pairs = 0;
   private last: { n: number; live: Frame; mended: Frame; alpha: Float32Array; together: Float32Array } | null = null;
@@ -155,7 +155,7 @@ export class PatchRecord {
 
   /** After the last sample. */
   settle(): void {
-    this.clean = cleanPicture(this.grid, this.looks, this.pivots, null);
+    this.clean = cleanPicture(this.grid, this.looks, this.pivots);
   }
 
   /** Whether the patch has a say in a rectangle. */
@@ -266,9 +266,9 @@ export class PatchRecord {
   }
 
   private bands(mask: Float32Array, f: FrameOf): EdgeBands {
-    const key = changesInTime(this.layer.mask) || this.layer.tied ? String(f.n) : "";
-    if (this.bandsOf?.key !== key || key) this.bandsOf = { key, bands: edgeBands(this.grid, mask, f.together) };
-    return this.bandsOf.bands;
+    const changes = changesInTime(this.layer.mask) || this.layer.tied !== undefined;
+    if (changes || !this.bandsKept) this.bandsKept = edgeBands(this.grid, mask, f.together);
+    return this.bandsKept;
   }
 
   /** The steps that the samples show along the mask of a frame, where nothing was done: chance. */
@@ -302,7 +302,7 @@ export class PatchRecord {
     const { grid } = this;
     const ring = this.cells(RING);
     // what passes has no say, nor what its rim leaves in the cells beside it
-    const passes = grown({ width: grid.across, height: grid.down, data: seen.visible }, 2).data;
+    const passes = grown(marked(grid, seen.visible), 2).data;
     // what is alive, water and leaves, lies elsewhere in every frame
     const alive = (i: number) => this.clean.moves[i] > ALIVE * this.clean.usual;
     const asked = (i: number) =>

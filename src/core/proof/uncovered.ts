@@ -1,7 +1,7 @@
 import { grown, pieces } from "../plate/regions";
 import type { Rect } from "../pixels/frame";
 import { boxOf } from "./crossing";
-import { type CellGrid, cellCount } from "./grid";
+import { type CellGrid, marked, markedCells } from "./grid";
 
 /** Cells of a thing that count. */
 const LEAST_CELLS = 4;
@@ -43,7 +43,7 @@ export interface End {
  */
 export function uncoveredFrom(g: CellGrid, { hidden, mask, inner }: End, bare: Iterable<Bare>): Uncovered[] {
   const out: Uncovered[] = [];
-  const wide = (data: Uint8Array, by: number) => grown({ width: g.across, height: g.down, data }, by).data;
+  const wide = (data: Uint8Array, by: number) => grown(marked(g, data), by).data;
   if (hidden.reduce((s, v) => s + v, 0) < LEAST_CELLS) return out;
   const [dx, dy] = movement(g, inner, mask);
   let [there, home] = [hidden, wide(mask, BEYOND)];
@@ -56,18 +56,16 @@ export function uncoveredFrom(g: CellGrid, { hidden, mask, inner }: End, bare: I
       there.map((v, i) => v | goneOn[i]),
       MOVES,
     );
-    const next = new Uint8Array(cellCount(g));
     const cells: number[] = [];
-    for (const piece of pieces({ width: g.across, height: g.down, data: b.visible })) {
+    for (const piece of pieces(marked(g, b.visible))) {
       if (piece.length < LEAST_CELLS || !piece.some((i) => near[i])) continue;
       if (piece.filter((i) => home[i]).length < WITHIN * piece.length) continue;
-      for (const i of piece) next[i] = 1;
       cells.push(...piece);
     }
     if (!cells.length) break;
     out.push({ n: b.n, cells, box: boxOf(g, cells), off: cells.reduce((s, i) => s + b.off[i], 0) / cells.length });
-    there = next;
-    const about = wide(next, MOVES);
+    there = markedCells(g, cells).data;
+    const about = wide(there, MOVES);
     home = home.map((v, i) => v | about[i]);
   }
   return out;

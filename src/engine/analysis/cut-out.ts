@@ -9,7 +9,7 @@ import { learnPassing } from "../../core/cutout/passing";
 import type { Frame, Rect } from "../../core/pixels/frame";
 import { gridOf } from "../../core/plate/regions";
 import type { FrameStore } from "../media/frame-store";
-import type { TakeIndex } from "../media/index-file";
+import { sceneOf, type TakeIndex } from "../media/index-file";
 import { step, type Watch } from "../watch";
 import { buildPlate } from "./build";
 
@@ -68,7 +68,7 @@ export async function cutOut(
   { at, outline, from, to }: CutOutAsk,
   watch: Watch,
 ): Promise<FrameMatte[]> {
-  const scene = sceneOf(index, at);
+  const scene = sceneOf(index, at, at);
   const load = (f: number) => store.frame(id, index, f);
   const count = Math.min(SAMPLES, scene.out - scene.in + 1);
   const sampled = Array.from({ length: count }, (_, k) => scene.in + Math.round((k * (scene.out - scene.in)) / Math.max(1, count - 1)));
@@ -148,9 +148,4 @@ function restsAt(
   while (b < sampled.length && same[b]) b++;
   if (b - a < 2 || b - a === sampled.length) return null;
   return [a > 0 ? sampled[a - 1] + 1 : sampled[0], b < sampled.length ? sampled[b] - 1 : sampled[sampled.length - 1]];
-}
-
-/** The frames of the scene that a frame is part of: from cut to cut. */
-function sceneOf({ cuts, info }: TakeIndex, at: number): { in: number; out: number } {
-  return { in: cuts.findLast((c) => c <= at) ?? 0, out: (cuts.find((c) => c > at) ?? info.frames) - 1 };
 }

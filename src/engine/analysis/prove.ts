@@ -16,6 +16,7 @@ import { BarMeter } from "../../core/survey/bars";
 import type { PictureRef } from "../../core/retouch/plate";
 import { maskBounds } from "../../core/shape/mask";
 import type { FrameStore } from "../media/frame-store";
+import { sceneOf } from "../media/index-file";
 import { checkFrames, composer } from "../render/composer";
 import type { Pictures } from "../render/pictures";
 import type { TakeFile } from "../render/spec";
@@ -42,7 +43,7 @@ export async function prove({ recipe, takes, pictures }: ProofSpec, store: Frame
   assertRuns(recipe);
   checkFrames(recipe, takes);
   const shot = takes[recipe.shot.take];
-  const { info, cuts } = shot.index;
+  const { info } = shot.index;
   const range = outputOf(recipe);
   const work = composer(recipe, takes, store, pictures);
   const mattes: MatteCache = new WeakMap();
@@ -59,7 +60,7 @@ export async function prove({ recipe, takes, pictures }: ProofSpec, store: Frame
     const rect = reachOf(recipe, layer, range, info, work.canvas.tracks);
     if (!isEmpty(rect)) records.push(new PatchRecord(intruder, layer, info, rect));
   }
-  const scene = { in: cuts.findLast((c) => c <= range.in) ?? 0, out: (cuts.find((c) => c > range.out) ?? info.frames) - 1 };
+  const scene = sceneOf(shot.index, range.in, range.out);
   const together = (r: PatchRecord, n: number): Float32Array | null => {
     const active = activeLayers(recipe, n).filter((l): l is PatchLayer => !isPaint(l));
     if (!active.length) return null;

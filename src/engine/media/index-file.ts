@@ -27,6 +27,12 @@ export const sourceOf = (t: TakeIndex) => t.sequence ?? t.path;
 
 export const bytesPerFrame = (t: TakeIndex) => frameBytes(t.info.width, t.info.height, t.info.format);
 
+/** The frames around some, from the cut before them to the one behind: their scene, where no cut lies among them. */
+export const sceneOf = ({ cuts, info }: Pick<TakeIndex, "cuts" | "info">, from: number, to: number): { in: number; out: number } => ({
+  in: cuts.findLast((c) => c <= from) ?? 0,
+  out: (cuts.find((c) => c > to) ?? info.frames) - 1,
+});
+
 /** Seconds from the file's start to frame `n`. */
 export const secondsAt = (t: TakeIndex, n: number) => (t.times[n] * t.timeBase[0]) / t.timeBase[1];
 

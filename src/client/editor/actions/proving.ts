@@ -1,7 +1,7 @@
 import { isPatch, type PatchLayer } from "../../../core/document/layer";
 import type { Recipe } from "../../../core/document/recipe";
 import { nameOf, settled } from "../../../core/proof/accepted";
-import type { Finding, Verdict } from "../../../core/proof/finding";
+import { type Finding, type Verdict, verdictOf } from "../../../core/proof/finding";
 import { asDraft, type Draft } from "../../../recipe/edits";
 import { layerTitle, maskIn, patchById } from "../../../recipe/query";
 import { isKeyed } from "../../../core/time/keyed";
@@ -32,8 +32,8 @@ export function proofNow({ proof, recipe }: Pick<EditorState, "recipe"> & ProofS
 export function verdictOn(now: ReturnType<typeof settled> | null, intruder: string): { verdict: Verdict; findings: Finding[] } | null {
   if (!now) return null;
   const findings = now.findings.filter((f) => f.intruder === intruder);
-  const verdict = findings.length ? "faults" : now.doubts.some((d) => d.intruder === intruder) ? "unsure" : "clean";
-  return { verdict, findings };
+  const doubts = now.doubts.filter((d) => d.intruder === intruder);
+  return { verdict: verdictOf(findings, doubts), findings };
 }
 
 /** What is found with an intruder, in a few words: "2 leaks, bite"; the fewest that say it. */

@@ -1,7 +1,7 @@
 import { pieces } from "../../plate/regions";
 import { boxOf, isOwn, joinedPieces, LEAST_ALONE, LEAST_CELLS } from "../crossing";
 import type { Finding } from "../finding";
-import { pixelsOf } from "../grid";
+import { marked, pixelsOf } from "../grid";
 import type { PatchRecord } from "../patch-record";
 import { UNLIKE } from "../sight";
 import { type Bare, type Uncovered, uncoveredFrom } from "../uncovered";
@@ -94,11 +94,10 @@ const BESIDE = { laid: 0.6, bare: 0.25 };
 /** Something that is there beside a patch as long as the patch is, while that hides nothing: it lies where the thing is not. */
 export function missed(r: PatchRecord): Finding[] {
   if (hidesIn(r).length) return [];
-  const { across: width, down: height } = r.grid;
   const largest = (n: number) => {
     const near = r.nearAt(n);
     const data = r.kept.get(n)!.visible.map((v, i) => Number(v && near[i]));
-    return pieces({ width, height, data }).reduce<number[]>((a, p) => (p.length > a.length ? p : a), []);
+    return pieces(marked(r.grid, data)).reduce<number[]>((a, p) => (p.length > a.length ? p : a), []);
   };
   const told = [...r.kept.values()].map(({ n, laid }) => ({ n, laid, cells: largest(n) }));
   const [laid, bare] = [true, false].map((is) => told.filter((t) => t.laid === is));

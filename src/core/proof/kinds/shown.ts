@@ -1,7 +1,7 @@
 import { pieces } from "../../plate/regions";
 import { boxOf } from "../crossing";
 import type { Finding } from "../finding";
-import { pixelsOf } from "../grid";
+import { marked, pixelsOf } from "../grid";
 import type { PatchRecord } from "../patch-record";
 import { UNLIKE } from "../sight";
 import { finding, framesOf, times } from "./telling";
@@ -17,7 +17,7 @@ export function shown(r: PatchRecord, misplaced: boolean): Finding[] {
   if (!laid.length) return [];
   // a picture that lies off differs along its lines: then only what is more than a line counts
   const data = misplaced ? cores(r.grid, every) : every;
-  const found = pieces({ width: r.grid.across, height: r.grid.down, data }).filter((cells) => cells.length >= LEAST_SHOWN);
+  const found = pieces(marked(r.grid, data)).filter((cells) => cells.length >= LEAST_SHOWN);
   if (!found.length) return [];
   const offOf = (cells: number[]) => cells.reduce((sum, i) => sum + r.showsOff[i], 0);
   const worst = found.reduce((x, y) => (offOf(y) > offOf(x) ? y : x));
