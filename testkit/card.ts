@@ -1,4 +1,4 @@
-import { inverse, type Homography, mapped, type Place, times } from "../src/core/follow/homography";
+import { inverse, type Homography, type Place, times } from "../src/core/follow/homography";
 import type { Gray } from "../src/core/motion/gray";
 import { random } from "../src/core/random";
 import { normals } from "./normals";
@@ -22,14 +22,15 @@ const card = (() => {
   }
   return out;
 })();
-const onCard = (x: number, y: number) => {
+function onCard(x: number, y: number): number {
   const [u, v] = [x * FINE - 0.5, y * FINE - 0.5];
   const [i, j] = [Math.floor(u), Math.floor(v)];
   if (i < 0 || j < 0 || i >= SIDE * FINE - 1 || j >= SIDE * FINE - 1) return NaN;
   const k = j * SIDE * FINE + i;
-  const row = (at: number) => (1 - u + i) * card[at] + (u - i) * card[at + 1];
-  return (1 - v + j) * row(k) + (v - j) * row(k + SIDE * FINE);
-};
+  const below = k + SIDE * FINE;
+  const [upper, lower] = [card[k] + (u - i) * (card[k + 1] - card[k]), card[below] + (u - i) * (card[below + 1] - card[below])];
+  return upper + (v - j) * (lower - upper);
+}
 
 /** How a frame shows the card. */
 export interface Look {
@@ -51,13 +52,14 @@ export function cardFrame(map: Homography, seed: number, { noise = 1.5, gain = 1
   for (let y = 0, i = 0; y < H; y++)
     for (let x = 0; x < W; x++, i++) {
       let s = 0;
-      for (const oy of [0.25, 0.75])
-        for (const ox of [0.25, 0.75]) {
-          const p = mapped(back, [x + ox, y + oy]);
-          const v = p ? onCard(p[0], p[1]) : NaN;
-          s += Number.isNaN(v) ? 25 * Math.sin(x / 17) * Math.cos(y / 13) : v;
-          if (p && gloss) s += 70 * Math.exp(-((p[0] - gloss.x) ** 2 + (p[1] - gloss.y) ** 2) / (2 * gloss.sigma ** 2));
-        }
+      for (let k = 0; k < 4; k++) {
+        const [px, py] = [x + 0.25 + 0.5 * (k & 1), y + 0.25 + 0.25 * (k & 2)];
+        const w = back[6] * px + back[7] * py + back[8];
+        const [cx, cy] = [(back[0] * px + back[1] * py + back[2]) / w, (back[3] * px + back[4] * py + back[5]) / w];
+        const v = w > 0 ? onCard(cx, cy) : NaN;
+        s += Number.isNaN(v) ? 25 * Math.sin(x / 17) * Math.cos(y / 13) : v;
+        if (gloss) s += 70 * Math.exp(-((cx - gloss.x) ** 2 + (cy - gloss.y) ** 2) / (2 * gloss.sigma ** 2));
+      }
       sharp[i] = hidden?.(x, y) ? 70 + 20 * Math.sin(0.7 * x + 0.3 * y) : 120 + s / 4;
     }
   const data = new Uint8Array(W * H);

@@ -40,6 +40,13 @@ function stepsOf(alpha: PlaneAlpha, opacity: number): Steps {
   return steps;
 }
 
+/** Of each row of α's rectangle the part that shows, counted from its left side: the first sample and the one behind the last. */
+export function shownRows(alpha: PlaneAlpha, opacity: number): { from: Int32Array; to: Int32Array } {
+  const { rows } = stepsOf(alpha, opacity);
+  const every = (k: number) => Int32Array.from({ length: alpha.y1 - alpha.y0 }, (_, y) => rows[4 * y + k]);
+  return { from: every(0), to: every(3) };
+}
+
 /**
  * Lays a source over `below`, in place, within α's rectangle (Porter & Duff 1984, *over*, on code values):
  * a = round(65535·α·opacity); out = floor((src·a + below·(65535 − a) + 32767) / 65535).

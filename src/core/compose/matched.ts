@@ -1,5 +1,5 @@
 import type { PatchLayer } from "../document/layer";
-import { layUnrounded, type LaidNoise } from "../blend/over";
+import { layUnrounded, type LaidNoise, shownRows } from "../blend/over";
 import { averaged, grainOfPlane, type GrainStatistics, localRatio, sigmaAt } from "../match/grain";
 import { pivotOf } from "../match/light";
 import { lightRing } from "../match/light-ring";
@@ -259,14 +259,17 @@ function grainOf(
   const part = localRatio(of, width, height) ?? (() => 1);
   const whole = patch.sources[p].whole;
   const across = Math.max(1, 1 / canvas.scale);
-  const quiet = isFrozen(l) ? quietPicture(m.source, { grain: m.grain!, others: m.others, unit, across, full: canvas.full === true })[p] : null;
   const alpha = patch.alphas[p];
-  const noiseOver = canvas.quick ? quickGrainOver : grainOver;
-  const unitNoise = noiseOver(of, m.grain!, { seed: m.seed, layer: l.id, plane: p, n }, alpha, canvas.scale < 1);
+  const ask = { grain: m.grain!, others: m.others, unit, across, full: canvas.full === true };
+  // a picture that lies between samples, turned or scaled keeps its own grain, softened by resampling
+  const quiet = whole && isFrozen(l) ? quietPicture(m.source, p, ask) : null;
+  const key = { seed: m.seed, layer: l.id, plane: p, n };
+  const unitNoise = canvas.quick
+    ? quickGrainOver(of, m.grain!, key, alpha, canvas.scale < 1)
+    : grainOver(of, m.grain!, key, alpha, canvas.scale < 1, shownRows(alpha, patch.opacity));
   const w = alpha.x1 - alpha.x0;
   const inside = (v: number, most: number) => (v < 0 ? 0 : v >= most ? most - 1 : v);
-  const at = quiet && whole ? (x: number, y: number) => inside(y + whole.y, quiet.height) * quiet.width + inside(x + whole.x, quiet.width) : null;
-  // a picture that lies between samples, turned or scaled keeps its own grain, softened by resampling
+  const at = quiet && whole ? (x: number, y: number) => quiet.index(inside(x + whole.x, quiet.width), inside(y + whole.y, quiet.height)) : null;
   const value = quiet && at ? (x: number, y: number) => quiet.data[at(x, y)] : own;
   const noise = (light: PlaneLight | null, by: number): LaidNoise => ({
     alike: canvas.quick ? QUICK_ALIKE : undefined,

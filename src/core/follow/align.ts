@@ -1,7 +1,7 @@
 import { median } from "../motion/gray";
 import type { TrackModel } from "../document/track";
 import { type Homography, normalised, times } from "./homography";
-import { FREEDOM, SIMPLER, small, VELOCITIES } from "./models";
+import { FREEDOM, SIMPLER, small, writeVelocities } from "./models";
 import type { Pyramid } from "./pyramid";
 import { solve } from "./solve";
 import { contrastOf, type Template, type TemplateLevel } from "./template";
@@ -176,6 +176,22 @@ function middleOf({ count, x, y }: TemplateLevel): Middle {
   return { x: mx, y: my, scale: Math.max(1, Math.sqrt(size)) };
 }
 
+const velocities = new WeakMap<TemplateLevel, Map<TrackModel, Float64Array>>();
+
+/** How each sample of a level moves by each degree of freedom of a model; the same for all its steps. @param about the middle of its region */
+function velocitiesOf(t: TemplateLevel, model: TrackModel, about: Middle): Float64Array {
+  let of = velocities.get(t);
+  if (!of) velocities.set(t, (of = new Map()));
+  let known = of.get(model);
+  if (!known) {
+    const wide = 2 * FREEDOM[model];
+    known = new Float64Array(wide * t.count);
+    for (let k = 0; k < t.count; k++) writeVelocities(model, (t.x[k] - about.x) / about.scale, (t.y[k] - about.y) / about.scale, known, wide * k);
+    of.set(model, known);
+  }
+  return known;
+}
+
 /** @param lights of each template the light that differs in places, which is learnt on the way */
 function onLevel(ts: TemplateLevel[], p: Pyramid, l: number, start: State, model: TrackModel, about: Middle, lights?: UnevenLight[]): Fit | null {
   const [t] = ts;
@@ -186,7 +202,7 @@ function onLevel(ts: TemplateLevel[], p: Pyramid, l: number, start: State, model
   const room = new Float64Array(count);
   const free = FREEDOM[model];
   const n = free + 2 * ts.length;
-  const velocity = new Float64Array(2 * free);
+  const velocity = velocitiesOf(t, model, about);
   const row = new Float64Array(free);
   const there: Homography = [about.scale, 0, about.x, 0, about.scale, about.y, 0, 0, 1];
   const back: Homography = [1 / about.scale, 0, -about.x / about.scale, 0, 1 / about.scale, -about.y / about.scale, 0, 0, 1];
@@ -225,15 +241,15 @@ function onLevel(ts: TemplateLevel[], p: Pyramid, l: number, start: State, model
         if (r !== r) continue;
         const off = Math.abs(r);
         const w = share * (off < limit ? 1 : off < FAR * limit ? limit / off : (limit / off) * ((FAR * limit) / off) ** 2);
-        VELOCITIES[model]((t.x[k] - about.x) / about.scale, (t.y[k] - about.y) / about.scale, velocity);
         const gx = 0.5 * (of.gx[k] + state.gain[i] * seen.gx[k]) * about.scale;
         const gy = 0.5 * (of.gy[k] + state.gain[i] * seen.gy[k]) * about.scale;
         const v = seen.value[k];
-        for (let q = 0; q < free; q++) row[q] = gx * velocity[2 * q] + gy * velocity[2 * q + 1];
-        for (let q = 0; q < free; q++) {
-          const wq = w * row[q];
+        for (let q = 0, at = 2 * free * k; q < free; q++, at += 2) {
+          const to = gx * velocity[at] + gy * velocity[at + 1];
+          row[q] = to;
+          const wq = w * to;
           b[q] += wq * r;
-          for (let j = 0; j <= q; j++) A[q * n + j] += wq * row[j];
+          for (let j = 0, a = q * n; j <= q; j++, a++) A[a] += wq * row[j];
           A[g * n + q] += wq * v;
           A[o * n + q] += wq;
         }

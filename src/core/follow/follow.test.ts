@@ -96,7 +96,7 @@ describe("a region is followed", () => {
 
   it("with a highlight that wanders over it, and a hand at its corner", () => {
     const at = (n: number) => pose(0.4 * Math.sin(n / 12), 0.5 * Math.sin(n / 15), 0.3 * Math.sin(n / 20), 1, 160 + 2 * Math.sin(1.7 * n), 120);
-    const r = follow(at, 60, boxAt(30, 30, 170, 170), (n) => {
+    const r = follow(at, 36, boxAt(30, 30, 170, 170), (n) => {
       const back = inverse(at(n))!;
       const finger = ([x, y]: Place) => ((x - 165 - 4 * Math.sin(0.4 * n)) / 28) ** 2 + ((y - 165) / 36) ** 2 < 1;
       return {

@@ -1,21 +1,30 @@
 import type { TrackModel } from "../document/track";
 import type { Homography } from "./homography";
 
-/** The velocities of a point (x, y) of the plane under each model: ∂/∂p of the map I + Σ p·A, in coordinates about the region's middle. */
-export const VELOCITIES: Record<TrackModel, (x: number, y: number, out: Float64Array) => void> = {
-  shift(_x, _y, v) {
-    [v[0], v[1], v[2], v[3]] = [1, 0, 0, 1];
-  },
-  similarity(x, y, v) {
-    [v[0], v[1], v[2], v[3], v[4], v[5], v[6], v[7]] = [1, 0, 0, 1, x, y, -y, x];
-  },
-  affine(x, y, v) {
-    [v[0], v[1], v[2], v[3], v[4], v[5], v[6], v[7], v[8], v[9], v[10], v[11]] = [1, 0, 0, 1, x, 0, 0, x, y, 0, 0, y];
-  },
-  perspective(x, y, v) {
-    [v[0], v[1], v[2], v[3], v[4], v[5], v[6], v[7], v[8], v[9], v[10], v[11], v[12], v[13], v[14], v[15]] = [1, 0, 0, 1, x, 0, 0, x, y, 0, 0, y, -x * x, -x * y, -x * y, -y * y]; // prettier-ignore
-  },
-};
+/**
+ * The velocities of a point (x, y) of the plane under each model, written from `at` on: ∂/∂p of the map I + Σ p·A, in coordinates about the
+ * region's middle; for each degree of freedom to the right and down.
+ */
+export function writeVelocities(model: TrackModel, x: number, y: number, out: Float64Array, at: number): void {
+  out[at] = 1;
+  out[at + 3] = 1;
+  if (model === "shift") return;
+  out[at + 4] = x;
+  if (model === "similarity") {
+    out[at + 5] = y;
+    out[at + 6] = -y;
+    out[at + 7] = x;
+    return;
+  }
+  out[at + 7] = x;
+  out[at + 8] = y;
+  out[at + 11] = y;
+  if (model === "affine") return;
+  out[at + 12] = -x * x;
+  out[at + 13] = -x * y;
+  out[at + 14] = -x * y;
+  out[at + 15] = -y * y;
+}
 
 /** Degrees of freedom of a model. */
 export const FREEDOM: Record<TrackModel, number> = { shift: 2, similarity: 4, affine: 6, perspective: 8 };

@@ -1,5 +1,7 @@
 /** Means over squares of side 2r + 1, cut at the picture's borders. */
-export function boxMean(data: ArrayLike<number>, width: number, height: number, r: number): Float64Array {
+export function boxMean(values: ArrayLike<number>, width: number, height: number, r: number): Float64Array {
+  // one kind of numbers whatever comes in: code that reads many kinds is several times slower
+  const data = new Float64Array(values);
   const rows = new Float64Array(width * height);
   for (let y = 0; y < height; y++) {
     const at = y * width;

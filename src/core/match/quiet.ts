@@ -1,7 +1,7 @@
-import { colourPlanes, type Frame, sameFormat } from "../pixels/frame";
+import { type Frame, sameFormat } from "../pixels/frame";
 import { boxMean } from "./box-mean";
-import { averaged, grainOfPlane, type GrainStatistics, localRatio, sigmaAt } from "./grain";
-import { steadyPlane } from "./steady";
+import { averaged, grainOfPlane, type GrainStatistics } from "./grain";
+import { STEADY_REACH, steadyPart, type SteadyViews, steadyViews } from "./steady";
 
 /** Samples on either side over which a mean is taken. */
 const RADIUS = 4;
@@ -74,21 +74,55 @@ export interface QuietAsk {
   full: boolean;
 }
 
-const kept = new WeakMap<Frame, Map<GrainStatistics, { planes: QuietPlane[]; others: number }>>();
+/** Side of the squares in which a picture is quieted, as a power of two: fixed ones, so that what comes of a sample hangs on nothing that is asked besides. */
+const TILE = 8;
+/** How far around a square its samples have a say. */
+const APRON = 2 * RADIUS + STEADY_REACH;
 
-/** A picture's colour planes without their noise; worked out once for a picture and a profile. */
-export function quietPicture(frame: Frame, { grain, others, unit, across, full }: QuietAsk): QuietPlane[] {
+/** A plane of a picture without its noise, worked out where it is asked for. */
+export interface QuietPicture extends QuietPlane {
+  /** Where a sample of the plane stands in `data` and `left`; after this it is there. */
+  index: (x: number, y: number) => number;
+}
+
+const kept = new WeakMap<Frame, Map<GrainStatistics, { planes: (QuietPicture | undefined)[]; others: number }>>();
+
+/** Plane `p` of a picture without its noise; worked out once for a picture and a profile. */
+export function quietPicture(frame: Frame, p: number, ask: QuietAsk): QuietPicture {
   let of = kept.get(frame);
   if (!of) kept.set(frame, (of = new Map()));
-  const have = of.get(grain);
-  if (have?.others === others.length) return have.planes;
+  let have = of.get(ask.grain);
+  if (have?.others !== ask.others.length) of.set(ask.grain, (have = { planes: [], others: ask.others.length }));
+  return (have.planes[p] ??= tiled(frame, p, ask));
+}
+
+function tiled(frame: Frame, p: number, { grain, others, unit, across, full }: QuietAsk): QuietPicture {
   const alike = others.filter((o) => o.width === frame.width && o.height === frame.height && sameFormat(o.format, frame.format));
-  const planes = frame.planes.slice(0, colourPlanes(frame.format)).map((_, i) => {
-    const plane = grainOfPlane(grain, i);
-    const [sigma, share] = [sigmaAt(plane, unit), across > 1 ? averaged(plane, across) : 1];
-    const part = localRatio(plane, frame.planes[i].width, frame.planes[i].height) ?? (() => 1);
-    return quietPlane(steadyPlane(frame, alike, i, grain, unit, across, full), (v, x, y) => share * part(x, y) * sigma(v));
-  });
-  of.set(grain, { planes, others: others.length });
-  return planes;
+  const views = steadyViews(frame, alike, p, grain, { unit, across, full });
+  const share = across > 1 ? averaged(grainOfPlane(grain, p), across) : 1;
+  const { width, height } = views;
+  const columns = ((width - 1) >> TILE) + 1;
+  const done = new Uint8Array(columns * (((height - 1) >> TILE) + 1));
+  const out = { width, height, data: new Float32Array(width * height), left: new Float32Array(width * height) };
+  const index = (x: number, y: number): number => {
+    const [tx, ty] = [x >> TILE, y >> TILE];
+    if (done[ty * columns + tx] === 0) {
+      done[ty * columns + tx] = 1;
+      quietTile(out, tx, ty, views, (v, u, w) => share * views.sigma(v, u, w));
+    }
+    return y * width + x;
+  };
+  return { ...out, index };
+}
+
+function quietTile({ width, height, data, left }: QuietPlane, tx: number, ty: number, views: SteadyViews, sigma: SteadyViews["sigma"]): void {
+  const [x0, y0] = [tx << TILE, ty << TILE];
+  const [x1, y1] = [Math.min(width, x0 + (1 << TILE)), Math.min(height, y0 + (1 << TILE))];
+  const wide = { x0: Math.max(0, x0 - APRON), y0: Math.max(0, y0 - APRON), x1: Math.min(width, x1 + APRON), y1: Math.min(height, y1 + APRON) };
+  const quiet = quietPlane(steadyPart(views, wide), (v, x, y) => sigma(v, wide.x0 + x, wide.y0 + y));
+  for (let y = y0; y < y1; y++) {
+    const at = (y - wide.y0) * quiet.width - wide.x0;
+    data.set(quiet.data.subarray(at + x0, at + x1), y * width + x0);
+    left.set(quiet.left.subarray(at + x0, at + x1), y * width + x0);
+  }
 }

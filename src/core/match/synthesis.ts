@@ -65,64 +65,82 @@ export function numberOf({ seed, layer, plane }: NoiseKey, n: number): number {
   return mixed(mixed(h ^ Math.imul(plane + 1, 0x9e3779b1)) ^ Math.imul(n + 1, 0x85ebca77));
 }
 
-/** White noise of mean 0 and variance 1 over a rectangle, by the place of each sample alone. */
-function white(key: NoiseKey, n: number, rect: Rect): Float64Array {
-  const base = numberOf(key, n);
-  const w = rect.x1 - rect.x0;
-  const out = new Float64Array(w * (rect.y1 - rect.y0));
-  for (let y = rect.y0, i = 0; y < rect.y1; y++) {
-    const row = mixed(base ^ Math.imul(y, 0x27d4eb2f));
-    for (let x = rect.x0; x < rect.x1; x++, i++) out[i] = DEVIATES[mixed(row ^ Math.imul(x, 0x165667b1)) >>> (32 - BITS)];
+/** Of each row of a rectangle the part that is asked for, counted from its left side: the first sample and the one behind the last. */
+export interface RowParts {
+  from: Int32Array;
+  to: Int32Array;
+}
+
+const wholeRows = ({ x0, y0, x1, y1 }: Rect): RowParts => ({
+  from: new Int32Array(y1 - y0),
+  to: new Int32Array(y1 - y0).fill(x1 - x0),
+});
+
+/** What of a rectangle that is wider by `pad` all round has a say in parts of it. */
+function widened({ from, to }: RowParts, pad: number): RowParts {
+  const out = { from: new Int32Array(from.length + 2 * pad), to: new Int32Array(from.length + 2 * pad) };
+  for (let y = 0; y < out.from.length; y++) {
+    let [first, last] = [Infinity, -Infinity];
+    for (let j = Math.max(0, y - 2 * pad); j <= Math.min(from.length - 1, y); j++)
+      if (to[j] > from[j]) [first, last] = [Math.min(first, from[j]), Math.max(last, to[j] + 2 * pad)];
+    if (last > first) [out.from[y], out.to[y]] = [first, last];
   }
   return out;
+}
+
+/** White noise of mean 0 and variance 1 over a rectangle, by the place of each sample alone, added with a weight. */
+function addWhite(field: Float64Array, weight: number, key: NoiseKey, n: number, rect: Rect, { from, to }: RowParts): void {
+  const base = numberOf(key, n);
+  const w = rect.x1 - rect.x0;
+  for (let y = rect.y0; y < rect.y1; y++) {
+    const row = mixed(base ^ Math.imul(y, 0x27d4eb2f));
+    const at = (y - rect.y0) * w;
+    for (let i = from[y - rect.y0], end = to[y - rect.y0]; i < end; i++)
+      field[at + i] += weight * DEVIATES[mixed(row ^ Math.imul(rect.x0 + i, 0x165667b1)) >>> (32 - BITS)];
+  }
 }
 
 /** Frames in which noise that is carried on becomes another one. */
 const EPOCH = 24;
 
-/** Noise that changes slowly: one field turns into the next, its variance always 1. */
-function slow(key: NoiseKey, rect: Rect): Float64Array {
-  const epoch = Math.floor(key.n / EPOCH);
-  const angle = (((key.n - epoch * EPOCH) / EPOCH) * Math.PI) / 2;
-  const own = { ...key, layer: `${key.layer}/held` };
-  const [a, b] = [white(own, epoch, rect), white(own, epoch + 1, rect)];
-  for (let i = 0; i < a.length; i++) a[i] = Math.cos(angle) * a[i] + Math.sin(angle) * b[i];
-  return a;
-}
-
 /**
  * Noise of mean 0 and variance 1 with the covariance of some grain, over a rectangle of a plane: white noise by counters through a kernel
  * (cf. Norkin & Birkbeck 2018, "Film grain synthesis for AV1"), over eight frames where it holds on in time; a share of it lasts longer, as
- * an encoder carries it on. A sample's noise depends on its place, frame, layer and seed alone, never on what else is composed.
+ * an encoder carries it on: there one field turns into the next within an epoch, its variance always 1. A sample's noise depends on its
+ * place, frame, layer and seed alone, never on what else is composed.
  * @param time likeness from frame to frame, and after some, 0 … 1 @param plain without the kernel, for pictures that are averages already
+ * @param parts of the rectangle's rows that are needed; elsewhere it is 0
  */
-export function grainOver(grain: PlaneGrain, time: Pick<GrainStatistics, "inTime" | "held">, key: NoiseKey, rect: Rect, plain = false): Float64Array {
+export function grainOver(
+  grain: PlaneGrain,
+  time: Pick<GrainStatistics, "inTime" | "held">,
+  key: NoiseKey,
+  rect: Rect,
+  plain = false,
+  parts = wholeRows(rect),
+): Float64Array {
   if (isEmpty(rect)) return new Float64Array(0);
   const kernel = kernelFor(grain);
   const flat = plain || kernel[LAGS * SIDE + LAGS] ** 2 > WHITE;
   const pad = flat ? 0 : LAGS;
   const wide = { x0: rect.x0 - pad, y0: rect.y0 - pad, x1: rect.x1 + pad, y1: rect.y1 + pad };
-  const field = white(key, key.n, wide);
+  const rows = flat ? parts : widened(parts, pad);
+  const field = new Float64Array((wide.x1 - wide.x0) * (wide.y1 - wide.y0));
   const held = (time.held ?? 0) > NEW ? Math.min(time.held!, 0.95) : 0;
   // what of the likeness of neighbours is not carried on for longer
   const inTime = Math.max(0, (time.inTime - held) / (1 - held));
-  if (inTime > NEW) {
-    let energy = 1;
-    for (let k = 1; k < TAPS; k++) {
-      const share = inTime ** k;
-      energy += share * share;
-      const before = white(key, key.n - k, wide);
-      for (let i = 0; i < field.length; i++) field[i] += share * before[i];
-    }
-    const scale = 1 / Math.sqrt(energy);
-    for (let i = 0; i < field.length; i++) field[i] *= scale;
-  }
+  const taps = inTime > NEW ? TAPS : 1;
+  let energy = 0;
+  for (let k = 0; k < taps; k++) energy += inTime ** (2 * k);
+  for (let k = 0; k < taps; k++) addWhite(field, Math.sqrt((1 - held) / energy) * inTime ** k, key, key.n - k, wide, rows);
   if (held) {
-    const lasting = slow(key, wide);
-    const [a, b] = [Math.sqrt(1 - held), Math.sqrt(held)];
-    for (let i = 0; i < field.length; i++) field[i] = a * field[i] + b * lasting[i];
+    const epoch = Math.floor(key.n / EPOCH);
+    const angle = (((key.n - epoch * EPOCH) / EPOCH) * Math.PI) / 2;
+    const own = { ...key, layer: `${key.layer}/held` };
+    addWhite(field, Math.sqrt(held) * Math.cos(angle), own, epoch, wide, rows);
+    addWhite(field, Math.sqrt(held) * Math.sin(angle), own, epoch + 1, wide, rows);
   }
-  return flat ? field : filtered(field, wide.x1 - wide.x0, rect, kernel);
+  return flat ? field : filtered(field, wide.x1 - wide.x0, rect, kernel, parts);
 }
 
 const kernels = new WeakMap<PlaneGrain, Float64Array>();
@@ -132,18 +150,27 @@ function kernelFor(g: PlaneGrain): Float64Array {
   return k;
 }
 
-function filtered(field: Float64Array, stride: number, rect: Rect, kernel: Float64Array): Float64Array {
+/** Nine taps of a row at a time: a sample's sum is read and written once for a row of the kernel, not once for a tap. */
+function filtered(field: Float64Array, stride: number, rect: Rect, kernel: Float64Array, parts: RowParts): Float64Array {
   const [w, h] = [rect.x1 - rect.x0, rect.y1 - rect.y0];
   const out = new Float64Array(w * h);
-  for (let dy = 0; dy < SIDE; dy++)
-    for (let dx = 0; dx < SIDE; dx++) {
-      const k = kernel[dy * SIDE + dx];
-      if (Math.abs(k) < 1e-4) continue;
-      for (let y = 0; y < h; y++) {
-        const from = (y + dy) * stride + dx;
-        const to = y * w;
-        for (let x = 0; x < w; x++) out[to + x] += k * field[from + x];
-      }
+  const taps = kernel.map((k) => (Math.abs(k) < 1e-4 ? 0 : k));
+  for (let dy = 0; dy < SIDE; dy++) {
+    const [a, b, c, d, e, f, g, i, j] = taps.subarray(dy * SIDE, (dy + 1) * SIDE);
+    for (let y = 0; y < h; y++) {
+      let at = (y + dy) * stride + parts.from[y];
+      for (let to = y * w + parts.from[y], end = y * w + parts.to[y]; to < end; to++, at++)
+        out[to] +=
+          a * field[at] +
+          b * field[at + 1] +
+          c * field[at + 2] +
+          d * field[at + 3] +
+          e * field[at + 4] +
+          f * field[at + 5] +
+          g * field[at + 6] +
+          i * field[at + 7] +
+          j * field[at + 8];
     }
+  }
   return out;
 }

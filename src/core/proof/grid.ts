@@ -54,9 +54,21 @@ export function pixelsOf(g: CellGrid, cells: Rect): Rect {
 
 /** Means of the cells of a frame. */
 export function cellsOf(frame: Frame, g: CellGrid): Cells {
-  return planes(frame.format, g, (p) => {
+  return Array.from({ length: colourPlanes(frame.format) }, (_, p) => {
+    const { sx, sy } = planeShift(frame.format, p);
     const { data, width } = frame.planes[p];
-    return (x, y) => data[y * width + x];
+    const [w, h] = [g.side >> sx, g.side >> sy];
+    const one = 1 / (w * h * 2 ** (frame.format.bits - 8));
+    const sums = new Float32Array(cellCount(g));
+    for (let y = 0; y < g.down * h; y++) {
+      let at = (g.cy * h + y) * width + g.cx * w;
+      for (let o = Math.floor(y / h) * g.across, end = o + g.across; o < end; o++) {
+        let s = 0;
+        for (const to = at + w; at < to; at++) s += data[at];
+        sums[o] += s;
+      }
+    }
+    return sums.map((s) => s * one);
   });
 }
 

@@ -39,8 +39,14 @@ const LEAST_PIXELS = 200;
 const HUBER = 1.345;
 const FAR = 4;
 
-/** Of a pixel: the gradient, and both values. */
-type Row = [gx: number, gy: number, a: number, b: number];
+/** Of `count` pixels the gradient, and both values. */
+interface Rows {
+  count: number;
+  gx: Float64Array;
+  gy: Float64Array;
+  a: Float64Array;
+  b: Float64Array;
+}
 
 /**
  * How far one picture lies off another where both count: whole pixels by the least squared difference of what is left without the mean,
@@ -104,32 +110,17 @@ function wholeShift({ width: w, height: h, a, b, counts }: Part): { dx: number; 
   return best;
 }
 
-function refined({ width: w, height: h, a, b, counts }: Part): Apart | null {
+function refined(part: Part): Apart | null {
   let [dx, dy] = [0, 0];
   let [error, alike] = [Infinity, -1];
-  const n = counts.reduce((s, v) => s + v, 0);
+  const n = part.counts.reduce((s, v) => s + v, 0);
+  const of = () => new Float64Array(n);
+  const rows: Rows = { count: 0, gx: of(), gy: of(), a: of(), b: of() };
   // every so many pixels of a row are enough
   const skip = Math.max(1, Math.floor(n / MOST_PIXELS));
   for (let round = 0; round < ROUNDS; round++) {
-    const [ix, iy] = [Math.floor(dx), Math.floor(dy)];
-    const [fx, fy] = [dx - ix, dy - iy];
-    const rows: Row[] = [];
-    for (let y = 1; y < h - 1; y++)
-      for (let x = 1 + (y % skip); x < w - 1; x += skip) {
-        const i = y * w + x;
-        if (!counts[i]) continue;
-        const [bx, by] = [x + ix, y + iy];
-        if (bx < 1 || by < 1 || bx >= w - 2 || by >= h - 2) continue;
-        const j = by * w + bx;
-        if (!counts[j]) continue;
-        const at = (k: number) => (1 - fy) * ((1 - fx) * b[k] + fx * b[k + 1]) + fy * ((1 - fx) * b[k + w] + fx * b[k + w + 1]);
-        // the mean of both gradients halves what noise takes from either
-        const gx = (a[i + 1] - a[i - 1] + at(j + 1) - at(j - 1)) / 4;
-        const gy = (a[i + w] - a[i - w] + at(j + w) - at(j - w)) / 4;
-        rows.push([gx, gy, a[i], at(j)]);
-      }
-    if (rows.length < LEAST_PIXELS) return null;
-    const fit = solveShift(rows);
+    gather(rows, part, dx, dy, skip);
+    const fit = rows.count < LEAST_PIXELS ? null : solveShift(rows);
     if (!fit) return null;
     dx += fit.dx;
     dy += fit.dy;
@@ -140,57 +131,83 @@ function refined({ width: w, height: h, a, b, counts }: Part): Apart | null {
   return { dx, dy, error, alike };
 }
 
+/** Pixels that count in both pictures, the second one read (dx, dy) further on. */
+function gather(rows: Rows, { width: w, height: h, a, b, counts }: Part, dx: number, dy: number, skip: number): void {
+  const [ix, iy] = [Math.floor(dx), Math.floor(dy)];
+  const [fx, fy] = [dx - ix, dy - iy];
+  const [k00, k10, k01, k11] = [(1 - fx) * (1 - fy), fx * (1 - fy), (1 - fx) * fy, fx * fy];
+  const at = (k: number) => k00 * b[k] + k10 * b[k + 1] + k01 * b[k + w] + k11 * b[k + w + 1];
+  rows.count = 0;
+  for (let y = 1; y < h - 1; y++)
+    for (let x = 1 + (y % skip); x < w - 1; x += skip) {
+      const i = y * w + x;
+      if (!counts[i]) continue;
+      const [bx, by] = [x + ix, y + iy];
+      if (bx < 1 || by < 1 || bx >= w - 2 || by >= h - 2) continue;
+      const j = by * w + bx;
+      if (!counts[j]) continue;
+      const k = rows.count++;
+      // the mean of both gradients halves what noise takes from either
+      rows.gx[k] = (a[i + 1] - a[i - 1] + at(j + 1) - at(j - 1)) / 4;
+      rows.gy[k] = (a[i + w] - a[i - w] + at(j + w) - at(j - w)) / 4;
+      rows.a[k] = a[i];
+      rows.b[k] = at(j);
+    }
+}
+
 /** What is finer than `SLOW` pixels: each value less the mean of those that count around it; 0 where it does not count. */
 function withoutSlow(values: Float32Array, { width, height, counts }: Part): Float32Array {
-  const sums = boxMean(values.map((v, i) => (counts[i] ? v : 0)), width, height, SLOW); // prettier-ignore
+  const out = new Float32Array(values.length);
+  for (let i = 0; i < out.length; i++) if (counts[i]) out[i] = values[i];
+  const sums = boxMean(out, width, height, SLOW);
   const shares = boxMean(counts, width, height, SLOW);
-  return values.map((v, i) => (counts[i] ? v - sums[i] / shares[i] : 0));
+  for (let i = 0; i < out.length; i++) if (counts[i]) out[i] -= sums[i] / shares[i];
+  return out;
 }
 
-/** One step: a ≈ gain · v + offset + gx · dx + gy · dy, outliers weighed down. */
-function solveShift(rows: readonly Row[]): Apart | null {
+/** One step: a ≈ gain · b + offset + gx · dx + gy · dy, outliers weighed down. */
+function solveShift(rows: Rows): Apart | null {
+  const { count, gx, gy, a, b } = rows;
   let sigma = Infinity;
   const x = new Float64Array(4);
-  const left = ([gx, gy, u, v]: Row) => u - (x[0] * v + x[1] + x[2] * gx + x[3] * gy);
-  const some = rows.filter((_, i) => i % Math.ceil(rows.length / 2000) === 0);
+  const left = (k: number) => Math.abs(a[k] - (x[0] * b[k] + x[1] + x[2] * gx[k] + x[3] * gy[k]));
+  const every = Math.ceil(count / 2000);
+  const some = new Float64Array(Math.ceil(count / every));
+  const f = new Float64Array(4);
+  f[1] = 1;
   for (let round = 0; round < 3; round++) {
     const A = new Float64Array(16);
-    const b = new Float64Array(4);
-    for (const row of rows) {
-      const [gx, gy, u, v] = row;
-      const f = [v, 1, gx, gy];
-      const weight = round === 0 ? 1 : Math.min(1, (HUBER * sigma) / Math.max(1e-9, Math.abs(left(row))));
+    const right = new Float64Array(4);
+    for (let k = 0; k < count; k++) {
+      [f[0], f[2], f[3]] = [b[k], gx[k], gy[k]];
+      const weight = round === 0 ? 1 : Math.min(1, (HUBER * sigma) / Math.max(1e-9, left(k)));
       for (let i = 0; i < 4; i++) {
-        for (let j = 0; j <= i; j++) A[i * 4 + j] += weight * f[i] * f[j];
-        b[i] += weight * f[i] * u;
+        const w = weight * f[i];
+        for (let j = 0; j <= i; j++) A[i * 4 + j] += w * f[j];
+        right[i] += w * a[k];
       }
     }
-    if (!solve(A, b, 4)) return null;
-    x.set(b);
-    sigma = Math.max(0.05, 1.4826 * median(some.map((r) => Math.abs(left(r)))));
+    if (!solve(A, right, 4)) return null;
+    x.set(right);
+    for (let i = 0; i < some.length; i++) some[i] = left(i * every);
+    sigma = Math.max(0.05, 1.4826 * median(some));
   }
-  const near = rows.filter((r) => Math.abs(left(r)) <= FAR * sigma);
-  if (near.length < LEAST_PIXELS) return null;
-  let [xx, yy, xy] = [0, 0, 0];
-  for (const [gx, gy] of near) {
-    xx += gx * gx;
-    yy += gy * gy;
-    xy += gx * gy;
+  let [n, xx, yy, xy, sa, sb, aa, bb, ab] = [0, 0, 0, 0, 0, 0, 0, 0, 0];
+  for (let k = 0; k < count; k++) {
+    if (left(k) > FAR * sigma) continue;
+    n++;
+    xx += gx[k] * gx[k];
+    yy += gy[k] * gy[k];
+    xy += gx[k] * gy[k];
+    // slow changes were taken off both, so their means are small and sums of products do
+    sa += a[k];
+    sb += b[k];
+    aa += a[k] * a[k];
+    bb += b[k] * b[k];
+    ab += a[k] * b[k];
   }
   const det = xx * yy - xy * xy;
-  if (det <= 0) return null;
-  return { dx: x[2], dy: x[3], error: ALIKE * sigma * Math.sqrt(Math.max(xx, yy) / det), alike: correlation(near) };
-}
-
-/** How alike the two values of rows are, −1 … 1. */
-function correlation(rows: readonly Row[]): number {
-  const n = rows.length;
-  const [ma, mb] = [2, 3].map((k) => rows.reduce((s, r) => s + r[k], 0) / n);
-  let [aa, bb, ab] = [0, 0, 0];
-  for (const [, , u, v] of rows) {
-    aa += (u - ma) ** 2;
-    bb += (v - mb) ** 2;
-    ab += (u - ma) * (v - mb);
-  }
-  return ab / Math.sqrt(Math.max(1e-9, aa * bb));
+  if (n < LEAST_PIXELS || det <= 0) return null;
+  const alike = (ab - (sa * sb) / n) / Math.sqrt(Math.max(1e-9, (aa - (sa * sa) / n) * (bb - (sb * sb) / n)));
+  return { dx: x[2], dy: x[3], error: ALIKE * sigma * Math.sqrt(Math.max(xx, yy) / det), alike };
 }

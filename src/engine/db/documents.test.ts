@@ -135,12 +135,13 @@ describe("edits from anywhere", () => {
       path: fc.array(steps, { maxLength: 3 }),
       value: values,
     });
-    const patch = fc.oneof({ weight: 5, arbitrary: strange }, { weight: 1, arbitrary: sound });
+    // so many of them sound, and half of the inverses right, that of two hundred some twenty are stored
+    const patch = fc.oneof({ weight: 3, arbitrary: strange }, { weight: 2, arbitrary: sound });
     let [stored, refused] = [0, 0];
     await fc.assert(
       fc.asyncProperty(
         fc.array(patch, { minLength: 1, maxLength: 3 }),
-        fc.option(fc.array(patch, { minLength: 1, maxLength: 2 })),
+        fc.option(fc.array(patch, { minLength: 1, maxLength: 2 }), { freq: 1 }),
         async (patches, wrong) => {
           const { rev, recipe } = await docs.read(id);
           const before = JSON.stringify(recipe);
