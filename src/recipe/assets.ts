@@ -19,6 +19,12 @@ export function grainsOf(r: Recipe): string[] {
   return [...new Set(used.flatMap((id) => r.profiles?.[id]?.data ?? []))];
 }
 
+/** Hashes of the light that layers go by which steady it or make it lively, each once; of those that are switched off, none. */
+export function gainsOfLayers(r: Recipe): string[] {
+  const used = layersOf(r).flatMap((l) => (l.kind === "evenlight" && l.on !== false && l.data !== undefined ? [l.data] : []));
+  return [...new Set(used)];
+}
+
 /** Hashes of the tracks that patches of a recipe follow, each once; of those that nothing follows, none. */
 export function tracksOf(r: Recipe): string[] {
   const used = layersOf(r).flatMap((l) => (l.kind === "patch" && l.tied ? [l.tied.mask, l.tied.to, l.tied.from] : []));

@@ -5,15 +5,16 @@ import type { Take } from "../../wire/take";
 import { PICTURE_HEADER } from "../../wire/layout";
 import type { PictureShape } from "../../core/document/mask";
 import type { Recipe } from "../../core/document/recipe";
+import type { GainsByHash } from "../../core/compose/evenlight";
 import type { Grains } from "../../core/compose/compose";
 import { masksOf } from "../../core/document/recipe";
 import type { Values } from "../../core/pixels/still";
 import type { MaskPictures } from "../../core/shape/mask";
 import { maskHeadSchema, pictureHeadSchema } from "../../wire/plate";
-import { cutoutsOf, grainsOf, tracksOf } from "../../recipe/assets";
+import { cutoutsOf, gainsOfLayers, grainsOf, tracksOf } from "../../recipe/assets";
 import type { Cutouts } from "../../core/cutout/cutout-data";
 import type { Tracks } from "../../core/compose/tie";
-import { loadCutout, loadGrain, loadTrack } from "./measured";
+import { loadCutout, loadGains, loadGrain, loadTrack } from "./measured";
 import { exactUrl, maskUrl, pictureUrl, quickUrl } from "../api";
 
 /** What was measured for recipes, by its hash, as far as it was fetched. */
@@ -140,11 +141,16 @@ export class Frames {
   }
 
   private readonly grain = new Fetched(grainsOf, loadGrain);
+  private readonly light = new Fetched(gainsOfLayers, loadGains);
   private readonly track = new Fetched(tracksOf, loadTrack);
   private readonly cutout = new Fetched(cutoutsOf, loadCutout);
   /** The grain that patches are to have, as far as it is there. */
   get grains(): Grains {
     return this.grain.there;
+  }
+  /** The light that is steadied or made lively, as far as it is there. */
+  get gains(): GainsByHash {
+    return this.light.there;
   }
   /** What was measured of the tracks that patches follow, as far as it is there. */
   get tracks(): Tracks {
@@ -155,10 +161,11 @@ export class Frames {
     return this.cutout.there;
   }
   /** Whether all that was measured for a recipe is there. */
-  hasMeasured = (r: Recipe): boolean => this.grain.has(r) && this.track.has(r) && this.cutout.has(r);
+  hasMeasured = (r: Recipe): boolean => this.grain.has(r) && this.light.has(r) && this.track.has(r) && this.cutout.has(r);
   /** Fetches what was measured for a recipe. */
   async loadMeasured(r: Recipe): Promise<void> {
     await this.grain.load(r);
+    await this.light.load(r);
     await this.loadCarried(r);
   }
   /** Fetches what says where a recipe's masks lie. */

@@ -1,5 +1,6 @@
 import type { CutoutData } from "../../core/cutout/cutout-data";
 import { readCutout } from "../../recipe/cutout-file";
+import { type Gains, readGains } from "../../core/evenlight/gains";
 import { readTrack, type TrackData } from "../../core/follow/track-data";
 import { type GrainStatistics, readGrain } from "../../core/match/grain";
 import { measuredUrl } from "../api";
@@ -17,6 +18,9 @@ export const loadTrack = async (hash: string): Promise<TrackData> => readTrack(a
 
 /** What was measured of grain. @throws where it is not there (any more) */
 export const loadGrain = async (hash: string): Promise<GrainStatistics> => readGrain(await textOf(hash, "The grain could not be read."));
+
+/** What was measured of light. @throws where it is not there (any more) */
+export const loadGains = async (hash: string): Promise<Gains> => readGains(await textOf(hash, "What was measured of the light could not be read."));
 
 /** What was cut out. @throws where it is not there (any more) */
 export const loadCutout = async (hash: string): Promise<CutoutData> =>

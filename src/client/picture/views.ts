@@ -1,4 +1,4 @@
-import { activeLayers, composeFrame, composeSteps, neededPictures, type Pictures } from "../../core/compose/compose";
+import { activeLayers, changesWhole, composeFrame, composeSteps, neededPictures, type Pictures } from "../../core/compose/compose";
 import { FigureTally, type MatchFigures } from "../../core/compose/figures";
 import { isMatched } from "../../core/compose/matched";
 import type { LightCache } from "../../core/compose/matched";
@@ -136,6 +136,7 @@ export class Views {
       cache: this.mattes[quality],
       lights: this.lights[quality],
       grains: this.frames.grains,
+      gains: this.frames.gains,
       figures,
     });
     return { frame: await stepped(steps, watch), colour, below, figures: figures?.tally.figures };
@@ -145,9 +146,9 @@ export class Views {
   async part(r: Recipe, n: number, rect: Rect, watch: Watch, look?: MatchLook): Promise<{ data: ArrayBuffer; figures?: MatchFigures }> {
     const { below, colour, canvas, pictures } = await this.ground(r, n, "exact", neededPictures(r, n), watch);
     const figures = look && { layer: look.layer, tally: new FigureTally() };
-    const known = { n, pictures, canvas, cache: this.mattes.exact, grains: this.frames.grains, figures };
-    if (activeLayers(r, n).some(isPaint)) {
-      // touches read beyond what they lay
+    const known = { n, pictures, canvas, cache: this.mattes.exact, grains: this.frames.grains, gains: this.frames.gains, figures };
+    if (changesWhole(r, n) || activeLayers(r, n).some(isPaint)) {
+      // light is that of the whole; touches read beyond what they lay
       const frame = await stepped(composeSteps({ recipe: lookedAt(r, look), below, ...known }), watch);
       return { data: rgba(frame, colour, rect, true), figures: figures?.tally.figures };
     }
@@ -312,7 +313,9 @@ export class Views {
   private async patch(r: Recipe, n: number, id: string, quality: Quality, fine: boolean): Promise<Rgba> {
     const g = await this.ground(r, n, quality, neededPictures(r, n));
     const paints = activeLayers(r, n).some((l) => isPaint(l) || isMatched(l));
-    const alone = partsAlone(r, n, g.below.format, paints ? g.below : null, g.pictures, g.canvas, this.frames.grains).find((p) => p.layer === id);
+    const alone = partsAlone(r, n, g.below.format, paints ? g.below : null, g.pictures, g.canvas, this.frames.grains, this.frames.gains).find(
+      (p) => p.layer === id,
+    );
     if (!alone) return all(g.below, g.colour, fine);
     const out = all(alone.picture, g.colour, fine);
     const px = new Uint8ClampedArray(out.data);

@@ -6,11 +6,12 @@ import type { GrainStatistics } from "../match/grain";
 import type { SitingName } from "../pixels/colour";
 import { colourPlanes, copyFrame, type Frame, type PixelFormat } from "../pixels/frame";
 import { paintMatte, paintPictures, scaledTouch, touchesAt } from "../retouch/paint";
-import { evaluatePlate, type Loaded, type PictureRef, platePictures, sameRef, touchSourceRef } from "../retouch/plate";
+import { evaluatePlate, heldFrame, type Loaded, type PictureRef, platePictures, sameRef, touchSourceRef } from "../retouch/plate";
 import type { TouchPictures } from "../retouch/source";
 import { assertTouchRuns, touchSteps } from "../retouch/touch";
 import type { PlaneAlpha } from "../shape/chroma";
 import { UserError } from "../user-error";
+import { evenLights, type FrameLight, frameLight, type GainsByHash, relit } from "./evenlight";
 import type { FigureTally } from "./figures";
 import { isMatched, layMatched, type LightCache, steadyFrames, tellPlain } from "./matched";
 import { type Canvas, layerOpacity, maskAlphas, type MatteCache, preparePatch } from "./patch";
@@ -49,7 +50,7 @@ function assertPatchRuns(l: PatchLayer): void {
 export function assertRuns(recipe: Recipe): void {
   for (const i of recipe.intruders)
     for (const l of i.layers) {
-      if (i.on === false || l.on === false || isPaint(l)) continue;
+      if (i.on === false || l.on === false || isPaint(l) || l.kind === "evenlight") continue;
       if (!isPatch(l)) throw new NotSupportedYet(`The layer kind “${l.kind}”`);
       assertPatchRuns(l);
       const keys = l.source.plate;
@@ -91,6 +92,8 @@ export interface Composition {
   inPlace?: boolean;
   /** Grain that was measured, by the hashes that the recipe's profiles name. */
   grains?: Grains;
+  /** What was measured of the light, by the hashes that layers name. */
+  gains?: GainsByHash;
   /** A patch of which is told how far off it still is. */
   figures?: { layer: string; tally: FigureTally };
 }
@@ -115,35 +118,72 @@ export function composeFrame(c: Composition): Frame {
 export function* composeSteps(c: Composition): Generator<number, Frame> {
   const { recipe, n, below, inPlace = false } = c;
   const layers = activeLayers(recipe, n);
-  if (layers.length === 0) return below;
-  const out = inPlace ? below : copyFrame(below);
-  const original = inPlace && layers.some((l) => isPaint(l) && touchesAt(l, n).some(readsOriginal)) ? copyFrame(below) : below;
-  for (const l of layers) yield* layLayer(c, l, out, original);
+  const light = frameLight(recipe, n, c.gains);
+  const ground = light ? relit(below, light.footage, c.canvas) : below;
+  if (layers.length === 0) return ground;
+  const own = inPlace || ground !== below;
+  const out = own ? ground : copyFrame(ground);
+  const original = own && layers.some((l) => isPaint(l) && touchesAt(l, n).some(readsOriginal)) ? copyFrame(ground) : ground;
+  for (const l of layers) yield* layLayer({ ...c, light }, l, out, original);
   return out;
+}
+
+/** Whether some layer changes all of frame `n`, and not a part of it. */
+export const changesWhole = (recipe: Recipe, n: number): boolean => evenLights(recipe, n).length > 0;
+
+/** The gain of a picture's light where it is of the shot's own take; a plate is in the light of the frame it was made of. */
+function gainOf(recipe: Recipe, ref: PictureRef, light: FrameLight): number {
+  const from = "plate" in ref ? heldFrame(recipe.plates[ref.plate]) : "take" in ref ? ref : null;
+  return from?.take === recipe.shot.take ? light.source(from.frame) : 1;
+}
+
+const relitBefore = new WeakMap<Frame, { gain: number; frame: Frame }>();
+
+/** Pictures in the light that layers make of them. The last gain of a picture is kept: a held one has the same in every frame. */
+export function litPictures(recipe: Recipe, pictures: Pictures, canvas: Canvas, light: FrameLight): Pictures {
+  const lit = (frame: Frame, ref: PictureRef) => {
+    const gain = gainOf(recipe, ref, light);
+    const before = relitBefore.get(frame);
+    if (before?.gain === gain) return before.frame;
+    const made = relit(frame, gain, canvas);
+    relitBefore.set(frame, { gain, frame: made });
+    return made;
+  };
+  return {
+    take: (take, frame) => lit(pictures.take(take, frame), { take, frame }),
+    plate: (plate) => lit(pictures.plate(plate), { plate }),
+  };
 }
 
 const readsOriginal = (t: Touch) => t.kind === "restore" || t.light === true;
 
 /** What laying one layer goes by. */
-export type Laying = Pick<Composition, "recipe" | "n" | "pictures" | "canvas" | "cache" | "grains" | "figures" | "lights">;
+export type Laying = Pick<Composition, "recipe" | "n" | "pictures" | "canvas" | "cache" | "grains" | "figures" | "lights"> & {
+  /** What layers make of the light of this frame and of others. */
+  light?: FrameLight | null;
+};
 
 /** Lays one layer over `out`, in place; yields how far it is where it takes a while. `original` is the frame as it came. */
 export function* layLayer(c: Laying, l: PatchLayer | PaintLayer, out: Frame, original: Frame): Generator<number, void> {
-  const { recipe, n, pictures, canvas, cache } = c;
+  const { recipe, n, canvas, cache, light } = c;
+  const pictures = light ? litPictures(recipe, c.pictures, canvas, light) : c.pictures;
   if (isPaint(l)) {
     for (const t of touchesAt(l, n))
       yield* touchSteps(out, scaledTouch(t, canvas.scale), touchPictures(recipe, t, n, original, pictures, canvas.siting));
     return;
   }
   assertPatchRuns(l);
-  const source = sourcePicture(recipe, l, n, pictures);
+  // a matched patch takes its picture as it came, so that what was worked out of it serves in every light
+  const asItCame = isMatched(l) && !!light && !dissolveUnder(recipe, l, n);
+  const source = sourcePicture(recipe, l, n, asItCame ? c.pictures : pictures);
   const patch = preparePatch(recipe, l, n, source, out.format, canvas, cache);
   const tally = c.figures?.layer === l.id ? c.figures.tally : undefined;
   const avoid = isMatched(l) || tally ? underOthers(c, l, out.format) : () => false;
   if (isMatched(l)) {
-    const others = steadyFrames(recipe, l).map((r) => pictures.take(r.take, r.frame));
+    const others = steadyFrames(recipe, l).map((r) => c.pictures.take(r.take, r.frame));
     const lights = c.lights && { cache: c.lights, recipe };
-    layMatched(out, patch, { layer: l, n, seed: recipe.seed ?? 0, source, others, grain: grainFor(c, l), avoid, canvas, lights, tally });
+    const gain = asItCame ? gainOf(recipe, patchSource(recipe, l, n), light) : 1;
+    layMatched(out, patch, { layer: l, n, seed: recipe.seed ?? 0, source, others, gain, grain: grainFor(c, l), avoid, canvas, lights, tally });
     return;
   }
   if (tally) tellPlain(out, patch, { layer: l, avoid, tally });

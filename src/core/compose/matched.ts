@@ -17,6 +17,7 @@ import { valueAt } from "../time/keyed";
 import type { Recipe } from "../document/recipe";
 import type { FrameRef } from "../retouch/plate";
 import type { PlaneAlpha } from "../shape/chroma";
+import { relightOf } from "./evenlight";
 import type { FigureTally } from "./figures";
 import type { Canvas, PreparedPatch } from "./patch";
 
@@ -61,6 +62,8 @@ export interface Matching {
   source: Frame;
   /** Other frames that show the same where its picture does. */
   others: readonly Frame[];
+  /** What the light of its picture is multiplied by before anything is matched. */
+  gain: number;
   /** The grain it is to have. */
   grain: GrainStatistics | null;
   /** Whether a luma pixel of the surroundings lies under another layer. */
@@ -73,8 +76,10 @@ export interface Matching {
 }
 
 /** Lays a patch that is matched to what surrounds it: its picture lit, its seam taken off, its grain made good; rounded once. */
-export function layMatched(out: Frame, patch: PreparedPatch, m: Matching): void {
+export function layMatched(out: Frame, prepared: PreparedPatch, m: Matching): void {
   const { layer: l, n } = m;
+  const relight = relightBy(out, m);
+  const patch = m.gain === 1 ? prepared : { ...prepared, sources: prepared.sources.map((s, p) => ({ ...s, value: relight(p, s.value) })) };
   const top = maxCode(out.format);
   const unit = 2 ** (out.format.bits - 8);
   const strength = l.light ? valueAt(l.light.strength ?? 1, n, UNIT) : 0;
@@ -84,7 +89,7 @@ export function layMatched(out: Frame, patch: PreparedPatch, m: Matching): void 
     const own = patch.sources[p].value;
     const fit = lights?.[p];
     const light = fit ? lightOf(fit, alpha) : null;
-    const grain = m.grain && grainOf(m, p, patch, own, unit, out.planes[p]);
+    const grain = m.grain && grainOf(m, p, patch, own, unit, out.planes[p], (v) => relight(p, v));
     let value = grain?.value ?? own;
     if (light) value = lit(value, light, strength);
     const litValue = value;
@@ -97,6 +102,14 @@ export function layMatched(out: Frame, patch: PreparedPatch, m: Matching): void 
     }
     layUnrounded(out.planes[p], value, alpha, patch.opacity, top, noise, seamed?.below);
   }
+}
+
+/** Values of a plane in another light: more of what lies beyond its pivot, or of codes that go by a logarithm as many more. */
+function relightBy(out: Frame, { gain, canvas }: Matching) {
+  return (p: number, value: (x: number, y: number) => number): ((x: number, y: number) => number) => {
+    const [factor, offset] = relightOf(out.format, p, gain, canvas);
+    return factor === 1 && offset === 0 ? value : (x, y) => factor * value(x, y) + offset;
+  };
 }
 
 /** Lights that were found, by the recipe, the layer and the frame: for pictures that are asked for again and again as they play. */
@@ -249,6 +262,7 @@ function grainOf(
   own: (x: number, y: number) => number,
   unit: number,
   size: Pick<Plane, "width" | "height">,
+  relight: (value: (x: number, y: number) => number) => (x: number, y: number) => number,
 ) {
   const { layer: l, n, canvas } = m;
   const of = grainOfPlane(m.grain!, p);
@@ -270,7 +284,7 @@ function grainOf(
   const w = alpha.x1 - alpha.x0;
   const inside = (v: number, most: number) => (v < 0 ? 0 : v >= most ? most - 1 : v);
   const at = quiet && whole ? (x: number, y: number) => quiet.index(inside(x + whole.x, quiet.width), inside(y + whole.y, quiet.height)) : null;
-  const value = quiet && at ? (x: number, y: number) => quiet.data[at(x, y)] : own;
+  const value = quiet && at ? relight((x: number, y: number) => quiet.data[at(x, y)]) : own;
   const noise = (light: PlaneLight | null, by: number): LaidNoise => ({
     alike: canvas.quick ? QUICK_ALIKE : undefined,
     unit: (x, y) => strength * unitNoise[(y - alpha.y0) * w + x - alpha.x0],

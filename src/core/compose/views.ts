@@ -4,7 +4,8 @@ import type { Colour } from "../pixels/colour";
 import { copyFrame, createFrame, type Frame, maxCode, type PixelFormat, planeShift } from "../pixels/frame";
 import { toCode } from "../pixels/resample";
 import { paintMatte } from "../retouch/paint";
-import { activeLayers, type Grains, layLayer, type Pictures, sourcePicture } from "./compose";
+import { activeLayers, type Grains, layLayer, litPictures, type Pictures, sourcePicture } from "./compose";
+import { frameLight, type GainsByHash, relit } from "./evenlight";
 import { isMatched } from "./matched";
 import { maskAt } from "./tie";
 import { layerOpacity, preparePatch, type Canvas, type MatteCache } from "./patch";
@@ -79,15 +80,19 @@ export function partsAlone(
   pictures: Pictures,
   c: Canvas,
   grains?: Grains,
+  gains?: GainsByHash,
 ): (Part & { layer: string })[] {
   const layers = activeLayers(recipe, n);
-  const out = below && copyFrame(below);
+  const light = frameLight(recipe, n, gains);
+  const lit = light ? litPictures(recipe, pictures, c, light) : pictures;
+  const ground = below && light ? relit(below, light.footage, c) : below;
+  const out = ground && copyFrame(ground);
   return layers.map((l) => {
     const before = out && isPatch(l) && isMatched(l) ? copyFrame(out) : null;
-    if (out) for (const _ of layLayer({ recipe, n, pictures, canvas: c, grains }, l, out, below));
+    if (out) for (const _ of layLayer({ recipe, n, pictures, canvas: c, grains, light }, l, out, ground));
     // what is matched is matched to what lies below: its picture is what it gave
-    if (before && !isPaint(l)) return { layer: l.id, ...matchedAlone(patchAlone(recipe, l, n, sourcePicture(recipe, l, n, pictures), like, c), before, out!) }; // prettier-ignore
-    if (!isPaint(l)) return { layer: l.id, ...patchAlone(recipe, l, n, sourcePicture(recipe, l, n, pictures), like, c) };
+    if (before && !isPaint(l)) return { layer: l.id, ...matchedAlone(patchAlone(recipe, l, n, sourcePicture(recipe, l, n, lit), like, c), before, out!) }; // prettier-ignore
+    if (!isPaint(l)) return { layer: l.id, ...patchAlone(recipe, l, n, sourcePicture(recipe, l, n, lit), like, c) };
     const alpha = over(paintMatte(l, n, c.width, c.height, c.scale), { x0: 0, y0: 0, x1: c.width, y1: c.height });
     return { layer: l.id, picture: copyFrame(out!), alpha };
   });

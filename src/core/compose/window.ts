@@ -1,7 +1,7 @@
 import { isPaint, isPatch, type PaintLayer, type PatchLayer } from "../document/layer";
 import { maskOf, type Recipe } from "../document/recipe";
 import { type Frame, intersect, isEmpty, type PixelFormat, planeShift, type Rect, union } from "../pixels/frame";
-import { activeLayers } from "./compose";
+import { activeLayers, changesWhole } from "./compose";
 import { isMatched } from "./matched";
 import { changesInTime } from "./patch";
 import { layerReads, layerWrites } from "./reach";
@@ -14,12 +14,14 @@ import { carriesMask, type Tracks } from "./tie";
 export function patchWindow(recipe: Recipe, from: number, to: number, width: number, height: number, tracks?: Tracks): Rect {
   const still = new Set<object>();
   let all = NOTHING;
-  for (let n = from; n <= to; n++)
+  for (let n = from; n <= to; n++) {
+    if (changesWhole(recipe, n)) return { x0: 0, y0: 0, x1: width, y1: height };
     for (const l of activeLayers(recipe, n)) {
       if (still.has(l)) continue;
       if (isPatch(l) && !carriesMask(l) && !changesInTime(maskOf(recipe, l))) still.add(l);
       all = union(all, layerReads(recipe, l, n, width, height, tracks));
     }
+  }
   return all;
 }
 
@@ -34,6 +36,7 @@ const layersOf = (r: Recipe) =>
  */
 export function changedWindow(before: Recipe, after: Recipe, n: number, width: number, height: number, tracks?: Tracks): Rect | null {
   if (before.plates !== after.plates || before.takes !== after.takes || before.tracks !== after.tracks || before.shot !== after.shot) return null;
+  if (changesWhole(before, n) || changesWhole(after, n)) return null;
   const [old, now] = [layersOf(before), layersOf(after)];
   if (old.length !== now.length || old.some((l, i) => l.id !== now[i].id)) return null;
   const differ = (a: PatchLayer | PaintLayer, b: PatchLayer | PaintLayer) =>

@@ -213,10 +213,11 @@ function onLevel(ts: TemplateLevel[], p: Pyramid, l: number, start: State, model
     if (seen.count < Math.max(30, 0.4 * count)) return false;
     for (const [i, of] of ts.entries()) {
       let m = 0;
+      const [rest, light, gain, offset] = [left[i], lights?.[i], state.gain[i], state.offset[i]];
       for (let k = 0; k < count; k++) {
-        let r = of.value[k] - state.gain[i] * seen.value[k] - state.offset[i];
-        if (lights) r -= lights[i].of(k);
-        left[i][k] = r;
+        let r = of.value[k] - gain * seen.value[k] - offset;
+        if (light) r -= light.of(k);
+        rest[k] = r;
         if (r === r) room[m++] = Math.abs(r);
       }
       if (m < 30) return false;
@@ -236,13 +237,14 @@ function onLevel(ts: TemplateLevel[], p: Pyramid, l: number, start: State, model
       const [g, o] = [free + 2 * i, free + 2 * i + 1];
       // templates count by how well they fit
       const share = 1 / (sigma[i] * sigma[i]);
+      const [rest, gain] = [left[i], state.gain[i]];
       for (let k = 0; k < count; k++) {
-        const r = left[i][k];
+        const r = rest[k];
         if (r !== r) continue;
         const off = Math.abs(r);
         const w = share * (off < limit ? 1 : off < FAR * limit ? limit / off : (limit / off) * ((FAR * limit) / off) ** 2);
-        const gx = 0.5 * (of.gx[k] + state.gain[i] * seen.gx[k]) * about.scale;
-        const gy = 0.5 * (of.gy[k] + state.gain[i] * seen.gy[k]) * about.scale;
+        const gx = 0.5 * (of.gx[k] + gain * seen.gx[k]) * about.scale;
+        const gy = 0.5 * (of.gy[k] + gain * seen.gy[k]) * about.scale;
         const v = seen.value[k];
         for (let q = 0, at = 2 * free * k; q < free; q++, at += 2) {
           const to = gx * velocity[at] + gy * velocity[at + 1];

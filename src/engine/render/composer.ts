@@ -111,7 +111,7 @@ export function composer(recipe: Recipe, takes: Record<string, TakeFile>, store:
     async parts(n: number) {
       await need(n);
       const below = activeLayers(recipe, n).some((l) => isPaint(l) || isMatched(l)) ? await store.frame(shot.id, shot.index, n) : null;
-      return partsAlone(recipe, n, info.format, below, pictures, canvas, given.grains);
+      return partsAlone(recipe, n, info.format, below, pictures, canvas, given.grains, given.gains);
     },
     /** Reads pictures, ahead of their turn. */
     fetch,
@@ -127,6 +127,7 @@ export function composer(recipe: Recipe, takes: Record<string, TakeFile>, store:
         canvas,
         cache: mattes,
         grains: given.grains,
+        gains: given.gains,
         inPlace: below !== undefined,
       });
     },

@@ -1,17 +1,20 @@
 import { readFile } from "node:fs/promises";
 import type { Grains } from "../../core/compose/compose";
+import type { GainsByHash } from "../../core/compose/evenlight";
 import type { Tracks } from "../../core/compose/tie";
 import { readTrack } from "../../core/follow/track-data";
+import { readGains } from "../../core/evenlight/gains";
 import { readGrain } from "../../core/match/grain";
 import type { Recipe } from "../../core/document/recipe";
 import type { Cutouts } from "../../core/cutout/cutout-data";
-import { cutoutsOf, grainsOf, tracksOf } from "../../recipe/assets";
+import { cutoutsOf, gainsOfLayers, grainsOf, tracksOf } from "../../recipe/assets";
 import { readCutout } from "../../recipe/cutout-file";
 import { MediaError } from "../media/media-error";
 
 /** What was measured and a recipe's patches go by, by its hash. */
 export interface MeasuredData {
   grains: Grains;
+  gains: GainsByHash;
   tracks: Tracks;
   cutouts: Cutouts;
 }
@@ -31,6 +34,7 @@ export async function readMeasured(recipe: Recipe, fileOf: (hash: string) => str
   };
   return {
     grains: await all(grainsOf(recipe), "grain profile", "measure the grain", (d) => readGrain(d.toString("utf8"))),
+    gains: await all(gainsOfLayers(recipe), "light of the take", "measure the light", (d) => readGains(d.toString("utf8"))),
     tracks: await all(tracksOf(recipe), "track", "follow the region", (d) => readTrack(d.toString("utf8"))),
     cutouts: await all(cutoutsOf(recipe), "cut-out", "cut the thing out", readCutout),
   };

@@ -1,5 +1,6 @@
 import { masksOf, type Recipe } from "../../core/document/recipe";
 import type { Grains } from "../../core/compose/compose";
+import type { GainsByHash } from "../../core/compose/evenlight";
 import type { Cutouts } from "../../core/cutout/cutout-data";
 import type { Tracks } from "../../core/compose/tie";
 import type { Plate } from "../../core/document/plate";
@@ -21,6 +22,8 @@ export interface Pictures {
   frames: ReadonlyMap<string, Frame>;
   /** The grain that patches are to have, by what was measured. */
   grains?: Grains;
+  /** The light that is steadied or made lively, by what was measured. */
+  gains?: GainsByHash;
   /** The tracks that patches follow, by what was measured. */
   tracks?: Tracks;
   /** What is cut out for masks, by what was measured. */

@@ -1,0 +1,85 @@
+import type { EvenLightLayer } from "../document/layer";
+import type { Recipe } from "../document/recipe";
+import { livelyGain, steadyGain } from "../evenlight/flicker";
+import type { Gains } from "../evenlight/gains";
+import { pivotOf } from "../match/light";
+import { colourPlanes, type Frame, isChroma, maxCode, type PixelFormat } from "../pixels/frame";
+import { UNIT } from "../ranges";
+import { valueAt } from "../time/keyed";
+import { UserError } from "../user-error";
+import type { Canvas } from "./patch";
+
+/** What was measured of the light of takes, by the hashes that layers name. */
+export type GainsByHash = ReadonlyMap<string, Gains>;
+
+const isEvenLight = (l: { kind: string }): l is EvenLightLayer => l.kind === "evenlight";
+
+/** The layers that change the light of a whole frame at `n`. */
+export function evenLights(recipe: Recipe, n: number): EvenLightLayer[] {
+  const layers = recipe.intruders.filter((i) => i.on !== false).flatMap((i) => i.layers);
+  return layers.filter(isEvenLight).filter((l) => l.on !== false && n >= l.in && n <= l.out && valueAt(l.amount ?? 1, n, UNIT) > 0);
+}
+
+/** @throws UserError where what was measured is not there */
+function gainsFor(l: EvenLightLayer, known?: GainsByHash): Gains {
+  const gains = known?.get(l.data ?? "");
+  if (!gains) throw new UserError("missing", "What was measured of the light is not there (any more): measure it again.");
+  return gains;
+}
+
+/** Gains of a frame's light: of the footage itself, and of pictures of the shot's take that are laid over it. */
+export interface FrameLight {
+  footage: number;
+  /** Of the take's frame `m`. */
+  source: (m: number) => number;
+}
+
+/**
+ * The light of frame `n` under layers that steady it before patches are laid and put it back behind them. Both are gains, so that they
+ * can be taken together: footage that is steadied and made lively again by as much stays as it is, sample for sample, and pictures of other
+ * frames come to its light. Null where no layer acts.
+ */
+export function frameLight(recipe: Recipe, n: number, known?: GainsByHash): FrameLight | null {
+  const layers = evenLights(recipe, n);
+  if (!layers.length) return null;
+  const amount = (l: EvenLightLayer) => valueAt(l.amount ?? 1, n, UNIT);
+  const steady = layers.filter((l) => l.way !== "lively").map((l) => ({ gains: gainsFor(l, known), amount: amount(l) }));
+  const lively = layers.filter((l) => l.way === "lively").reduce((g, l) => g * livelyGain(gainsFor(l, known), n, amount(l), l.seed), 1);
+  const source = (m: number) => steady.reduce((g, s) => g * steadyGain(s.gains, m, s.amount), lively);
+  const footage = source(n);
+  // gains that undo each other do so but for rounding
+  return { footage: Math.abs(footage - 1) < 1e-9 ? 1 : footage, source };
+}
+
+/** Gains that change no code by half are none. */
+const NONE = 1e-4;
+/** What a gain is measured at: a middle grey over black, codes of 8 bits. */
+const MIDDLE = 110;
+
+/**
+ * What becomes of the codes of plane `p` in another light: factor and offset. A gain acts on what lies beyond the pivot; where codes go by a
+ * logarithm it adds as many to luma as it does at a middle grey.
+ */
+export function relightOf(format: PixelFormat, p: number, gain: number, { full, adds }: Pick<Canvas, "full" | "adds">): [number, number] {
+  if (Math.abs(gain - 1) < NONE) return [1, 0];
+  const unit = 2 ** (format.bits - 8);
+  const chroma = isChroma(format, p);
+  if (adds) return [1, chroma ? 0 : (gain - 1) * MIDDLE * unit];
+  const pivot = pivotOf(chroma, full === true || format.model === "rgb") * unit;
+  return [gain, (1 - gain) * pivot];
+}
+
+/** A frame in another light, rounded once. */
+export function relit(frame: Frame, gain: number, canvas: Pick<Canvas, "full" | "adds">): Frame {
+  if (Math.abs(gain - 1) < NONE) return frame;
+  const top = maxCode(frame.format);
+  const colours = colourPlanes(frame.format);
+  const planes = frame.planes.map((plane, p) => {
+    const [factor, offset] = p < colours ? relightOf(frame.format, p, gain, canvas) : [1, 0];
+    const table = Uint16Array.from({ length: top + 1 }, (_, v) => Math.min(top, Math.max(0, Math.round(factor * v + offset))));
+    const data = plane.data.slice();
+    for (let i = 0; i < data.length; i++) data[i] = table[data[i]];
+    return { ...plane, data };
+  });
+  return { ...frame, planes };
+}
