@@ -149,6 +149,38 @@ describe("a held patch over flickering footage", () => {
     });
   });
 
+  it("the flicker itself is steadied by one click, and by another it is rendered as it was taken", async () => {
+    /** Brightness of the desk beside all patches, in some frames. */
+    const desk = async (what: "frame" | "original") => {
+      const out: number[] = [];
+      for (const n of [10, 11, 16]) {
+        const { data, info } = await still(app.url, shot, what, n);
+        let s = 0;
+        for (let y = 90; y < 180; y++) for (let x = 300; x < 420; x++) s += luma(data, (y * info.width + x) * info.channels) / (90 * 120);
+        out.push(s);
+      }
+      return out;
+    };
+    const swing = (of: number[]) => Math.max(...of) - Math.min(...of);
+    const taken = await desk("original");
+    expect(swing(taken)).toBeGreaterThan(2);
+    await (await b.byText("Scout")).click();
+    await (await b.byText("Steady it")).click();
+    await until("the layer", async () => (await session.document(shot)).recipe.intruders.at(-1)?.name === "Flicker");
+    await b.saved();
+    expect(swing(await desk("frame"))).toBeLessThan(0.25 * swing(taken));
+    await b.exact();
+    if (process.env.UMBER_LOOK_FLICKER) writeFileSync(process.env.UMBER_LOOK_FLICKER, Buffer.from(await d.takeScreenshot(), "base64"));
+    await (await b.byText("While mending")).click();
+    await until("both layers", async () => (await session.document(shot)).recipe.intruders.at(-1)?.layers.length === 2);
+    await b.saved();
+    expect(await desk("frame")).toEqual(taken);
+    await (await b.byText("Leave it")).click();
+    await until("no layer", async () => (await session.document(shot)).recipe.intruders.at(-1)?.name !== "Flicker");
+    await b.saved();
+    await (await b.byText("Match")).click();
+  });
+
   it("a new patch is matched by itself, in one step, and says why", async () => {
     await (await b.byText("Match new patches by itself, where it is needed", "label")).click();
     await b.keys("4");

@@ -4,7 +4,7 @@ import { jobSchema, renderRequestSchema, renderedSchema } from "./job";
 import { logSchema, unnamedSchema } from "./keeping";
 import { cutOutAnswerSchema, cutOutRequestSchema } from "./cut-out";
 import { followAnswerSchema, followRequestSchema } from "./follow";
-import { grainAnswerSchema, grainRequestSchema } from "./match";
+import { grainAnswerSchema, grainRequestSchema, lightRequestSchema } from "./match";
 import { addStillsSchema, cacheRequestSchema, cacheSchema, dependentsSchema, mediaFolderSchema, mediaQuerySchema, mediaRootsSchema, placeTakeSchema, useMediaSchema } from "./media"; // prettier-ignore
 import { addPictureSchema, alignedSchema, alignRequestSchema, buildRequestSchema, builtInfoSchema, colourAnswerSchema, colourRequestSchema, findRequestSchema, maskQuerySchema, outsideAnswerSchema, outsideEndSchema, outsideRequestSchema, pictureAnswerSchema, pictureQuerySchema, seenSchema, surveyAnswerSchema } from "./plate"; // prettier-ignore
 import { proofAnswerSchema, proofRequestSchema } from "./proof";
@@ -66,6 +66,7 @@ export const ENDPOINTS = {
   build: post("/shots/:id/build", { body: buildRequestSchema, answer: builtInfoSchema }),
   align: post("/shots/:id/align", { body: alignRequestSchema, answer: alignedSchema }),
   grain: post("/shots/:id/grain", { body: grainRequestSchema, answer: grainAnswerSchema }),
+  light: post("/shots/:id/light", { body: lightRequestSchema, answer: grainAnswerSchema }),
   prove: post("/shots/:id/proof", { body: proofRequestSchema, answer: proofAnswerSchema }),
   cutOut: post("/shots/:id/cutout", { body: cutOutRequestSchema, answer: cutOutAnswerSchema }),
   follow: post("/shots/:id/follow", { body: followRequestSchema, answer: followAnswerSchema }),

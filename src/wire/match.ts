@@ -15,6 +15,12 @@ export const grainRequestSchema = z.strictObject({
   task: z.string().min(8).max(64),
 });
 
+/** Keep what the survey measured of a take's light, so that layers can go by it. */
+export const lightRequestSchema = z.strictObject({
+  /** The take, by its name in the recipe. */
+  take: z.string().min(1).max(100),
+});
+
 export const grainAnswerSchema = z.object({
   /** The hash of what was measured: a profile's data. */
   data: z.string(),

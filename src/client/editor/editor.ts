@@ -9,6 +9,7 @@ import { createCutting } from "./actions/cutting";
 import { createFollowing } from "./actions/following";
 import { createHistory } from "./actions/history";
 import { createMasks } from "./actions/masks";
+import { createFlicker } from "./actions/flicker";
 import { createMatching } from "./actions/matching";
 import { createMode } from "./actions/mode";
 import { createPatches } from "./actions/patches";
@@ -57,6 +58,7 @@ export function createEditor(doc: ShotDocument, notices: Notices, paint = (...a:
   const itself = createByItself(core);
   const patches = createPatches(core, plates.keyOfTake, itself);
   const matching = createMatching(core, tasks, patches);
+  const flicker = createFlicker(core, tasks);
   const following = createFollowing(core, tasks, patches, painter, store.subscribe);
   const proving = createProving(core, patches, matching);
   const source = createSource(core, patches);
@@ -115,6 +117,7 @@ export function createEditor(doc: ShotDocument, notices: Notices, paint = (...a:
     cutting,
     patches,
     matching,
+    flicker,
     following,
     proving,
     source,

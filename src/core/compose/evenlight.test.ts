@@ -44,7 +44,7 @@ const composed = (layers: Layer[], n: number, below = frame(n)) =>
     gains: known,
   });
 /** Luma over black, of a whole frame. */
-const light = (f: Frame) => f.planes[0].data.reduce((s, v) => s + v - 16, 0) / f.planes[0].data.length;
+const light = (f: Frame) => Array.from(f.planes[0].data).reduce((s, v) => s + v - 16, 0) / f.planes[0].data.length;
 /** Power of what differs from the mean of both neighbours, in logarithms: flicker, and hardly anything that is slow. */
 function flickerPower(of: number[]): number {
   const log = of.map(Math.log);

@@ -4,6 +4,7 @@ import { livelyGain, steadyGain } from "../evenlight/flicker";
 import type { Gains } from "../evenlight/gains";
 import { pivotOf } from "../match/light";
 import { colourPlanes, type Frame, isChroma, maxCode, type PixelFormat } from "../pixels/frame";
+import { random } from "../random";
 import { UNIT } from "../ranges";
 import { valueAt } from "../time/keyed";
 import { UserError } from "../user-error";
@@ -69,16 +70,35 @@ export function relightOf(format: PixelFormat, p: number, gain: number, { full, 
   return [gain, (1 - gain) * pivot];
 }
 
-/** A frame in another light, rounded once. */
+/** Side of the tile by which values between codes are rounded up or down. */
+const TILE = 64;
+/** Each threshold of 0 … 1 once, in an order without order. */
+const THRESHOLDS = (() => {
+  const rnd = random(1);
+  const t = Float32Array.from({ length: TILE * TILE }, (_, i) => (i + 0.5) / (TILE * TILE));
+  for (let i = t.length - 1; i > 0; i--) {
+    const j = Math.floor(rnd() * (i + 1));
+    [t[i], t[j]] = [t[j], t[i]];
+  }
+  return t;
+})();
+
+/**
+ * A frame in another light, rounded once, up in as many places as a value lies beyond the code below it (ordered dither): flat ground whose
+ * noise is finer than a code would else come out up to half a code too light or too dark, another in each frame.
+ */
 export function relit(frame: Frame, gain: number, canvas: Pick<Canvas, "full" | "adds">): Frame {
   if (Math.abs(gain - 1) < NONE) return frame;
   const top = maxCode(frame.format);
   const colours = colourPlanes(frame.format);
   const planes = frame.planes.map((plane, p) => {
     const [factor, offset] = p < colours ? relightOf(frame.format, p, gain, canvas) : [1, 0];
-    const table = Uint16Array.from({ length: top + 1 }, (_, v) => Math.min(top, Math.max(0, Math.round(factor * v + offset))));
+    if (factor === 1 && offset === 0) return { ...plane, data: plane.data.slice() };
+    const table = Float32Array.from({ length: top + 1 }, (_, v) => Math.min(top, Math.max(0, factor * v + offset)));
+    const { width, height } = plane;
     const data = plane.data.slice();
-    for (let i = 0; i < data.length; i++) data[i] = table[data[i]];
+    for (let y = 0, i = 0; y < height; y++)
+      for (let x = 0, row = (y & (TILE - 1)) * TILE; x < width; x++, i++) data[i] = table[data[i]] + THRESHOLDS[row + (x & (TILE - 1))];
     return { ...plane, data };
   });
   return { ...frame, planes };

@@ -15,16 +15,16 @@ export const cutWords = (s: FirstSurvey): string =>
     : "No cut: this is one shot, and one plate can serve all of it.";
 
 /** Light that moves by less is not spoken of. */
-const HOLDS = 0.01;
+export const LIGHT_HOLDS = 0.01;
 
 /** What is said of the light. */
 export function lightWords({ light: { drift, flicker, uneven = 0 } }: FirstSurvey): string {
   const parts = uneven >= UNEVEN_HOLDS ? `in parts of the picture by ${percent(uneven)}` : "";
-  if (drift < HOLDS && flicker < HOLDS)
+  if (drift < LIGHT_HOLDS && flicker < LIGHT_HOLDS)
     return parts ? `The light moves ${parts}: match it along the rim.` : "The light holds: a held plate keeps matching.";
   const more = parts ? `, ${parts}` : "";
-  return flicker >= drift / 2 && flicker >= HOLDS
-    ? `The light flickers by ${percent(flicker)}${drift >= HOLDS ? ` and drifts by ${percent(drift)}` : ""}${more}: a held plate would stand out; take the clean picture from close by, or match the light.`
+  return flicker >= drift / 2 && flicker >= LIGHT_HOLDS
+    ? `The light flickers by ${percent(flicker)}${drift >= LIGHT_HOLDS ? ` and drifts by ${percent(drift)}` : ""}${more}: a held plate would stand out; take the clean picture from close by, or match the light.`
     : `The light drifts by ${percent(drift)}${more}: take the clean picture from close by, or match the light.`;
 }
 

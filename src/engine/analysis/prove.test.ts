@@ -112,6 +112,19 @@ describe("what is wrong with a patch is told by its kind, and nothing of its twi
     await clean(proofOf(mended({ light: { by: "whole" } }), { gain: brighter }));
   });
 
+  it("light that flickers and is steadied before the patch is laid: clean; left as it is, the held picture stands out", async () => {
+    const flickers = (n: number) => 1 + 0.06 * Math.sin(2.4 * n);
+    const gains = { gain: Array.from({ length: LONG }, (_, n) => flickers(n)), cuts: [] };
+    const even = (way: "steady" | "lively") => ({ id: way, kind: "evenlight" as const, in: 0, out: LONG - 1, way, data: "g" });
+    const plain = mended();
+    const stage = { gain: flickers, noise: 0.2 };
+    expect((await proofOf(plain, stage)).verdict).toBe("faults");
+    for (const ways of [["steady"], ["steady", "lively"]] as const) {
+      const recipe = { ...plain, intruders: [...plain.intruders, { id: "l", name: "Flicker", layers: ways.map(even) }] };
+      await clean(proofOf(recipe, stage, { gains: new Map([["g", gains]]) }));
+    }
+  });
+
   it("a picture that lies off: a drift, by how much and where to", async () => {
     const found = (await proofOf(mended({ place: { x: 2, y: -1 } }))).findings.find((f) => f.kind === "drift")!;
     expect(found.value).toBeCloseTo(Math.hypot(2, 1), 0);

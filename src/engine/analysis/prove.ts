@@ -1,4 +1,5 @@
-import { activeLayers, assertRuns, layerPictures, sourcePicture } from "../../core/compose/compose";
+import { activeLayers, assertRuns, layerPictures, litPictures, sourcePicture } from "../../core/compose/compose";
+import { frameLight, relit } from "../../core/compose/evenlight";
 import { layerOpacity, maskAlphas, type MatteCache, preparePatch } from "../../core/compose/patch";
 import { maskAt } from "../../core/compose/tie";
 import { isPaint, isPatch, type PatchLayer } from "../../core/document/layer";
@@ -47,12 +48,18 @@ export async function prove({ recipe, takes, pictures }: ProofSpec, store: Frame
   const range = outputOf(recipe);
   const work = composer(recipe, takes, store, pictures);
   const mattes: MatteCache = new WeakMap();
-  const load = (n: number) => store.frame(shot.id, shot.index, n);
+  // what is laid under the patches is the footage in the light that layers give it
+  const lightAt = (n: number) => frameLight(recipe, n, pictures.gains);
+  const load = async (n: number) => {
+    const frame = await store.frame(shot.id, shot.index, n);
+    const light = lightAt(n);
+    return light ? relit(frame, light.footage, work.canvas) : frame;
+  };
   const layers = recipe.intruders
     .filter((i) => i.on !== false)
     .flatMap((i) => i.layers.filter((l) => l.on !== false).map((layer) => ({ intruder: i.id, layer })));
   const doubts: Doubt[] = layers
-    .filter(({ layer }) => !isPatch(layer))
+    .filter(({ layer }) => isPaint(layer))
     .map(({ intruder, layer }) => ({ intruder, layer: layer.id, says: "What is painted on single frames is not measured: look at it yourself." }));
   const records: PatchRecord[] = [];
   for (const { intruder, layer } of layers) {
@@ -104,7 +111,9 @@ export async function prove({ recipe, takes, pictures }: ProofSpec, store: Frame
   const look = async (r: PatchRecord, n: number, live: Frame, mended: Frame) => {
     const { layer, at } = asIfLaid(recipe, r.layer, n, takes);
     await work.fetch(layerPictures(recipe, layer, at));
-    const patch = preparePatch(recipe, layer, at, sourcePicture(recipe, layer, at, work.pictures), info.format, work.canvas, mattes);
+    const light = lightAt(n);
+    const lit = light ? litPictures(recipe, work.pictures, work.canvas, light) : work.pictures;
+    const patch = preparePatch(recipe, layer, at, sourcePicture(recipe, layer, at, lit), info.format, work.canvas, mattes);
     r.look({ n, live, mended, patch, laid: layerOpacity(r.layer, n), together: together(r, n) ?? new Float32Array(cellCount(r.grid)) });
   };
   for (const n of frames) {

@@ -1,13 +1,15 @@
 import { createHash } from "node:crypto";
+import { GAINS_METHOD, gainsOf, gainsText } from "../../core/evenlight/gains";
 import { anywhere, GRAIN_METHOD, grainText, readGrain } from "../../core/match/grain";
 import { canonical } from "../../core/plate/keys";
 import type { Parts } from "../compose";
+import { NotYet } from "../db/documents";
 import { MediaError } from "../media/media-error";
 import type { Answers } from "./answer";
 import { wholeTake } from "./whole-shot";
 
 /** What is measured so that a patch matches what surrounds it. */
-export const matchAnswers = ({ runner, tasks, measured, ...parts }: Parts): Pick<Answers, "grain" | "grainAnywhere"> => ({
+export const matchAnswers = ({ runner, tasks, measured, surveys, ...parts }: Parts): Pick<Answers, "grain" | "grainAnywhere" | "light"> => ({
   async grain({ params: { id }, body: { take: key, box: sides, task, ...range } }) {
     const take = await wholeTake(parts, id, key);
     const { frames, width, height } = take.index.info;
@@ -28,6 +30,14 @@ export const matchAnswers = ({ runner, tasks, measured, ...parts }: Parts): Pick
           : "Too little of the picture stands still to measure its grain: draw an area where it is flat.",
       );
     return { data: await measured.put(head, new TextEncoder().encode(grainText(stats))) };
+  },
+  async light({ params: { id }, body: { take: key } }) {
+    const take = await wholeTake(parts, id, key);
+    const survey = await surveys.get(take.id);
+    if (!survey) throw new NotYet("The light of the take is being measured: ask again when that is done.");
+    const gains = gainsOf(survey);
+    const of = createHash("sha256").update(canonical([take.id, take.index.hashes[0], take.index.hashes.length])).digest("hex"); // prettier-ignore
+    return { data: await measured.put({ kind: "gains", method: GAINS_METHOD, of }, new TextEncoder().encode(gainsText(gains))) };
   },
   async grainAnywhere({ params: { hash } }) {
     const { head, data } = await measured.get(hash);

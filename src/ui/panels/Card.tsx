@@ -1,5 +1,6 @@
 "use client";
 import type { ComponentType } from "react";
+import { thingsOf } from "@/recipe/query";
 import { modeName, type ModeName } from "@/client/editor/state/mode";
 import { selectedLayer, selectedPaint } from "@/client/editor/state/select";
 import { useEditorPick, useEditorState } from "../editor/context";
@@ -68,7 +69,7 @@ export function Card() {
 
 function Hint() {
   const plates = useEditorState((s) => Object.keys(s.recipe.plates).length);
-  const layers = useEditorState((s) => s.recipe.intruders.length);
+  const layers = useEditorState((s) => thingsOf(s.recipe).length);
   const [plate, outline, original] = [useKeyShown("plate"), useKeyShown("tool1"), useKeyShown("peekOriginal")];
   const steps: [boolean, string, string][] = [
     [plates > 0, "Step to the last clean frame before the thing comes in, and make it a plate.", plate],

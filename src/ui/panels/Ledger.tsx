@@ -18,7 +18,7 @@ import { IconButton } from "../parts/Button";
 import { PlatePicture } from "./PlatePicture";
 import { ThingPicture } from "./ThingPicture";
 import { TouchList } from "./retouch/TouchList";
-import { intruderById } from "@/recipe/query";
+import { intruderById, thingsOf } from "@/recipe/query";
 
 /** What the layer's picture is, in words. */
 export function sourceWords(l: PatchLayer, plates: Record<string, { name?: string }>, show: (n: number) => string): string {
@@ -50,14 +50,14 @@ export function Ledger() {
               editor.mode.setStage("Scout");
             }}
           />
-          {s.recipe.intruders.length === 0 && (
+          {thingsOf(s.recipe).length === 0 && (
             <p className="px-3.5 pb-3 text-dim">
               Nothing yet. In Scout, drag once round the thing, and it is measured when it is seen. Or draw its patch at once with Outline{" "}
               <kbd className="num text-ochre">{outline}</kbd> or Loop <kbd className="num text-ochre">{loop}</kbd>.
             </p>
           )}
           <ul>
-            {s.recipe.intruders.map((i) => (
+            {thingsOf(s.recipe).map((i) => (
               <IntruderRow key={i.id} intruder={i} />
             ))}
           </ul>

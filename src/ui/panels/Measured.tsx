@@ -5,6 +5,7 @@ import { cutWords, lightWords, sentences } from "@/core/survey/sentences";
 import type { SurveyAnswer } from "@/wire/plate";
 import { useEditor, useEditorPick } from "../editor/context";
 import { CurveChart } from "./CurveChart";
+import { FlickerSection } from "./FlickerSection";
 import { Section } from "./Section";
 
 const OCHRE = "#dfae57";
@@ -92,6 +93,7 @@ function Curves({ survey, frame }: { survey: NonNullable<SurveyAnswer["survey"]>
         <CurveChart label="Camera" curves={camera} least={0.5} digits={1} {...chart} />
       </Section>
       <LightSection survey={survey} frame={frame} />
+      <FlickerSection survey={survey} frame={frame} />
       <Section title="Grain, cuts, frames, edges">
         <div className="space-y-1.5">
           <p>{words.grain}</p>

@@ -3,7 +3,7 @@ import clsx from "clsx";
 import { type PointerEvent, useEffect, useRef, useState } from "react";
 import { curvesOf } from "@/client/editor/curves";
 import { keyframesOf } from "@/client/editor/keyframes";
-import { layersOf, layerTitle } from "@/recipe/query";
+import { layersOf, layerTitle, thingsOf } from "@/recipe/query";
 import { selectedLayer, takeOf } from "@/client/editor/state/select";
 import { findingWords, proofNow, verdictOn } from "@/client/editor/actions/proving";
 import { leaks } from "@/client/editor/seen";
@@ -86,7 +86,7 @@ export function Timeline() {
     editor.timeline.setSpan(within({ from: s.frame - count * 0.1, to: s.frame + count * 0.9 }, a, b));
   }, [s.frame, s.span, a, b, editor]);
 
-  const rows = s.recipe.intruders.map((i) => {
+  const rows = thingsOf(s.recipe).map((i) => {
     const layers = i.layers.filter((l) => isPatch(l) || isPaint(l));
     const seen = seenFrames(i) ? 16 : 0;
     return { intruder: i, layers, seen, height: Math.max(30, seen + layers.length * 22 + 8) };

@@ -4,7 +4,7 @@ import type { Layer } from "../../../core/document/layer";
 import type { Shape } from "../../../core/document/mask";
 import { isKeyed, withKey, withoutKey } from "../../../core/time/keyed";
 import { asDraft, type Draft } from "../../../recipe/edits";
-import { intruderById, intruderOf, layerById, layerTitle, patchById } from "../../../recipe/query";
+import { intruderById, intruderOf, layerById, layerTitle, patchById, thingsOf } from "../../../recipe/query";
 import type { Take } from "../../../wire/take";
 import { atFrame } from "../counting";
 import { newId } from "../names";
@@ -49,7 +49,7 @@ export function createPatches(core: EditorCore, keyOfTake: (take: Take) => strin
     const s = get();
     const id = newId("l");
     const plate = s.selection?.kind === "plate" ? s.selection.plate : lastPlateUsed(s.recipe);
-    const count = s.recipe.intruders.length + 1;
+    const count = thingsOf(s.recipe).length + 1;
     const into = s.selection?.kind === "intruder" ? intruderById(s.recipe, s.selection.intruder) : null;
     const { shot: range } = s.recipe;
     const band = into && seenFrames(into);

@@ -1,7 +1,7 @@
 import type { Point } from "../../../core/document/geometry";
 import type { Recipe, SeenBand } from "../../../core/document/recipe";
 import type { Draft } from "../../../recipe/edits";
-import { intruderById } from "../../../recipe/query";
+import { intruderById, thingsOf } from "../../../recipe/query";
 import { fetchSurvey, findThing } from "../../api";
 import { atFrame } from "../counting";
 import { newId } from "../names";
@@ -31,7 +31,7 @@ export function createScout(core: EditorCore, tasks: ReturnType<typeof createTas
     const chosen = selected?.kind === "intruder" ? intruderById(get().recipe, selected.intruder) : null;
     const again = chosen && !chosen.layers.length && !chosen.seen ? chosen : null;
     const id = again?.id ?? newId("i");
-    const count = get().recipe.intruders.length + 1;
+    const count = thingsOf(get().recipe).length + 1;
     const seen: Draft<SeenBand> = { at, outline };
     commit(`Outline intruder ${again ? again.name : count} at frame ${atFrame(at)}`, (d) => {
       const home = intruderById(d, id);
