@@ -170,6 +170,7 @@ describe("a held patch over flickering footage", () => {
     await b.saved();
     expect(swing(await desk("frame"))).toBeLessThan(0.25 * swing(taken));
     await b.exact();
+    if (process.env.UMBER_LOOK_FLICKER) await d.executeScript("document.querySelector('[aria-label=Card]').scrollTop = 330");
     if (process.env.UMBER_LOOK_FLICKER) writeFileSync(process.env.UMBER_LOOK_FLICKER, Buffer.from(await d.takeScreenshot(), "base64"));
     await (await b.byText("While mending")).click();
     await until("both layers", async () => (await session.document(shot)).recipe.intruders.at(-1)?.layers.length === 2);
