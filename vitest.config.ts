@@ -11,8 +11,8 @@ export default defineConfig({
         test: {
           name: "unit",
           include: ["src/**/*.test.ts"],
-          testTimeout: 600_000,
-          hookTimeout: 600_000,
+          testTimeout: 1_800_000,
+          hookTimeout: 3_600_000,
           isolate: false, // none of them changes what others import
         },
       },
@@ -21,8 +21,8 @@ export default defineConfig({
         test: {
           name: "integration",
           include: ["demo/**/*.test.ts", "tests/integration/**/*.test.ts"],
-          testTimeout: 600_000,
-          hookTimeout: 600_000,
+          testTimeout: 1_800_000,
+          hookTimeout: 3_600_000,
           isolate: false,
         },
       },
@@ -32,8 +32,8 @@ export default defineConfig({
           name: "e2e",
           include: ["e2e/**/*.test.ts"],
           setupFiles: ["e2e/support/fetch.ts"],
-          testTimeout: 900_000,
-          hookTimeout: 600_000,
+          testTimeout: 3_600_000,
+          hookTimeout: 3_600_000,
           fileParallelism: false,
         },
       },

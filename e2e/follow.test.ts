@@ -72,7 +72,7 @@ describe("tape on a lantern that sways", () => {
     // a box round the tape's letters: they move with the brass
     await did(b.chord("\uE008", "t"));
     await did(b.drag(boxAround(middle[START], 53, 20)));
-    await until("the region to be followed", async () => (await patch()).tied !== undefined, 240_000);
+    await until("the region to be followed", async () => (await patch()).tied !== undefined);
     await b.saved();
     const track = await onlyTrack();
     expect(track.at).toBe(START);
@@ -93,7 +93,7 @@ describe("tape on a lantern that sways", () => {
     await b.saved();
     expect((await onlyTrack()).set).toHaveLength(1);
     await did((await b.byText("Go on from here")).click());
-    await until("it to go on", async () => (await onlyTrack()).out > again + 5, 240_000);
+    await until("it to go on", async () => (await onlyTrack()).out > again + 5);
     await b.saved();
     expect((await onlyTrack()).out).toBe(89);
     for (const n of [again + 4, 75, 89]) expect(await off(n)).toBeLessThan(1.5);
@@ -137,7 +137,7 @@ describe("tape on a lantern that sways", () => {
     const before = (await patch()).tied?.mask;
     for (const [dx, dy] of [[-30, -12], [28, -14], [32, 10], [0, 24], [-28, 12]]) await b.drag([[x + dx, y + dy], [x + dx, y + dy]]); // prettier-ignore
     await b.keys("\uE007");
-    await until("a second track", async () => Object.keys((await recipe()).tracks ?? {}).length === 2, 240_000);
+    await until("a second track", async () => Object.keys((await recipe()).tracks ?? {}).length === 2);
     await b.saved();
     const id = (await patch()).tied!.mask!;
     expect(id).not.toBe(before);
@@ -177,7 +177,7 @@ describe("a boom that comes and goes", () => {
     await b.drag([[600, 4], [600, 70], [612, 134], [700, 128], [760, 70], [812, 30], [812, 4], [700, 4], [602, 4]]); // prettier-ignore
     await b.saved();
     await (await b.byText("Cut it out")).click();
-    await until("the thing to be cut out", async () => (await cutout()) !== undefined, 240_000);
+    await until("the thing to be cut out", async () => (await cutout()) !== undefined);
     await b.saved();
     const { id } = await hall();
     for (const n of [45, AT, 64]) {

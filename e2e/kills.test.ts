@@ -129,11 +129,11 @@ it(`survives ${KILLS} kills at random moments (seed ${SEED}; the same again with
   // a job that was cut off can be run again, and then is whole
   const cut = jobs.find((j) => j.state === "stopped");
   if (cut) {
-    await until("it to begin again", async () => (await s.post(`/api/jobs/${cut.id}/again`, {})).status === 200, 300_000);
+    await until("it to begin again", async () => (await s.post(`/api/jobs/${cut.id}/again`, {})).status === 200, 900_000);
     await until(
       "the cut job to be done",
       async () => (await s.get<Job[]>(`/api/shots/${shot}/renders`)).find((j) => j.id === cut.id)?.state === "done",
-      300_000,
+      900_000,
     );
   }
   const last = await s.get<Job[]>(`/api/shots/${shot}/renders`);

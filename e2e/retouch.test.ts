@@ -210,7 +210,7 @@ describe("the tools, on a plate", () => {
         const all = await d.findElements(By.xpath("//button[starts-with(@aria-label,'Take try') and not(@disabled)]"));
         return all.length === 4 && all;
       },
-      240_000,
+      900_000,
     );
     await tries[2].click();
     await settled();

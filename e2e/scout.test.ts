@@ -28,7 +28,7 @@ afterAll(async () => {
 });
 
 const page = async () => (await d.findElement(By.css("body"))).getText();
-const says = (what: string | RegExp, ms = 240_000) =>
+const says = (what: string | RegExp, ms = 900_000) =>
   until(`the page to say ${what}`, async () => (typeof what === "string" ? (await page()).includes(what) : what.test(await page())), ms);
 const press = async (text: string) =>
   (await until(text, () => d.findElement(By.xpath(`//button[starts-with(normalize-space(.), ${JSON.stringify(text)})]`)), 8000)).click();

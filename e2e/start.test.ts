@@ -147,7 +147,7 @@ describe("an engine that is silent", () => {
     const bad = await until(
       "the take to be set aside",
       async () => (await s.takes()).find((t) => t.name === "bad.mp4" && t.state === "failed"),
-      240_000,
+      900_000,
     );
     expect(bad.error).toContain("was set aside, since the program stopped answering while it was read");
     expect((await s.takes()).find((t) => t.name === "good.mp4")!.state).toBe("ready");

@@ -79,7 +79,7 @@ export function lives(pid: number): boolean {
 }
 
 /** Waits until `test` answers something true. */
-export async function until<T>(what: string, test: () => Promise<T | null | undefined | false>, ms = 240_000): Promise<T> {
+export async function until<T>(what: string, test: () => Promise<T | null | undefined | false>, ms = 900_000): Promise<T> {
   const end = Date.now() + ms;
   let last: unknown = null;
   while (Date.now() < end) {

@@ -76,7 +76,7 @@ export class EditorDriver {
   }
 
   /** Waits within the page until an expression in it is true: asking from outside, again and again, keeps a core busy. */
-  private async inPage(what: string, expression: string, ms = 240_000): Promise<void> {
+  private async inPage(what: string, expression: string, ms = 900_000): Promise<void> {
     const end = Date.now() + ms;
     while (Date.now() < end) {
       const came = await this.d

@@ -32,7 +32,7 @@ async function ready(): Promise<string> {
       }
     else {
       await new Promise((r) => setTimeout(r, 500));
-      if (existsSync(lock) && Date.now() - statSync(lock).mtimeMs > 600_000) await rm(lock, { recursive: true, force: true });
+      if (existsSync(lock) && Date.now() - statSync(lock).mtimeMs > 3_600_000) await rm(lock, { recursive: true, force: true });
     }
   }
   return made;
@@ -46,9 +46,9 @@ async function make(folder: string): Promise<void> {
   await mkdir(folder);
   const app = await startApp("demo", folder, { UMBER_DEMO: "1" });
   const s = new Session(app);
-  await until("all takes to be read", async () => (await s.takes()).length === 7 && (await s.takes()).every((t) => t.state === "ready"), 600_000);
+  await until("all takes to be read", async () => (await s.takes()).length === 7 && (await s.takes()).every((t) => t.state === "ready"), 3_000_000);
   for (const t of (await s.takes()).filter((x) => !UNSURVEYED.includes(x.name)))
-    await until(`the survey of ${t.name}`, async () => (await s.get<{ survey: unknown }>(`/api/takes/${t.id}/survey`)).survey, 600_000);
+    await until(`the survey of ${t.name}`, async () => (await s.get<{ survey: unknown }>(`/api/takes/${t.id}/survey`)).survey, 3_000_000);
   // tests of other things lay what they lay, and nothing more by itself
   await s.post("/api/preferences", { matching: "hand" });
   await app.stop();
