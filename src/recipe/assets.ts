@@ -1,3 +1,4 @@
+import { isEvenLight } from "../core/document/layer";
 import { masksOf, type Recipe } from "../core/document/recipe";
 import { layersOf } from "./query";
 
@@ -7,7 +8,7 @@ export function measuredOf(r: Recipe): string[] {
     ...Object.values(r.takes).map((t) => t.measured),
     ...Object.values(r.tracks ?? {}).map((t) => t.data),
     ...Object.values(r.profiles ?? {}).map((p) => p.data),
-    ...layersOf(r).map((l) => (l.kind === "evenlight" ? l.data : undefined)),
+    ...layersOf(r).map((l) => (isEvenLight(l) ? l.data : undefined)),
     ...masksOf(r).flatMap((m) => m.shapes.map((s) => (s.kind === "cutout" ? s.data : undefined))),
   ];
   return [...new Set(data.filter((d) => d !== undefined))];
@@ -21,7 +22,7 @@ export function grainsOf(r: Recipe): string[] {
 
 /** Hashes of the light that layers go by which steady it or make it lively, each once; of those that are switched off, none. */
 export function gainsOfLayers(r: Recipe): string[] {
-  const used = layersOf(r).flatMap((l) => (l.kind === "evenlight" && l.on !== false && l.data !== undefined ? [l.data] : []));
+  const used = layersOf(r).flatMap((l) => (isEvenLight(l) && l.on !== false && l.data !== undefined ? [l.data] : []));
   return [...new Set(used)];
 }
 

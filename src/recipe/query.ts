@@ -1,5 +1,5 @@
 import type { Intruder, Recipe } from "../core/document/recipe";
-import { type EvenLightLayer, isPaint, isPatch, type PaintLayer, type PatchLayer } from "../core/document/layer";
+import { type EvenLightLayer, isEvenLight, isLively, isPaint, isPatch, type PaintLayer, type PatchLayer } from "../core/document/layer";
 import type { Layer } from "../core/document/layer";
 import type { Mask } from "../core/document/mask";
 import type { TakeRef } from "../core/document/take";
@@ -82,16 +82,15 @@ export const takeIds = (r: Pick<Recipe, "takes">): string[] => Object.entries(r.
 export const shotTakeId = (r: Pick<Recipe, "takes" | "shot">): string => takeId(r.shot.take, r.takes[r.shot.take]);
 
 /** Whether an intruder is none, but the light of the whole shot. */
-export const isOfLight = (i: Pick<Intruder, "layers" | "seen">): boolean =>
-  !i.seen && i.layers.length > 0 && i.layers.every((l) => l.kind === "evenlight");
+export const isOfLight = (i: Pick<Intruder, "layers" | "seen">): boolean => !i.seen && i.layers.length > 0 && i.layers.every(isEvenLight);
 
 /** What is to go from a shot. */
 export const thingsOf = (r: Home): Intruder[] => r.intruders.filter((i) => !isOfLight(i));
 
 /** What is done to the flicker of a whole shot: the layers that steady it, and those that put it back. */
-export function flickerLayers(r: DraftHome): { steady: Draft<EvenLightLayer>[]; lively: Draft<EvenLightLayer>[] };
-export function flickerLayers(r: Home): { steady: EvenLightLayer[]; lively: EvenLightLayer[] };
 export function flickerLayers(r: Home): { steady: EvenLightLayer[]; lively: EvenLightLayer[] } {
-  const all = layersOf(r).filter((l): l is EvenLightLayer => l.kind === "evenlight" && l.on !== false);
-  return { steady: all.filter((l) => l.way !== "lively"), lively: all.filter((l) => l.way === "lively") };
+  const all = layersOf(r)
+    .filter(isEvenLight)
+    .filter((l) => l.on !== false);
+  return { steady: all.filter((l) => !isLively(l)), lively: all.filter(isLively) };
 }

@@ -1,4 +1,4 @@
-import { isPaint, isPatch, type PaintLayer, type PatchLayer } from "../document/layer";
+import { isEvenLight, isPaint, isPatch, type PaintLayer, type PatchLayer } from "../document/layer";
 import { NotSupportedYet, type Recipe } from "../document/recipe";
 import type { Touch } from "../document/touch";
 import { dissolved, layOver } from "../blend/over";
@@ -50,7 +50,7 @@ function assertPatchRuns(l: PatchLayer): void {
 export function assertRuns(recipe: Recipe): void {
   for (const i of recipe.intruders)
     for (const l of i.layers) {
-      if (i.on === false || l.on === false || isPaint(l) || l.kind === "evenlight") continue;
+      if (i.on === false || l.on === false || isPaint(l) || isEvenLight(l)) continue;
       if (!isPatch(l)) throw new NotSupportedYet(`The layer kind “${l.kind}”`);
       assertPatchRuns(l);
       const keys = l.source.plate;

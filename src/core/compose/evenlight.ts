@@ -1,4 +1,4 @@
-import type { EvenLightLayer } from "../document/layer";
+import { type EvenLightLayer, isEvenLight, isLively } from "../document/layer";
 import type { Recipe } from "../document/recipe";
 import { livelyGain, steadyGain } from "../evenlight/flicker";
 import type { Gains } from "../evenlight/gains";
@@ -7,13 +7,12 @@ import { colourPlanes, type Frame, isChroma, maxCode, type PixelFormat } from ".
 import { random } from "../random";
 import { UNIT } from "../ranges";
 import { valueAt } from "../time/keyed";
+import { MIDDLE_GREY } from "../survey/daylight";
 import { UserError } from "../user-error";
 import type { Canvas } from "./patch";
 
 /** What was measured of the light of takes, by the hashes that layers name. */
 export type GainsByHash = ReadonlyMap<string, Gains>;
-
-const isEvenLight = (l: { kind: string }): l is EvenLightLayer => l.kind === "evenlight";
 
 /** The layers that change the light of a whole frame at `n`. */
 export function evenLights(recipe: Recipe, n: number): EvenLightLayer[] {
@@ -44,8 +43,8 @@ export function frameLight(recipe: Recipe, n: number, known?: GainsByHash): Fram
   const layers = evenLights(recipe, n);
   if (!layers.length) return null;
   const amount = (l: EvenLightLayer) => valueAt(l.amount ?? 1, n, UNIT);
-  const steady = layers.filter((l) => l.way !== "lively").map((l) => ({ gains: gainsFor(l, known), amount: amount(l) }));
-  const lively = layers.filter((l) => l.way === "lively").reduce((g, l) => g * livelyGain(gainsFor(l, known), n, amount(l), l.seed), 1);
+  const steady = layers.filter((l) => !isLively(l)).map((l) => ({ gains: gainsFor(l, known), amount: amount(l) }));
+  const lively = layers.filter(isLively).reduce((g, l) => g * livelyGain(gainsFor(l, known), n, amount(l), l.seed), 1);
   const source = (m: number) => steady.reduce((g, s) => g * steadyGain(s.gains, m, s.amount), lively);
   const footage = source(n);
   // gains that undo each other do so but for rounding
@@ -54,8 +53,6 @@ export function frameLight(recipe: Recipe, n: number, known?: GainsByHash): Fram
 
 /** Gains that change no code by half are none. */
 const NONE = 1e-4;
-/** What a gain is measured at: a middle grey over black, codes of 8 bits. */
-const MIDDLE = 110;
 
 /**
  * What becomes of the codes of plane `p` in another light: factor and offset. A gain acts on what lies beyond the pivot; where codes go by a
@@ -65,7 +62,7 @@ export function relightOf(format: PixelFormat, p: number, gain: number, { full, 
   if (Math.abs(gain - 1) < NONE) return [1, 0];
   const unit = 2 ** (format.bits - 8);
   const chroma = isChroma(format, p);
-  if (adds) return [1, chroma ? 0 : (gain - 1) * MIDDLE * unit];
+  if (adds) return [1, chroma ? 0 : (gain - 1) * MIDDLE_GREY * unit];
   const pivot = pivotOf(chroma, full === true || format.model === "rgb") * unit;
   return [gain, (1 - gain) * pivot];
 }

@@ -127,3 +127,6 @@ export type Layer = PatchLayer | PaintLayer | ReframeLayer | EvenLightLayer;
 
 export const isPatch = (l: Layer): l is PatchLayer => l.kind === "patch";
 export const isPaint = (l: Layer): l is PaintLayer => l.kind === "paint";
+export const isEvenLight = (l: Layer): l is EvenLightLayer => l.kind === "evenlight";
+/** Whether it puts flicker back; else it steadies. */
+export const isLively = (l: EvenLightLayer): boolean => l.way === "lively";

@@ -42,7 +42,7 @@ function slowAt(log: readonly number[], n: number, from: number, to: number): nu
 }
 
 /** The gain that takes a share of a frame's flicker off. @param amount 0 … 1 */
-export const steadyGain = (gains: Gains, n: number, amount: number): number => Math.exp(-amount * (flickerOf(gains)[clampTo(gains, n)] ?? 0));
+export const steadyGain = (gains: Gains, n: number, amount: number): number => Math.exp(-amount * flickerOf(gains)[clampTo(gains, n)]);
 
 /**
  * The gain that puts a share of it on: the frame's own, so that it undoes `steadyGain`; with a `seed` that of other frames, from a place by
@@ -52,7 +52,7 @@ export function livelyGain(gains: Gains, n: number, amount: number, seed?: numbe
   const flicker = flickerOf(gains);
   const at = clampTo(gains, n);
   const from = seed === undefined ? 0 : Math.floor(random(seed)() * flicker.length);
-  return Math.exp(amount * (flicker[(at + from) % flicker.length] ?? 0));
+  return Math.exp(amount * flicker[(at + from) % flicker.length]);
 }
 
 const clampTo = ({ gain }: Gains, n: number) => Math.min(gain.length - 1, Math.max(0, n));

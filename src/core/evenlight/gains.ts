@@ -1,4 +1,4 @@
-import type { LightCurve } from "../survey/daylight";
+import { gainOfGrey, type LightCurve } from "../survey/daylight";
 import { UserError } from "../user-error";
 
 /** The number of the method by which the light of frames is measured. */
@@ -12,12 +12,9 @@ export interface Gains {
   cuts: number[];
 }
 
-/** A middle grey over black, codes of 8 bits: an offset counts as the gain it is there. */
-const MIDDLE = 110;
-
 /** The light of a take as its survey measured it, robustly, frame by frame. */
 export function gainsOf({ light, cuts }: { light: Pick<LightCurve, "perFrame">; cuts: readonly number[] }): Gains {
-  return { gain: light.perFrame.map(([[gain, offset]]) => Math.max(0.01, gain + offset / MIDDLE)), cuts: [...cuts] };
+  return { gain: light.perFrame.map(([luma]) => Math.max(0.01, gainOfGrey(luma))), cuts: [...cuts] };
 }
 
 /** As they are kept, in UTF-8. */

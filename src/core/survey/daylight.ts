@@ -14,12 +14,15 @@ export interface LightCurve {
 /** Frames over which light is smoothed to tell a drift from flicker. */
 const WINDOW = 9;
 
-/** A middle grey, over black: light is put as a gain of it, so that an offset counts as well. */
-const MIDDLE = 110;
+/** A middle grey over black, codes of 8 bits: light is put as a gain of it, so that an offset counts as well. */
+export const MIDDLE_GREY = 110;
+
+/** The light of a frame as one gain, of a middle grey. @param luma gain and offset */
+export const gainOfGrey = ([gain, offset]: readonly [number, number]): number => gain + offset / MIDDLE_GREY;
 
 /** Tells slow change from flicker. @param parts of each frame the light of the picture's parts beside that of the whole */
 export function lightCurve(perFrame: Light[][], parts: readonly (readonly number[])[] = []): LightCurve {
-  const { drift, flicker } = slowAndFast(perFrame.map(([y]) => y.gain + y.offset / MIDDLE));
+  const { drift, flicker } = slowAndFast(perFrame.map(([y]) => gainOfGrey([y.gain, y.offset])));
   return { drift, flicker, uneven: unevenness(parts), perFrame: perFrame.map((f) => f.map((l): [number, number] => [l.gain, l.offset])) };
 }
 
@@ -45,7 +48,7 @@ export function partsOf(first: ArrayLike<number>, now: ArrayLike<number>, across
     for (let x = 0; x < across; x++, i++) {
       const was = gain * (first[i] - pivot) + offset;
       // black tells nothing, nor does what is clipped
-      if (was < MIDDLE / 10 || first[i] > 250 || now[i] > 250) continue;
+      if (was < MIDDLE_GREY / 10 || first[i] > 250 || now[i] > 250) continue;
       ratios[Math.floor((y * PARTS.down) / down) * PARTS.across + Math.floor((x * PARTS.across) / across)].push((now[i] - pivot) / was);
     }
   const middle = (v: number[]) => v.sort((a, b) => a - b)[v.length >> 1];

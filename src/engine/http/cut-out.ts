@@ -1,7 +1,6 @@
-import { createHash } from "node:crypto";
 import { CUTOUT_METHOD } from "../../core/cutout/cutout-data";
-import { canonical } from "../../core/plate/keys";
 import type { Parts } from "../compose";
+import { madeOf } from "../library/measured";
 import { MediaError } from "../media/media-error";
 import type { Answers } from "./answer";
 import { wholeTake, withinTake } from "./whole-shot";
@@ -15,9 +14,9 @@ export const cutOutAnswers = ({ runner, tasks, measured, ...parts }: Parts): Pic
     if (!seen.length)
       throw new MediaError("Nothing was found within the outline that differs from the ground: draw it closer, or on a frame where the thing moves.");
     const data = Buffer.from(packed, "base64");
-    const of = createHash("sha256").update(canonical([take.id, take.index.hashes[0], take.index.hashes.length, spec]));
+    const of = madeOf(take, spec);
     return {
-      data: await measured.put({ kind: "cutout", method: CUTOUT_METHOD, of: of.digest("hex") }, data),
+      data: await measured.put({ kind: "cutout", method: CUTOUT_METHOD, of }, data),
       in: seen[0],
       out: seen[seen.length - 1],
       seen: seen.length,

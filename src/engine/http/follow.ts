@@ -1,9 +1,8 @@
-import { createHash } from "node:crypto";
 import { fitMap } from "../../core/follow/fit-map";
 import { times } from "../../core/follow/homography";
 import { joined, readTrack, TRACK_METHOD, type TrackData, trackText } from "../../core/follow/track-data";
-import { canonical } from "../../core/plate/keys";
 import type { Parts } from "../compose";
+import { madeOf } from "../library/measured";
 import { MediaError } from "../media/media-error";
 import type { Answers } from "./answer";
 import { wholeTake, withinTake } from "./whole-shot";
@@ -21,8 +20,8 @@ export const followAnswers = ({ runner, tasks, measured, ...parts }: Parts): Pic
     const more: TrackData = put ? frames.map((t) => ("matrix" in t ? { ...t, matrix: times(t.matrix, put) } : t)) : frames;
     const all = joined(known, more);
     const seen = all.filter((t) => "matrix" in t);
-    const of = createHash("sha256").update(canonical([take.id, take.index.hashes[0], take.index.hashes.length, spec, on ?? null, all]));
-    const head = { kind: "track", method: TRACK_METHOD, of: of.digest("hex") } as const;
+    const of = madeOf(take, spec, on ?? null, all);
+    const head = { kind: "track", method: TRACK_METHOD, of } as const;
     return {
       data: await measured.put(head, new TextEncoder().encode(trackText(all))),
       in: seen[0].f,

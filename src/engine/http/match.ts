@@ -4,6 +4,7 @@ import { anywhere, GRAIN_METHOD, grainText, readGrain } from "../../core/match/g
 import { canonical } from "../../core/plate/keys";
 import type { Parts } from "../compose";
 import { NotYet } from "../db/documents";
+import { madeOf } from "../library/measured";
 import { MediaError } from "../media/media-error";
 import type { Answers } from "./answer";
 import { wholeTake } from "./whole-shot";
@@ -18,8 +19,8 @@ export const matchAnswers = ({ runner, tasks, measured, surveys, ...parts }: Par
     const box = sides && { x0: Math.max(0, Math.floor(sides[0])), y0: Math.max(0, Math.floor(sides[1])), x1: Math.min(width, Math.ceil(sides[2])), y1: Math.min(height, Math.ceil(sides[3])) }; // prettier-ignore
     if (box && (box.x1 - box.x0 < 16 || box.y1 - box.y0 < 16))
       throw new MediaError("The area is too small to measure grain in: draw it at least 16 pixels wide and high.");
-    const of = createHash("sha256").update(canonical([take.id, take.index.hashes[0], take.index.hashes.length, stretch, box ?? null]));
-    const head = { kind: "profile", method: GRAIN_METHOD, of: of.digest("hex") } as const;
+    const of = madeOf(take, stretch, box ?? null);
+    const head = { kind: "profile", method: GRAIN_METHOD, of } as const;
     const known = await measured.known(head);
     if (known) return { data: known };
     const stats = await tasks.run(task, (watch) => runner.run("grain", { take: take.id, ...stretch, ...(box ? { box } : {}) }, watch));
@@ -36,8 +37,7 @@ export const matchAnswers = ({ runner, tasks, measured, surveys, ...parts }: Par
     const survey = await surveys.get(take.id);
     if (!survey) throw new NotYet("The light of the take is being measured: ask again when that is done.");
     const gains = gainsOf(survey);
-    const of = createHash("sha256").update(canonical([take.id, take.index.hashes[0], take.index.hashes.length])).digest("hex"); // prettier-ignore
-    return { data: await measured.put({ kind: "gains", method: GAINS_METHOD, of }, new TextEncoder().encode(gainsText(gains))) };
+    return { data: await measured.put({ kind: "gains", method: GAINS_METHOD, of: madeOf(take) }, new TextEncoder().encode(gainsText(gains))) };
   },
   async grainAnywhere({ params: { hash } }) {
     const { head, data } = await measured.get(hash);

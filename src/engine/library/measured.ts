@@ -6,8 +6,16 @@ import type { MeasuredHead } from "../../core/measured";
 import { NotFound } from "../db/documents";
 import type { Db } from "../db/open";
 import { measured } from "../db/schema";
+import { canonical } from "../../core/plate/keys";
+import type { TakeFile } from "../render/spec";
 import { writeWhole } from "../media/index-file";
 import type { DataPaths } from "../paths";
+
+/** What names something that is made of a take and of what was asked: SHA-256, in hexadecimal. */
+export const madeOf = ({ id, index }: TakeFile, ...asked: unknown[]): string =>
+  createHash("sha256")
+    .update(canonical([id, index.hashes[0], index.hashes.length, ...asked]))
+    .digest("hex");
 
 /** What was measured for recipes: tracks, cut-outs, gains, grain, facts of takes; kept by the hash of its content, and never changed. */
 export class Measured {

@@ -1,9 +1,9 @@
-import { createHash, randomUUID } from "node:crypto";
+import { randomUUID } from "node:crypto";
 import { mkdir, readFile, rename, rm, stat, utimes } from "node:fs/promises";
 import { basename, extname, join } from "node:path";
 import type { BuiltFrom } from "../../core/document/plate";
 import type { Recipe } from "../../core/document/recipe";
-import { canonical, pictureSpec } from "../../core/plate/keys";
+import { pictureSpec } from "../../core/plate/keys";
 import { type Frame, frameBytes, frameFromBytes } from "../../core/pixels/frame";
 import { plainFrame } from "../../core/plate/colour";
 import type { BuiltInfo } from "../analysis/build";
@@ -15,6 +15,7 @@ import { BUILT_INFO, BUILT_PICTURE, type DataPaths } from "../paths";
 import { pictureFile, pictureKeys, type PictureName } from "../render/pictures";
 import type { TakeFile } from "../render/spec";
 import type { Watch } from "../watch";
+import { madeOf } from "./measured";
 
 /** Pictures that plates start from and that are no frames: brought in, built from many, plain. */
 export class Plates {
@@ -55,8 +56,7 @@ export class Plates {
 
   /** The name of a built plate's folder: by what it is made of. */
   private nameOf(take: TakeFile, built: BuiltFrom): string {
-    const print = createHash("sha256").update(canonical([take.id, take.index.hashes[0], take.index.hashes.length, built]));
-    return print.digest("hex").slice(0, 32);
+    return madeOf(take, built).slice(0, 32);
   }
 
   /** The folders of a recipe's built plates. */

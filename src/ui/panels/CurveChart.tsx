@@ -4,6 +4,10 @@ import { useEffect, useRef } from "react";
 
 Chart.register(LineController, LineElement, PointElement, LinearScale, CategoryScale);
 
+/** The colour of what a chart is about, and of what stands beside it. */
+export const OCHRE = "#dfae57";
+export const DUSK = "#7d93b8";
+
 export interface Curve {
   name: string;
   values: number[];

@@ -7,11 +7,8 @@ import { LIGHT_HOLDS } from "@/core/survey/sentences";
 import type { Survey } from "@/core/survey/survey";
 import { useEditor, useEditorPick } from "../editor/context";
 import { Choice } from "../parts/Choice";
-import { CurveChart } from "./CurveChart";
+import { CurveChart, DUSK, OCHRE } from "./CurveChart";
 import { Section } from "./Section";
-
-const OCHRE = "#dfae57";
-const DUSK = "#7d93b8";
 
 const WAYS = [
   ["own", "Leave it"],
@@ -30,6 +27,19 @@ export function FlickerSection({ survey, frame }: { survey: Survey; frame: numbe
   const editor = useEditor();
   const { recipe } = useEditorPick("recipe");
   const way = flickerWay(recipe);
+  if (way === "own" && survey.light.flicker < LIGHT_HOLDS) return null;
+  return (
+    <Section title="Flicker">
+      <Choice name="Flicker" options={WAYS} value={way} tight onChange={(v) => void editor.flicker.setWay(v)} />
+      <p className="py-1.5 text-[12px] text-dim">{WORDS[way]}</p>
+      {way !== "own" && <Steadied survey={survey} frame={frame} />}
+    </Section>
+  );
+}
+
+/** The light as it was taken, and as it is steadied. */
+function Steadied({ survey, frame }: { survey: Survey; frame: number }) {
+  const editor = useEditor();
   const curves = useMemo(() => {
     const gains = gainsOf(survey);
     return [
@@ -37,12 +47,5 @@ export function FlickerSection({ survey, frame }: { survey: Survey; frame: numbe
       { name: "steady", values: gains.gain.map((g, n) => g * steadyGain(gains, n, 1)), colour: OCHRE },
     ];
   }, [survey]);
-  if (way === "own" && survey.light.flicker < LIGHT_HOLDS) return null;
-  return (
-    <Section title="Flicker">
-      <Choice name="Flicker" options={WAYS} value={way} tight onChange={(v) => void editor.flicker.setWay(v)} />
-      <p className="py-1.5 text-[12px] text-dim">{WORDS[way]}</p>
-      {way !== "own" && <CurveChart label="Flicker" curves={curves} least={0.04} digits={2} first={0} frame={frame} goTo={editor.transport.goTo} />}
-    </Section>
-  );
+  return <CurveChart label="Flicker" curves={curves} least={0.04} digits={2} first={0} frame={frame} goTo={editor.transport.goTo} />;
 }

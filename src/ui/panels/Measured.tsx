@@ -1,15 +1,13 @@
 "use client";
 import { useMemo } from "react";
 import { takeOf } from "@/client/editor/state/select";
+import { gainOfGrey } from "@/core/survey/daylight";
 import { cutWords, lightWords, sentences } from "@/core/survey/sentences";
 import type { SurveyAnswer } from "@/wire/plate";
 import { useEditor, useEditorPick } from "../editor/context";
-import { CurveChart } from "./CurveChart";
+import { CurveChart, DUSK, OCHRE } from "./CurveChart";
 import { FlickerSection } from "./FlickerSection";
 import { Section } from "./Section";
-
-const OCHRE = "#dfae57";
-const DUSK = "#7d93b8";
 
 /** What the survey measured, one sentence a subject, with its curve. */
 export function Measured() {
@@ -49,7 +47,7 @@ function Progress({ state, known }: { state: SurveyAnswer["state"]; known: boole
 function LightSection({ survey, frame }: { survey: NonNullable<SurveyAnswer["first"]>; frame: number }) {
   const editor = useEditor();
   const curves = useMemo(
-    () => [{ name: "luma, × the first frame", values: survey.light.perFrame.map(([y]) => y[0] + y[1] / 110), colour: OCHRE }],
+    () => [{ name: "luma, × the first frame", values: survey.light.perFrame.map(([luma]) => gainOfGrey(luma)), colour: OCHRE }],
     [survey],
   );
   return (

@@ -1,4 +1,5 @@
 "use client";
+import { gainOfGrey } from "@/core/survey/daylight";
 import type { SurveyAnswer } from "@/wire/plate";
 import type { Axis } from "./axis";
 
@@ -13,7 +14,7 @@ interface Props {
 /** Light and camera over the shot, on the timeline's own axis. Each fills the row's height with its own range. */
 export function SurveyCurves({ survey, axis, first, last, height }: Props) {
   const frames = Array.from({ length: last - first + 1 }, (_, i) => first + i);
-  const light = frames.map((n) => survey.light.perFrame[n]?.[0]).map((y) => (y ? y[0] + y[1] / 110 : 1));
+  const light = frames.map((n) => survey.light.perFrame[n]?.[0]).map((y) => (y ? gainOfGrey(y) : 1));
   const camera = frames.map((n) => survey.stillness.perFrame[n] ?? [0, 0]).map(([x, y]) => Math.hypot(x, y));
   const line = (values: number[], least: number) => {
     const [bottom, top] = [Math.min(...values), Math.max(...values)];

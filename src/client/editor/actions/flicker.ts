@@ -1,7 +1,7 @@
-import type { EvenLightLayer } from "../../../core/document/layer";
+import { type EvenLightLayer, isEvenLight } from "../../../core/document/layer";
 import type { Recipe } from "../../../core/document/recipe";
 import { asDraft, type Draft } from "../../../recipe/edits";
-import { flickerLayers } from "../../../recipe/query";
+import { flickerLayers, isOfLight } from "../../../recipe/query";
 import { keepLight } from "../../api";
 import { newId } from "../names";
 import type { EditorCore } from "./core";
@@ -32,10 +32,8 @@ export function createFlicker({ get, commit }: EditorCore, tasks: ReturnType<typ
       const data = way === "own" ? undefined : (known ?? (await tasks.run("Measuring the light", () => keepLight(shot.id, { take })))?.data);
       if (way !== "own" && !data) return;
       commit(WORDS[way], (d: Draft<Recipe>) => {
-        d.intruders = d.intruders.flatMap((i) => {
-          const layers = i.layers.filter((l) => l.kind !== "evenlight");
-          return layers.length || !i.layers.length || i.seen ? [{ ...i, layers }] : [];
-        });
+        d.intruders = d.intruders.filter((i) => !isOfLight(i));
+        for (const i of d.intruders) if (i.layers.some(isEvenLight)) i.layers = i.layers.filter((l) => !isEvenLight(l));
         if (way === "own") return;
         const { in: from, out: to } = d.shot;
         const layer = (kind: "steady" | "lively"): EvenLightLayer => ({ id: newId("e"), kind: "evenlight", in: from, out: to, way: kind, data });

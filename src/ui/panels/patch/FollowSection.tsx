@@ -10,7 +10,7 @@ import { useCounting, useKeyShown } from "../../editor/usePreferences";
 import { Button, IconButton } from "../../parts/Button";
 import { Choice } from "../../parts/Choice";
 import { NameField } from "../../parts/NameField";
-import { CurveChart } from "../CurveChart";
+import { CurveChart, OCHRE } from "../CurveChart";
 import { Section } from "../Section";
 
 const WAY: Record<Way, string> = { both: "Both ways", on: "Onward", back: "Back" };
@@ -127,7 +127,7 @@ function TrackPart({ id, busy, locked }: { id: string; busy: boolean; locked: bo
   const curve = useMemo(() => {
     if (!path) return null;
     const values = Array.from({ length: last - first + 1 }, (_, i) => path.quality(first + i) ?? 0);
-    return [{ name: "likeness", values, colour: "#dfae57" }];
+    return [{ name: "likeness", values, colour: OCHRE }];
   }, [path, first, last]);
   if (!data || !path || !curve) return <p className="text-[12px] text-dim">The track is being read …</p>;
   const stops = data.flatMap((t) => ("stopped" in t ? [t] : []));
