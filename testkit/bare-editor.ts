@@ -13,7 +13,8 @@ export function bareEditor(recipe: Recipe, notices: Partial<Notices> = {}) {
   const said: string[] = [];
   const info = { width: 320, height: 180, frames: 10, rate: [24, 1], format: YUV420, colour: {} };
   const takes = Object.fromEntries(Object.keys(recipe.takes).map((k) => [k, { id: `take-${k}`, name: `${k}.mkv`, state: "ready", info }]));
-  const doc = { id: "shot", name: "Shot", rev: 0, recipe, undo: null, redo: null, takes } as unknown as ShotDocument;
+  const production = { id: "p", name: "Production" };
+  const doc = { id: "shot", name: "Shot", rev: 0, recipe, undo: null, redo: null, takes, production } as unknown as ShotDocument;
   const worker = { postMessage: (m: ToWorker) => void messages.push(m), terminate: () => undefined, onmessage: null };
   const editor = createEditor(
     doc,

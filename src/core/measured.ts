@@ -1,5 +1,5 @@
 /** What is measured and kept by the hash of its content, so that a recipe that names it never changes by itself. */
-export type MeasuredKind = "facts" | "track" | "profile" | "gains" | "cutout";
+export type MeasuredKind = "facts" | "track" | "profile" | "gains" | "cutout" | "look";
 
 /** How something was measured. */
 export interface MeasuredHead {
@@ -16,6 +16,7 @@ const WHAT: Record<MeasuredKind, string> = {
   profile: "The grain",
   gains: "The light",
   cutout: "The cut-out",
+  look: "The table of colours",
 };
 
 /**

@@ -4,7 +4,7 @@ import { jobSchema, renderRequestSchema, renderedSchema } from "./job";
 import { logSchema, unnamedSchema } from "./keeping";
 import { cutOutAnswerSchema, cutOutRequestSchema } from "./cut-out";
 import { followAnswerSchema, followRequestSchema } from "./follow";
-import { grainAnswerSchema, grainRequestSchema, lightRequestSchema } from "./match";
+import { grainAnswerSchema, grainRequestSchema, lightRequestSchema, lookAnswerSchema, lookRequestSchema } from "./match";
 import { addStillsSchema, cacheRequestSchema, cacheSchema, dependentsSchema, mediaFolderSchema, mediaQuerySchema, mediaRootsSchema, placeTakeSchema, useMediaSchema } from "./media"; // prettier-ignore
 import { addPictureSchema, alignedSchema, alignRequestSchema, buildRequestSchema, builtInfoSchema, colourAnswerSchema, colourRequestSchema, findRequestSchema, maskQuerySchema, outsideAnswerSchema, outsideEndSchema, outsideRequestSchema, pictureAnswerSchema, pictureQuerySchema, seenSchema, surveyAnswerSchema } from "./plate"; // prettier-ignore
 import { proofAnswerSchema, proofRequestSchema } from "./proof";
@@ -76,6 +76,7 @@ export const ENDPOINTS = {
   maskPicture: get("/shots/:id/mask", { query: maskQuerySchema, answer: null }),
   measured: get("/measured/:hash", { answer: null }),
   grainAnywhere: post("/measured/:hash/anywhere", { answer: grainAnswerSchema }),
+  addLook: post("/looks", { body: lookRequestSchema, answer: lookAnswerSchema }),
   addPicture: post("/pictures", { body: addPictureSchema, answer: pictureAnswerSchema, asker: "web" }),
   outside: get("/shots/:id/outside", { query: outsideEndSchema, answer: outsideAnswerSchema }),
   writeOutside: post("/shots/:id/outside", { body: outsideRequestSchema, answer: outsideAnswerSchema }),

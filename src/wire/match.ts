@@ -15,6 +15,15 @@ export const grainRequestSchema = z.strictObject({
   task: z.string().min(8).max(64),
 });
 
+/** Keep a table of colours, the text of a `.cube` file. */
+export const lookRequestSchema = z.strictObject({ text: z.string().min(1).max(30_000_000) });
+export const lookAnswerSchema = z.object({
+  /** The hash of what is kept. */
+  data: z.string(),
+  /** What the table calls itself; empty where it does not. */
+  title: z.string(),
+});
+
 /** Keep what the survey measured of a take's light, so that layers can go by it. */
 export const lightRequestSchema = z.strictObject({
   /** The take, by its name in the recipe. */

@@ -13,6 +13,13 @@ export const preferencesSchema = z.object({
     .array(z.object({ name: z.string().min(1).max(80), data: z.string().regex(/^[0-9a-f]{64}$/) }))
     .max(200)
     .default([]),
+  /** The look each production is seen through: what its table is called, the hash of its text, how much of it, and whether it is on. */
+  looks: z
+    .record(
+      z.string().max(64),
+      z.object({ name: z.string().min(1).max(120), data: z.string().regex(/^[0-9a-f]{64}$/), strength: z.number().min(0).max(1), on: z.boolean() }),
+    )
+    .default({}),
   /** Keys that are others than the usual ones, by what they do. */
   keys: z.record(z.string().max(40), z.string().max(60)).default({}),
 });

@@ -72,7 +72,7 @@ function prepared(id: CommandId) {
   BEFORE[id]?.(b.editor);
   // what is told beside the state: the history is the engine's, and asked there
   const told = vi.spyOn(b.editor.queue, "step").mockImplementation((which) => Promise.resolve(note("step")(which)));
-  const seen = () => JSON.stringify([b.get(), asked]);
+  const seen = () => JSON.stringify([b.get(), asked, b.said]);
   return { ...b, page, told, seen };
 }
 

@@ -9,6 +9,7 @@ import { createCutting } from "./actions/cutting";
 import { createFollowing } from "./actions/following";
 import { createHistory } from "./actions/history";
 import { createMasks } from "./actions/masks";
+import { createGlass } from "./actions/glass";
 import { createFlicker } from "./actions/flicker";
 import { createMatching } from "./actions/matching";
 import { createMode } from "./actions/mode";
@@ -59,6 +60,7 @@ export function createEditor(doc: ShotDocument, notices: Notices, paint = (...a:
   const patches = createPatches(core, plates.keyOfTake, itself);
   const matching = createMatching(core, tasks, patches);
   const flicker = createFlicker(core, tasks);
+  const glass = createGlass(core, painter);
   const following = createFollowing(core, tasks, patches, painter, store.subscribe);
   const proving = createProving(core, patches, matching);
   const source = createSource(core, patches);
@@ -76,6 +78,7 @@ export function createEditor(doc: ShotDocument, notices: Notices, paint = (...a:
   void following.load();
 
   const resting = store.subscribe(() => proving.rested());
+  const seeing = glass.begin();
 
   let warm = false;
   painter.onPicture = (p) => {
@@ -118,6 +121,7 @@ export function createEditor(doc: ShotDocument, notices: Notices, paint = (...a:
     patches,
     matching,
     flicker,
+    glass,
     following,
     proving,
     source,
@@ -145,6 +149,7 @@ export function createEditor(doc: ShotDocument, notices: Notices, paint = (...a:
       forgetting();
       loadingTracks();
       resting();
+      seeing();
       proving.close();
       if (keeping) clearTimeout(keeping);
       keepWhere(get());

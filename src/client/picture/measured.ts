@@ -22,6 +22,9 @@ export const loadGrain = async (hash: string): Promise<GrainStatistics> => readG
 /** What was measured of light. @throws where it is not there (any more) */
 export const loadGains = async (hash: string): Promise<Gains> => readGains(await textOf(hash, "What was measured of the light could not be read."));
 
+/** The text of a table of colours. @throws where it is not there (any more) */
+export const loadLook = (hash: string): Promise<string> => textOf(hash, "The table of colours could not be read.");
+
 /** What was cut out. @throws where it is not there (any more) */
 export const loadCutout = async (hash: string): Promise<CutoutData> =>
   readCutout(new Uint8Array(await (await answered(hash, "The cut-out could not be read.")).arrayBuffer()));

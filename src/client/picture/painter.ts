@@ -9,7 +9,7 @@ import type { Rect } from "../../core/pixels/frame";
 import type { Patch } from "../../recipe/edits";
 import type { Take } from "../../wire/take";
 import type { PictureRef } from "../../core/retouch/plate";
-import type { FromWorker, MatchLook, RetouchTarget, ToWorker, View } from "./protocol";
+import type { FromWorker, Glass, MatchLook, RetouchTarget, ToWorker, View } from "./protocol";
 
 const sameLook = (a: MatchLook | undefined, b: MatchLook | undefined) => a?.layer === b?.layer && a?.without.join() === b?.without.join();
 
@@ -143,6 +143,11 @@ export class Painter {
     if (last.view.original !== view.original || !sameLook(last.view.match, view.match)) return null;
     if (![...tracksOf(last.recipe), ...tracksOf(now)].every((h) => this.tracks.has(h))) return null;
     return changedWindow(last.recipe, now, frame, info.width, info.height, this.tracks);
+  }
+  /** What the picture on the screen is seen through; whoever changes it asks for the picture anew. */
+  through(glass: Glass): void {
+    this.post({ type: "glass", glass });
+    this.last = null;
   }
   ahead(frames: number[]): void {
     this.post({ type: "ahead", frames });

@@ -1,3 +1,4 @@
+import type { Harder } from "../../core/look/harder";
 import type { MatchFigures } from "../../core/compose/figures";
 import type { Point } from "../../core/document/geometry";
 import type { Recipe } from "../../core/document/recipe";
@@ -28,6 +29,8 @@ export type View =
   | { kind: "result"; veil?: Veil; original?: true; match?: MatchLook }
   /** The result less the original, amplified about mid grey. */
   | { kind: "changed"; gain: number }
+  /** The result less that of the frame before (of the first: the one after), amplified about mid grey. */
+  | { kind: "changing"; gain: number }
   /** The footage with a hole where a layer covers it, or where all do. */
   | { kind: "hole"; layer: string | null }
   | { kind: "original" }
@@ -38,6 +41,13 @@ export type View =
   | { kind: "compare"; plate: string; how: "over" | "difference"; share: number }
   /** From which frame each area of a built plate comes. */
   | { kind: "origin"; plate: string; grid: { width: number; height: number; cell: number }; labels: [number, number][]; never: [number, number][] };
+
+/** What the picture on the screen is seen through. */
+export interface Glass {
+  /** A table of colours as text, and how much of it, 0 … 1. */
+  table: { text: string; strength: number } | null;
+  harder: Harder | null;
+}
 
 /** What touches are laid on: a plate, or a frame by way of a paint layer. */
 export type RetouchTarget = { plate: string } | { layer: string; frame: number };
@@ -54,6 +64,8 @@ export type ToWorker =
   /** `within`: where the picture can differ from that of the wish before; null for anywhere. `shownWidth`: device pixels the picture is wide on the screen. */
   | { type: "show"; seq: number; frame: number; view: View; moving: boolean; within: Rect | null; shownWidth: number }
   | { type: "ahead"; frames: number[] }
+  /** What the picture is seen through: a look, and a harder way to look. It changes nothing but what is on the screen. */
+  | { type: "glass"; glass: Glass }
   | { type: "thumb"; plate: string; width: number; id: number }
   /** The picture a touch takes from, as it is. */
   | { type: "source"; of: PictureRef; id: number }

@@ -92,6 +92,10 @@ export class Views {
     const { frame, colour, below, figures } = await this.composed(r, n, quality, watch, view.kind === "result" ? view.match : undefined);
     const plain = { ...all(frame, colour, !moving), ...(figures ? { figures } : {}) };
     if (view.kind === "changed") return amplified(plain, all(below, colour, !moving), view.gain);
+    if (view.kind === "changing") {
+      const other = await this.composed(r, n > r.shot.in ? n - 1 : Math.min(n + 1, r.shot.out), quality, watch);
+      return amplified(plain, all(other.frame, colour, !moving), view.gain);
+    }
     if (view.original) return { ...plain, original: rgba(below, colour, wholeOf(below), !moving) };
     return quality === "exact" && view.veil ? this.veiled(r, plain, view.veil) : plain;
   }

@@ -6,6 +6,7 @@ import { shrinkFrame } from "../../core/pixels/shrink";
 import { apply } from "../../recipe/edits";
 import { Ahead } from "./ahead";
 import { Frames, NotYet } from "./frames";
+import { Seen } from "./glass";
 import { Pace } from "./pace";
 import { Plates } from "./plates";
 import type { FromWorker, ToWorker } from "./protocol";
@@ -16,7 +17,11 @@ import { rgba, type Quality, type Rgba, Views } from "./views";
 
 /** The picture worker: it holds the frames and calls the composer, so that the page never waits for pixels. */
 declare const self: DedicatedWorkerGlobalScope;
-const post = (m: FromWorker, transfer: Transferable[] = []) => self.postMessage(m, transfer);
+const seen = new Seen();
+const post = (m: FromWorker, transfer: Transferable[] = []) => {
+  seen.through(m);
+  self.postMessage(m, transfer);
+};
 
 let frames: Frames;
 let plates: Plates;
@@ -178,6 +183,9 @@ self.onmessage = ({ data: m }: MessageEvent<ToWorker>) => {
       stale = both(stale, m.within);
       wanted = m.moving ? [...wanted.filter((w) => w.moving).slice(-1), m] : [m];
       void serve();
+      break;
+    case "glass":
+      seen.set(m.glass);
       break;
     case "ahead":
       for (const n of m.frames) if (recipe) void frames.loadSmall(recipe.shot.take, n).catch(() => undefined);

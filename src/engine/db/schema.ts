@@ -79,7 +79,7 @@ export const blobs = sqliteTable("blobs", {
 /** What was measured for recipes, by the hash of its content. */
 export const measured = sqliteTable("measured", {
   hash: text("hash").primaryKey(),
-  kind: text("kind", { enum: ["facts", "track", "profile", "gains", "cutout"] }).notNull(),
+  kind: text("kind", { enum: ["facts", "track", "profile", "gains", "cutout", "look"] }).notNull(),
   /** The number of the method. */
   method: integer("method").notNull(),
   /** The hash of what it was measured from. */

@@ -1,4 +1,5 @@
 import { createHash } from "node:crypto";
+import { readCube } from "../../core/look/cube";
 import { GAINS_METHOD, gainsOf, gainsText } from "../../core/evenlight/gains";
 import { anywhere, GRAIN_METHOD, grainText, readGrain } from "../../core/match/grain";
 import { canonical } from "../../core/plate/keys";
@@ -10,7 +11,13 @@ import type { Answers } from "./answer";
 import { wholeTake } from "./whole-shot";
 
 /** What is measured so that a patch matches what surrounds it. */
-export const matchAnswers = ({ runner, tasks, measured, surveys, ...parts }: Parts): Pick<Answers, "grain" | "grainAnywhere" | "light"> => ({
+export const matchAnswers = ({
+  runner,
+  tasks,
+  measured,
+  surveys,
+  ...parts
+}: Parts): Pick<Answers, "grain" | "grainAnywhere" | "light" | "addLook"> => ({
   async grain({ params: { id }, body: { take: key, box: sides, task, ...range } }) {
     const take = await wholeTake(parts, id, key);
     const { frames, width, height } = take.index.info;
@@ -38,6 +45,11 @@ export const matchAnswers = ({ runner, tasks, measured, surveys, ...parts }: Par
     if (!survey) throw new NotYet("The light of the take is being measured: ask again when that is done.");
     const gains = gainsOf(survey);
     return { data: await measured.put({ kind: "gains", method: GAINS_METHOD, of: madeOf(take) }, new TextEncoder().encode(gainsText(gains))) };
+  },
+  async addLook({ body: { text } }) {
+    const { title } = readCube(text);
+    const of = createHash("sha256").update(text).digest("hex");
+    return { data: await measured.put({ kind: "look", method: 1, of }, new TextEncoder().encode(text)), title };
   },
   async grainAnywhere({ params: { hash } }) {
     const { head, data } = await measured.get(hash);

@@ -11,6 +11,7 @@ import { useEditor, useEditorPick } from "../editor/context";
 import { togglePanes } from "../editor/folding";
 import { useCounting, useKeyShown } from "../editor/usePreferences";
 import { Tip } from "../parts/Tip";
+import { SeenThrough } from "./SeenThrough";
 import { viewportOf, viewerSize } from "./zoom";
 import { openPlate } from "@/client/editor/state/mode";
 
@@ -120,6 +121,7 @@ export function StatusLine() {
         >
           <Columns2 size={13} />
         </Small>
+        <SeenThrough />
         <Small id="panes" name="Panes folded, or as usual" onClick={togglePanes}>
           <PanelsTopLeft size={13} />
         </Small>

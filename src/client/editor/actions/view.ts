@@ -64,6 +64,7 @@ export function viewOf(s: EditorState): View {
   if (s.peek === "hole") return { kind: "hole", layer };
   if (s.peek === "patch" && layer) return { kind: "patch", layer };
   const { against, gain } = s.looks;
+  if (s.harder === "time" && !s.peek) return { kind: "changing", gain };
   if (against === "difference" && !s.peek) return { kind: "changed", gain };
   const original = against === "wipe" || against === "beside" ? true : undefined;
   const match = s.mode.stage === "Match" && !s.playing && layer ? { layer, without: s.matchHidden } : undefined;

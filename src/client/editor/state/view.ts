@@ -1,4 +1,5 @@
 import type { MatchFigures } from "../../../core/compose/figures";
+import type { Harder } from "../../../core/look/harder";
 import type { Point } from "../../../core/document/geometry";
 import type { Shown } from "../../picture/painter";
 import type { MatchPart } from "../../picture/protocol";
@@ -37,6 +38,8 @@ export interface ViewState {
   ghosts: boolean;
   /** What is looked at while a key is held. */
   peek: "original" | "matte" | "patch" | "hole" | null;
+  /** A harder way in which the picture is looked at; `time`: what differs from the frame before. */
+  harder: Harder | "time" | null;
   /** Keys that are held down: the picture is dragged, the brush's ring is pulled, a stroke goes straight. */
   holding: { grab: boolean; ring: boolean; straight: boolean };
   /** Where on the take the pointer is, while it is over a surface that is retouched. */
@@ -60,6 +63,7 @@ export const firstView: ViewState = {
   handles: true,
   ghosts: true,
   peek: null,
+  harder: null,
   holding: { grab: false, ring: false, straight: false },
   pointer: null,
   zoom: { scale: null, x: 0, y: 0 },
