@@ -1,7 +1,8 @@
 import { readFileSync } from "node:fs";
 import type { WebDriver } from "selenium-webdriver";
-import { type App, startApp } from "../../e2e/support/app";
+import type { App } from "../../e2e/support/app";
 import { EditorDriver, downloads, Key, openBrowser } from "../../e2e/support/browser";
+import { startReady } from "../../e2e/support/ready";
 import { Session } from "../../e2e/support/session";
 import type { Touch } from "../../src/core/document/touch";
 import { CANVAS_LOOP } from "../machine";
@@ -16,7 +17,7 @@ interface Desk {
 }
 
 async function atDesk(run: (desk: Desk, app: App) => Promise<Row[]>): Promise<Row[]> {
-  const app = await startApp("demo");
+  const app = await startReady();
   const d = await openBrowser(downloads());
   try {
     await d.get(app.url);

@@ -1,4 +1,4 @@
-import { copyFrame, type Frame, type Plane, type Rect } from "../pixels/frame";
+import { copyFrame, type Frame, type Plane } from "../pixels/frame";
 import { type MovedPlane, toCode } from "../pixels/resample";
 import type { PlaneAlpha } from "../shape/chroma";
 
@@ -86,8 +86,6 @@ export interface LaidNoise {
   wanted: (value: number, x: number, y: number) => number;
   /** Variance of the noise the source has left itself, squared codes. */
   left: (x: number, y: number) => number;
-  /** Side of squares over which what is missing counts as alike, in samples; every sample has its own without it. */
-  alike?: number;
 }
 
 /**
@@ -107,7 +105,7 @@ export function layUnrounded(
 ): void {
   const { a: steps, rows } = stepsOf(alpha, opacity);
   const w = alpha.x1 - alpha.x0;
-  const missing = noise && missingOf(noise, alpha);
+  const missing = noise && missingOf(noise);
   for (let y = alpha.y0; y < alpha.y1; y++) {
     const r = 4 * (y - alpha.y0);
     for (let x = alpha.x0 + rows[r], to = alpha.x0 + rows[r + 3]; x < to; x++) {
@@ -123,26 +121,71 @@ export function layUnrounded(
   }
 }
 
-/** Standard deviation of the noise that is missing at a sample, asked for row by row within a rectangle. */
-function missingOf(noise: LaidNoise, { x0, x1 }: Rect): (v: number, a: number, x: number, y: number) => number {
-  const missing = (v: number, a: number, x: number, y: number) => {
-    const wanted = noise.wanted(v, x, y);
-    return Math.sqrt(Math.max(0, wanted - (1 - a) ** 2 * wanted - a * a * noise.left(x, y)));
-  };
-  const side = noise.alike ?? 1;
-  if (side === 1) return missing;
-  const first = Math.floor(x0 / side);
-  const known = new Float64Array(Math.floor(x1 / side) - first + 1);
-  const of = new Int32Array(known.length).fill(-1);
-  return (v, a, x, y) => {
-    const square = (y / side) | 0;
-    const i = ((x / side) | 0) - first;
-    if (of[i] !== square) {
-      of[i] = square;
-      known[i] = missing(v, a, x, y);
+/** Standard deviation of the noise that is missing at a sample. */
+const missingOf = (noise: Pick<LaidNoise, "wanted" | "left">) => (v: number, a: number, x: number, y: number) => {
+  const wanted = noise.wanted(v, x, y);
+  return Math.sqrt(Math.max(0, wanted - (1 - a) ** 2 * wanted - a * a * noise.left(x, y)));
+};
+
+/** Side of the squares in which light and noise count as alike in quick pictures, as a power of two. */
+const ALIKE = 2;
+
+/** A picture in quick pictures: whole samples of a plane, and what its light is multiplied by and offset by about a pivot. */
+export interface QuickSource {
+  data: ArrayLike<number>;
+  width: number;
+  height: number;
+  /** Sample (x, y) of the picture it is laid over is its own (x + dx, y + dy); beyond its border as at it. */
+  dx: number;
+  dy: number;
+  /** A code becomes gain·code + offset, by the sample. */
+  light: (x: number, y: number) => readonly [gain: number, offset: number];
+}
+
+/**
+ * `layUnrounded` for pictures that need not be exact: light and the noise that is missing are those of the first sample of squares of 4 × 4.
+ * `field`: noise of variance 1 over α's rectangle, row by row.
+ */
+export function layInSquares(
+  below: Plane,
+  source: QuickSource,
+  alpha: PlaneAlpha,
+  opacity: number,
+  top: number,
+  noise?: Omit<LaidNoise, "unit"> & { field: ArrayLike<number>; strength: number },
+): void {
+  const { a: steps, rows } = stepsOf(alpha, opacity);
+  const { x0, x1, y0, y1 } = alpha;
+  const { data, width, height, dx, dy } = source;
+  const missing = noise && missingOf(noise);
+  const first = x0 >> ALIKE;
+  const squares = (x1 >> ALIKE) - first + 1;
+  const of = new Int32Array(squares).fill(-1);
+  const [gain, offset, sigma] = [new Float64Array(squares), new Float64Array(squares), new Float64Array(squares)];
+  const out = below.data;
+  const field = noise?.field;
+  for (let y = y0; y < y1; y++) {
+    const r = 4 * (y - y0);
+    const at = y * below.width;
+    const line = Math.min(height - 1, Math.max(0, y + dy)) * width;
+    const row = (y - y0) * (x1 - x0) - x0;
+    for (let x = x0 + rows[r], to = x0 + rows[r + 3]; x < to; x++) {
+      const step = steps[row + x];
+      if (step === 0) continue;
+      const a = step / FULL;
+      const u = x + dx;
+      const own = data[line + (u < 0 ? 0 : u >= width ? width - 1 : u)];
+      const i = (x >> ALIKE) - first;
+      if (of[i] !== y >> ALIKE) {
+        of[i] = y >> ALIKE;
+        [gain[i], offset[i]] = source.light(x, y);
+        if (missing) sigma[i] = noise!.strength * missing(gain[i] * own + offset[i], a, x, y);
+      }
+      let v = a * (gain[i] * own + offset[i]) + (1 - a) * out[at + x];
+      if (field) v += sigma[i] * field[row + x];
+      out[at + x] = toCode(v, top);
     }
-    return known[i];
-  };
+  }
 }
 
 function mixRow(out: Plane["data"], row: number, data: Plane["data"], line: number, a: Uint16Array, at: number, x0: number, x1: number): void {

@@ -1,10 +1,10 @@
 import type { PatchLayer } from "../document/layer";
-import { layUnrounded, type LaidNoise, shownRows } from "../blend/over";
+import { layInSquares, layUnrounded, type LaidNoise, type QuickSource, shownRows } from "../blend/over";
 import { averaged, grainOfPlane, type GrainStatistics, localRatio, sigmaAt } from "../match/grain";
 import { pivotOf } from "../match/light";
 import { lightRing } from "../match/light-ring";
 import { fitLight, type LightFit, lightOf, type PlaneLight } from "../match/patch-light";
-import { quietPicture } from "../match/quiet";
+import { type QuietPicture, quietPicture } from "../match/quiet";
 import type { PlaneAsk } from "../match/ring";
 import { seamOf } from "../match/seam";
 import { quickGrainOver } from "../match/quick-grain";
@@ -24,8 +24,6 @@ import type { Canvas, PreparedPatch } from "./patch";
 const TWO: Range = { min: 0, max: 2 };
 const REACH: Range = { min: 1, max: 2000 };
 const CODES: Range = { min: 0, max: 64 };
-/** Side of the squares whose grain is equally strong in quick pictures, in samples. */
-const QUICK_ALIKE = 4;
 /** Variance of rounding to whole codes: what is laid is rounded once, and that is noise as well. */
 const ROUNDING = 1 / 12;
 
@@ -88,8 +86,14 @@ export function layMatched(out: Frame, prepared: PreparedPatch, m: Matching): vo
     const ask = askOf(out, patch, p, m.avoid);
     const own = patch.sources[p].value;
     const fit = lights?.[p];
-    const light = fit ? lightOf(fit, alpha) : null;
+    const quickly = m.canvas.quick === true && !l.seam && !m.tally && patch.sources[p].whole !== null;
+    const light = fit ? lightOf(fit, quickly ? undefined : alpha) : null;
     const grain = m.grain && grainOf(m, p, patch, own, unit, out.planes[p], (v) => relight(p, v));
+    if (quickly) {
+      const source = quickSource(prepared, p, grain?.quiet ?? null, litBy(light, strength, relightOf(out.format, p, m.gain, m.canvas)));
+      layInSquares(out.planes[p], source, alpha, patch.opacity, top, grain ? { ...grain.noise(light, strength), ...grain } : undefined);
+      continue;
+    }
     let value = grain?.value ?? own;
     if (light) value = lit(value, light, strength);
     const litValue = value;
@@ -286,7 +290,6 @@ function grainOf(
   const at = quiet && whole ? (x: number, y: number) => quiet.index(inside(x + whole.x, quiet.width), inside(y + whole.y, quiet.height)) : null;
   const value = quiet && at ? relight((x: number, y: number) => quiet.data[at(x, y)]) : own;
   const noise = (light: PlaneLight | null, by: number): LaidNoise => ({
-    alike: canvas.quick ? QUICK_ALIKE : undefined,
     unit: (x, y) => strength * unitNoise[(y - alpha.y0) * w + x - alpha.x0],
     wanted: (v, x, y) => Math.max(0, (part(x, y) * sigma(v) * scale) ** 2 - ROUNDING),
     left: (x, y) => {
@@ -296,5 +299,26 @@ function grainOf(
       return share * (gain * there * sigma(own(x, y)) * scale) ** 2;
     },
   });
-  return { value, noise, strength };
+  return { value, noise, strength, field: unitNoise, quiet };
+}
+
+/** A picture that is moved by whole samples, as it is laid in quick pictures: without its grain where that was taken out. */
+function quickSource(patch: PreparedPatch, p: number, quiet: QuietPicture | null, light: QuickSource["light"]): QuickSource {
+  const own = patch.sources[p];
+  const { x: dx, y: dy } = own.whole!;
+  if (quiet) {
+    const { x0, y0, x1, y1 } = patch.alphas[p];
+    quiet.workOut({ x0: x0 + dx, y0: y0 + dy, x1: x1 + dx, y1: y1 + dy });
+  }
+  const { data, width, height } = quiet ?? own;
+  return { data, width, height, dx, dy, light };
+}
+
+/** What a light and a gain before it make of codes at a sample. */
+function litBy(light: PlaneLight | null, strength: number, [factor, offset]: readonly [number, number]): QuickSource["light"] {
+  if (!light) return () => [factor, offset];
+  return (x, y) => {
+    const gain = 1 + strength * (light.gain(x, y) - 1);
+    return [gain * factor, light.pivot + gain * (offset - light.pivot) + strength * light.offset(x, y)];
+  };
 }

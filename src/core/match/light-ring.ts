@@ -11,6 +11,8 @@ const AREA = 16;
 /** Standard deviations at which a residual begins to lose weight (Huber 1964), and beyond which it has none (Beaton & Tukey 1974). */
 const HUBER = 1.345;
 const BISQUARE = 4.685;
+/** Where a gain moves by no more in a round, it is found. */
+const SETTLED = 2e-6;
 /** Codes below which the spread of cells' residuals is rounding, 8 bits. */
 const LEAST = 0.05;
 /** Areas with fewer cells say nothing, and so do rings with fewer than twice as many. */
@@ -144,9 +146,14 @@ function robust({ x, y }: Cells, of: Int32Array, by: LightBy, least: number): { 
     value = ratios.length ? median(Float64Array.from(ratios, ([v]) => v)) : 1;
   } else value = median(Float64Array.from(of, (i) => y[i] - x[i]));
   let sigma = least;
+  const room = new Float64Array(n);
   for (let round = 0; round < 20; round++) {
     for (let k = 0; k < n; k++) r[k] = y[of[k]] - (by === "gain" ? value * x[of[k]] : x[of[k]] + value);
-    sigma = Math.max(least, 1.4826 * median(r.map(Math.abs)));
+    // the spread changes slowly, and a middle value costs more than all the rest
+    if (round < 3 || round % 3 === 0) {
+      for (let k = 0; k < n; k++) room[k] = Math.abs(r[k]);
+      sigma = Math.max(least, 1.4826 * median(room));
+    }
     const convex = round < 6;
     const limit = (convex ? HUBER : BISQUARE) * sigma;
     let [sw, sv] = [0, 0];
@@ -161,7 +168,7 @@ function robust({ x, y }: Cells, of: Int32Array, by: LightBy, least: number): { 
     const next = sv / sw;
     const moved = Math.abs(next - value);
     value = next;
-    if (moved < 1e-7 && !convex) break;
+    if (moved < SETTLED * (by === "gain" ? 1 : 256 * least) && !convex) break;
   }
   return { value, sigma };
 }

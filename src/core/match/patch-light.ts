@@ -65,8 +65,8 @@ export function fitLight(around: LightRing, { by: how, spread }: LightAsk): Ligh
   return { by, pivot, ratio, whole, rim: { field, areas: r.areas }, votes };
 }
 
-/** A light that was found, by the sample; fastest within a rectangle of the plane. */
-export function lightOf({ by, pivot, ratio, whole, rim, votes }: LightFit, rect: Rect): PlaneLight {
+/** A light that was found, by the sample. @param rect of the plane in which most samples are asked for */
+export function lightOf({ by, pivot, ratio, whole, rim, votes }: LightFit, rect?: Rect): PlaneLight {
   const value = rim ? between(rim.field, rim.areas, rect) : () => whole;
   return by === "gain" ? { pivot, gain: value, offset: () => 0, votes } : { pivot, gain: () => ratio, offset: value, votes };
 }
@@ -126,8 +126,8 @@ function alongRim(r: LightRing, by: LightBy, whole: number) {
   return { field, votes: asked.length ? told.length / asked.length : 0 };
 }
 
-/** The areas' values, linearly between their middles; worked out at once for a rectangle, in which most are asked for. */
-function between(field: Float64Array, { x0, y0, across, down, w, h }: Areas, rect: Rect): (x: number, y: number) => number {
+/** The areas' values, linearly between their middles; worked out at once for a rectangle, where most of one are asked for. */
+function between(field: Float64Array, { x0, y0, across, down, w, h }: Areas, rect?: Rect): (x: number, y: number) => number {
   const place = (v: number, from: number, size: number, cells: number): [number, number] => {
     const u = Math.min(cells - 1, Math.max(0, (v + 0.5 - from) / size - 0.5));
     const i = Math.min(Math.max(0, cells - 2), Math.floor(u));
@@ -141,6 +141,7 @@ function between(field: Float64Array, { x0, y0, across, down, w, h }: Areas, rec
     const i = iy * across + ix;
     return (1 - ty) * ((1 - tx) * field[i] + tx * field[i + dx]) + ty * ((1 - tx) * field[i + dy] + tx * field[i + dy + dx]);
   };
+  if (!rect) return at;
   const wide = rect.x1 - rect.x0;
   const all = new Float64Array(wide * (rect.y1 - rect.y0));
   const columns = Array.from({ length: wide }, (_, i) => place(rect.x0 + i, x0, w, across));

@@ -1,4 +1,4 @@
-import { type Frame, sameFormat } from "../pixels/frame";
+import { type Frame, type Rect, sameFormat } from "../pixels/frame";
 import { boxMean } from "./box-mean";
 import { averaged, grainOfPlane, type GrainStatistics } from "./grain";
 import { STEADY_REACH, steadyPart, type SteadyViews, steadyViews } from "./steady";
@@ -83,6 +83,8 @@ const APRON = 2 * RADIUS + STEADY_REACH;
 export interface QuietPicture extends QuietPlane {
   /** Where a sample of the plane stands in `data` and `left`; after this it is there. */
   index: (x: number, y: number) => number;
+  /** Sees to it that all samples of a rectangle are there; of one that reaches beyond the plane, those of its border too. */
+  workOut: (rect: Rect) => void;
 }
 
 const kept = new WeakMap<Frame, Map<GrainStatistics, { planes: (QuietPicture | undefined)[]; others: number }>>();
@@ -112,7 +114,12 @@ function tiled(frame: Frame, p: number, { grain, others, unit, across, full }: Q
     }
     return y * width + x;
   };
-  return { ...out, index };
+  const inside = (v: number, size: number) => Math.min(size - 1, Math.max(0, v));
+  const workOut = ({ x0, y0, x1, y1 }: Rect): void => {
+    for (let y = inside(y0, height) >> TILE, below = inside(y1 - 1, height) >> TILE; y <= below; y++)
+      for (let x = inside(x0, width) >> TILE, right = inside(x1 - 1, width) >> TILE; x <= right; x++) index(x << TILE, y << TILE);
+  };
+  return { ...out, index, workOut };
 }
 
 function quietTile({ width, height, data, left }: QuietPlane, tx: number, ty: number, views: SteadyViews, sigma: SteadyViews["sigma"]): void {
