@@ -195,6 +195,12 @@ export class EditorDriver {
       for (let i = 0; i < d.length; i++) if (i % 4 !== 3) s += d[i];
       return s / (d.length * 0.75);`);
 
+  /** R, G and B of one pixel of the shown picture. */
+  pixel = (x: number, y: number) =>
+    this.d.executeScript<number[]>(
+      `return [...document.querySelector('[data-testid=picture]').getContext('2d').getImageData(${x}, ${y}, 1, 1).data.subarray(0, 3)];`,
+    );
+
   /** The shown picture's pixels, RGBA, at the canvas's own size. */
   async pixels(): Promise<{ width: number; height: number; data: Uint8Array }> {
     const [w, h, b64] = await this.d.executeAsyncScript<[number, number, string]>(`
