@@ -317,7 +317,6 @@ describe("composeFrame", () => {
   });
   it("answers by name what cannot run yet", () => {
     const say = (l: unknown) => () => assertRuns(recipeWith([l as PatchLayer]));
-    expect(say({ id: "x", kind: "reframe", in: 0, out: 3 })).toThrow("The layer kind “reframe” is not supported yet.");
     expect(say({ id: "x", kind: "paint", on: false, in: 0, out: 3 })).not.toThrow();
     expect(say({ ...layer(), seam: { vary: 1 } })).toThrow("A seam that varies is not supported yet.");
     // nor does the preview leave it out in silence

@@ -1,4 +1,4 @@
-import { isEvenLight, isPaint, isPatch, type PaintLayer, type PatchLayer } from "../document/layer";
+import { isEvenLight, isPaint, isPatch, isReframe, type PaintLayer, type PatchLayer } from "../document/layer";
 import { NotSupportedYet, type Recipe } from "../document/recipe";
 import type { Touch } from "../document/touch";
 import { dissolved, layOver } from "../blend/over";
@@ -15,6 +15,7 @@ import { evenLights, type FrameLight, frameLight, type GainsByHash, relit } from
 import type { FigureTally } from "./figures";
 import { isMatched, layMatched, type LightCache, steadyFrames, tellPlain } from "./matched";
 import { type Canvas, layerOpacity, maskAlphas, type MatteCache, preparePatch } from "./patch";
+import { framingAt, reframed } from "./reframe";
 import { dissolveUnder, patchSource } from "./source-ref";
 import { maskAt } from "./tie";
 
@@ -50,8 +51,7 @@ function assertPatchRuns(l: PatchLayer): void {
 export function assertRuns(recipe: Recipe): void {
   for (const i of recipe.intruders)
     for (const l of i.layers) {
-      if (i.on === false || l.on === false || isPaint(l) || isEvenLight(l)) continue;
-      if (!isPatch(l)) throw new NotSupportedYet(`The layer kind “${l.kind}”`);
+      if (i.on === false || l.on === false || isPaint(l) || isEvenLight(l) || isReframe(l)) continue;
       assertPatchRuns(l);
       const keys = l.source.plate;
       if (keys !== undefined) {
@@ -120,16 +120,18 @@ export function* composeSteps(c: Composition): Generator<number, Frame> {
   const layers = activeLayers(recipe, n);
   const light = frameLight(recipe, n, c.gains);
   const ground = light ? relit(below, light.footage, c.canvas) : below;
-  if (layers.length === 0) return ground;
+  const framing = framingAt(recipe, n);
+  const framed = (f: Frame) => (framing ? reframed(f, framing, n, c.canvas) : f);
+  if (layers.length === 0) return framed(ground);
   const own = inPlace || ground !== below;
   const out = own ? ground : copyFrame(ground);
   const original = own && layers.some((l) => isPaint(l) && touchesAt(l, n).some(readsOriginal)) ? copyFrame(ground) : ground;
   for (const l of layers) yield* layLayer({ ...c, light }, l, out, original);
-  return out;
+  return framed(out);
 }
 
 /** Whether some layer changes all of frame `n`, and not a part of it. */
-export const changesWhole = (recipe: Recipe, n: number): boolean => evenLights(recipe, n).length > 0;
+export const changesWhole = (recipe: Recipe, n: number): boolean => evenLights(recipe, n).length > 0 || framingAt(recipe, n) !== null;
 
 /** The gain of a picture's light where it is of the shot's own take; a plate is in the light of the frame it was made of. */
 function gainOf(recipe: Recipe, ref: PictureRef, light: FrameLight): number {

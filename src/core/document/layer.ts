@@ -105,7 +105,7 @@ export interface PaintLayer extends LayerCommon {
   touches: Touch[];
 }
 
-/** Layers of version 1 that are published and not yet run. */
+/** The whole picture framed anew, behind all other layers wherever it is listed: so that what is not wanted lies beyond its border. */
 export interface ReframeLayer extends LayerCommon {
   kind: "reframe";
   /** How the whole picture lies: moved, enlarged and turned about its middle. */
@@ -127,6 +127,7 @@ export type Layer = PatchLayer | PaintLayer | ReframeLayer | EvenLightLayer;
 
 export const isPatch = (l: Layer): l is PatchLayer => l.kind === "patch";
 export const isPaint = (l: Layer): l is PaintLayer => l.kind === "paint";
+export const isReframe = (l: Layer): l is ReframeLayer => l.kind === "reframe";
 export const isEvenLight = (l: Layer): l is EvenLightLayer => l.kind === "evenlight";
 /** Whether it puts flicker back; else it steadies. */
 export const isLively = (l: EvenLightLayer): boolean => l.way === "lively";

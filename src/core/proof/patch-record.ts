@@ -85,7 +85,7 @@ export class PatchRecord {
   /** Whether its picture goes on around it, told in the frames that were asked. */
   fits = 0;
   frames = 0;
-  private bandsKept: EdgeBands | null = null;
+  private bandsKept: { of: unknown; bands: EdgeBands } | null = null;
   private pictureKept: Cells | null = null;
   private pairs = 0;
   private last: { n: number; live: Frame; mended: Frame; alpha: Float32Array; together: Float32Array } | null = null;
@@ -266,9 +266,10 @@ export class PatchRecord {
   }
 
   private bands(mask: Float32Array, f: FrameOf): EdgeBands {
-    const changes = changesInTime(this.layer.mask) || this.layer.tied !== undefined;
-    if (changes || !this.bandsKept) this.bandsKept = edgeBands(this.grid, mask, f.together);
-    return this.bandsKept;
+    // a mask that stays keeps its α, whichever layers share it
+    const [of] = f.patch.alphas;
+    if (this.bandsKept?.of !== of) this.bandsKept = { of, bands: edgeBands(this.grid, mask, f.together) };
+    return this.bandsKept.bands;
   }
 
   /** The steps that the samples show along the mask of a frame, where nothing was done: chance. */

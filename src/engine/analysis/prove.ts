@@ -1,5 +1,6 @@
 import { activeLayers, assertRuns, layerPictures, litPictures, sourcePicture } from "../../core/compose/compose";
 import { frameLight, relit } from "../../core/compose/evenlight";
+import { unframed } from "../../core/compose/reframe";
 import { layerOpacity, maskAlphas, type MatteCache, preparePatch } from "../../core/compose/patch";
 import { maskAt } from "../../core/compose/tie";
 import { isPaint, isPatch, type PatchLayer } from "../../core/document/layer";
@@ -40,8 +41,9 @@ export interface ProofSpec {
 }
 
 /** Measures what is still wrong in the frames that a recipe writes, patch by patch, on exact pictures. */
-export async function prove({ recipe, takes, pictures }: ProofSpec, store: FrameStore, watch: Watch): Promise<Proof> {
-  assertRuns(recipe);
+export async function prove({ recipe: whole, takes, pictures }: ProofSpec, store: FrameStore, watch: Watch): Promise<Proof> {
+  assertRuns(whole);
+  const recipe = unframed(whole);
   checkFrames(recipe, takes);
   const shot = takes[recipe.shot.take];
   const { info } = shot.index;
