@@ -84,3 +84,62 @@ describe("what the picture is seen through", () => {
     await sees(own);
   });
 });
+
+/** The boom, without its shadow. */
+const BOOM: [number, number][] = [[600, 4], [600, 70], [612, 134], [700, 128], [760, 70], [812, 30], [812, 4]]; // prettier-ignore
+const luma = (p: Uint8Array, i: number) => 0.2126 * p[i] + 0.7152 * p[i + 1] + 0.0722 * p[i + 2];
+
+describe("a thing that is kept out by reframing", () => {
+  it("is outlined, costs what is said, and lies beyond the border; what is written is what is shown", async () => {
+    await b.open(app.url, "Ticket hall");
+    await (await b.byText("Scout")).click();
+    await b.keys(Key.HOME);
+    for (let i = 0; i < 5; i++) await b.chord(Key.SHIFT, Key.ARROW_RIGHT);
+    for (let i = 0; i < 5; i++) await b.keys(Key.ARROW_RIGHT);
+    await b.exact();
+    expect(await b.frame()).toBe(55);
+    await b.drag(BOOM);
+    await (await b.byText("All the shot")).click();
+    await b.saved();
+    await b.exact();
+    const session = new Session(app);
+    const { id } = await session.shot("Ticket hall");
+    const { recipe } = await session.document(id);
+    const framing = recipe.intruders.flatMap((i) => i.layers).find((l) => l.kind === "reframe")!;
+    const place = framing.place as { x: number; y: number; scale: number };
+    // 134 of 720 rows and what is kept free around
+    expect(place.scale).toBeGreaterThan(720 / (720 - 134));
+    expect(place.scale).toBeLessThan(720 / (720 - 134 - 16));
+    const card = await (await d.findElement(By.css("aside[aria-label=Card]"))).getText();
+    expect(card).toContain(`${(100 * (1 - 1 / place.scale)).toFixed(1)} % of the picture’s width`);
+    const written = await still(app.url, id, "frame", 55);
+    const shown = (await b.pixels()).data;
+    let off = 0;
+    for (let i = 0; i < 1280 * 720; i++) for (let c = 0; c < 3; c++) off = Math.max(off, Math.abs(shown[4 * i + c] - written.data[3 * i + c]));
+    expect(off).toBeLessThanOrEqual(1);
+    // the row at the border shows what a frame without the boom shows there
+    const clean = await still(app.url, id, "original", 20);
+    const dirty = await still(app.url, id, "original", 55);
+    const [left, top] = [640 - (640 + place.x) / place.scale, 360 - (360 + place.y) / place.scale];
+    const apart = (from: Uint8Array, at: (x: number, y: number) => number) => {
+      let [sum, n] = [0, 0];
+      for (let y = 0; y < 12; y++)
+        for (let x = 730; x < 800; x++, n++) {
+          const [u, v] = [Math.round((x + 0.5 - left) * place.scale - 0.5), Math.round((y + 0.5) * place.scale - 0.5)];
+          sum += luma(from, at(x, y)) - luma(written.data, 3 * (v * 1280 + u));
+        }
+      return Math.abs(sum / n);
+    };
+    expect(apart(clean.data, (x, y) => clean.info.channels * ((y + Math.round(top)) * 1280 + x))).toBeLessThan(2);
+    expect(apart(dirty.data, (x, y) => dirty.info.channels * ((y + 20) * 1280 + x))).toBeGreaterThan(10);
+    if (process.env.UMBER_LOOK_FRAME) await b.picture(process.env.UMBER_LOOK_FRAME);
+    await (await d.findElement(By.xpath("//label[contains(., 'Show it as it is framed')]"))).click();
+    await b.find("[data-testid=kept-frame]");
+    await b.exact();
+    if (process.env.UMBER_LOOK_KEPT) await b.picture(process.env.UMBER_LOOK_KEPT);
+    await (await b.byText("Take it back")).click();
+    await b.saved();
+    await b.exact();
+    expect([...(await b.pixel(700, 40))].every((v, c) => Math.abs(v - dirty.data[dirty.info.channels * (40 * 1280 + 700) + c]) <= 1)).toBe(true);
+  });
+});

@@ -26,6 +26,13 @@ try {
   await b.hover(1100, 650);
   await pause(700);
   await b.picture(`${out}scout.png`);
+  await (await b.byText("All the shot")).click();
+  await (await until("the tick", () => d.findElement(By.xpath("//label[contains(., 'Show it as it is framed')]")))).click();
+  await b.exact();
+  await b.hover(1100, 650);
+  await pause(700);
+  await b.picture(`${out}reframe.png`);
+  await b.chord(Key.CONTROL, "z");
   await b.chord(Key.CONTROL, "z");
   await b.chord(Key.CONTROL, "z");
   await b.saved();
@@ -73,9 +80,13 @@ try {
   await b.keys("8", "h");
   await b.exact();
   await b.dragElement(await b.find('[data-testid="wipe-bar"]'), 60, 0);
+  await b.chord(Key.SHIFT, "8");
+  await (await b.byLabel("Seen through")).click();
   await b.hover(1100, 650);
   await pause(500);
   await b.picture(`${out}wipe.png`);
+  await b.keys(Key.ESCAPE);
+  await b.chord(Key.SHIFT, "8");
   await b.keys("8", "h");
   await (await b.byLabel("Retouch Frame 28")).click();
   await b.exact();
@@ -165,10 +176,6 @@ try {
   await pause(5600);
   await b.picture(`${out}beside.png`);
   await b.open(app.url, "Letter");
-  await (await b.byText("Scout")).click();
-  await until("the survey", async () => (await d.findElement(By.css("body")).getText()).includes("The light flickers"), 120_000);
-  await pause(600);
-  await b.picture(`${out}survey.png`);
   await b.keys("b", "2");
   await (await b.find('select[aria-label="Takes its picture from"]')).sendKeys("a frame");
   await b.field("Size", "110");

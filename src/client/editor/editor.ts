@@ -16,6 +16,7 @@ import { createMode } from "./actions/mode";
 import { createPatches } from "./actions/patches";
 import { createPlates } from "./actions/plates";
 import { createProving } from "./actions/proving";
+import { createReframing } from "./actions/reframing";
 import { createRetouch } from "./actions/retouch";
 import { createScout } from "./actions/scout";
 import { createSelection } from "./actions/selection";
@@ -60,6 +61,7 @@ export function createEditor(doc: ShotDocument, notices: Notices, paint = (...a:
   const patches = createPatches(core, plates.keyOfTake, itself);
   const matching = createMatching(core, tasks, patches);
   const flicker = createFlicker(core, tasks);
+  const reframing = createReframing(core);
   const glass = createGlass(core, painter);
   const following = createFollowing(core, tasks, patches, painter, store.subscribe);
   const proving = createProving(core, patches, matching);
@@ -122,6 +124,7 @@ export function createEditor(doc: ShotDocument, notices: Notices, paint = (...a:
     matching,
     flicker,
     glass,
+    reframing,
     following,
     proving,
     source,

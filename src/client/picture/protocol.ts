@@ -25,8 +25,8 @@ export interface MatchLook {
 
 /** What the viewer shows. */
 export type View =
-  /** `original`: the frame as it came beside the result. `match`: the patch that is being matched. */
-  | { kind: "result"; veil?: Veil; original?: true; match?: MatchLook }
+  /** `original`: the frame as it came beside the result. `match`: the patch that is being matched. `framed`: as it is reframed; else in the pixels of the take. */
+  | { kind: "result"; veil?: Veil; original?: true; match?: MatchLook; framed?: true }
   /** The result less the original, amplified about mid grey. */
   | { kind: "changed"; gain: number }
   /** The result less that of the frame before (of the first: the one after), amplified about mid grey. */

@@ -1,5 +1,6 @@
 /// <reference lib="webworker" />
 import { neededPictures } from "../../core/compose/compose";
+import { unframed } from "../../core/compose/reframe";
 import type { Recipe } from "../../core/document/recipe";
 import { isEmpty, type Rect, union, wholeOf } from "../../core/pixels/frame";
 import { shrinkFrame } from "../../core/pixels/shrink";
@@ -91,7 +92,7 @@ async function serve(): Promise<void> {
   working = true;
   while (wanted.length && recipe) {
     const w = wanted.shift()!;
-    const r = recipe;
+    const r = w.view.kind === "result" && w.view.framed ? recipe : unframed(recipe);
     const current = () => w.seq === newest;
     const part = stale;
     stale = NOTHING;

@@ -35,8 +35,7 @@ const waves: Scene = (x, y) => 120 + 35 * Math.sin(x / 3.1 + y / 9) + 25 * Math.
 function psnr(a: Frame, b: Frame, p: number): number {
   const { width, height, data } = a.planes[p];
   let [sum, n] = [0, 0];
-  for (let y = 8; y < height - 8; y++)
-    for (let x = 8; x < width - 8; x++, n++) sum += (data[y * width + x] - b.planes[p].data[y * width + x]) ** 2;
+  for (let y = 8; y < height - 8; y++) for (let x = 8; x < width - 8; x++, n++) sum += (data[y * width + x] - b.planes[p].data[y * width + x]) ** 2;
   return 10 * Math.log10((255 * 255) / (sum / n));
 }
 
@@ -80,11 +79,16 @@ describe("a picture that is framed anew", () => {
 
   it("covers all of its frame or is refused, by its frame (property: as its corners say)", () => {
     fc.assert(
-      fc.property(fc.double({ min: 0.5, max: 2, noNaN: true }), fc.integer({ min: -90, max: 90 }), fc.integer({ min: -8, max: 8 }), (scale, x, angle) => {
-        const f = { x, y: 0, scale, angle };
-        const inside = keptCorners(f, W, H).every(([u, v]) => u > -0.02 && v > -0.02 && u < W + 0.02 && v < H + 0.02);
-        return covers(f, W, H) === inside || Math.abs(scale - 1) < 1e-3;
-      }),
+      fc.property(
+        fc.double({ min: 0.5, max: 2, noNaN: true }),
+        fc.integer({ min: -90, max: 90 }),
+        fc.integer({ min: -8, max: 8 }),
+        (scale, x, angle) => {
+          const f = { x, y: 0, scale, angle };
+          const inside = keptCorners(f, W, H).every(([u, v]) => u > -0.02 && v > -0.02 && u < W + 0.02 && v < H + 0.02);
+          return covers(f, W, H) === inside || Math.abs(scale - 1) < 1e-3;
+        },
+      ),
     );
     expect(() => reframed(taken(waves), { x: 5, y: 0, scale: 1, angle: 0 }, 7, canvas)).toThrow(/frame 7 would have an empty edge/);
   });

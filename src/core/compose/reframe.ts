@@ -30,10 +30,22 @@ const reframes = (recipe: Recipe, n: number): ReframeLayer[] =>
 export function framingAt(recipe: Recipe, n: number): Framing | null {
   const [layer, another] = reframes(recipe, n);
   if (!layer) return null;
-  if (another) throw new UserError("refused", `Frame ${n} is reframed by two layers, and one a frame is allowed: switch one of them off, or end it earlier.`);
-  const { x, y, scale, angle } = layer.place ?? {};
-  const f = { x: valueAt(x ?? 0, n), y: valueAt(y ?? 0, n), scale: valueAt(scale ?? 1, n, SCALE), angle: valueAt(angle ?? 0, n) };
+  if (another)
+    throw new UserError("refused", `Frame ${n} is reframed by two layers, and one a frame is allowed: switch one of them off, or end it earlier.`);
+  const f = framingOf(layer, n);
   return f.x === 0 && f.y === 0 && f.scale === 1 && f.angle === 0 ? null : f;
+}
+
+/** How a layer frames frame `n`. */
+export function framingOf({ place }: Pick<ReframeLayer, "place">, n: number): Framing {
+  const { x, y, scale, angle } = place ?? {};
+  return { x: valueAt(x ?? 0, n), y: valueAt(y ?? 0, n), scale: valueAt(scale ?? 1, n, SCALE), angle: valueAt(angle ?? 0, n) };
+}
+
+/** The first frame of a layer that would have an empty edge; null where there is none. */
+export function emptyEdge(l: Pick<ReframeLayer, "place" | "in" | "out">, width: number, height: number): number | null {
+  for (let n = l.in; n <= l.out; n++) if (!covers(framingOf(l, n), width, height)) return n;
+  return null;
 }
 
 const withoutReframes = new WeakMap<Recipe, Recipe>();

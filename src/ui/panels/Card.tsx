@@ -2,7 +2,7 @@
 import type { ComponentType } from "react";
 import { thingsOf } from "@/recipe/query";
 import { modeName, type ModeName } from "@/client/editor/state/mode";
-import { selectedLayer, selectedPaint } from "@/client/editor/state/select";
+import { selectedLayer, selectedPaint, selectedReframe } from "@/client/editor/state/select";
 import { useEditorPick, useEditorState } from "../editor/context";
 import { useKeyShown } from "../editor/usePreferences";
 import { MatchCard } from "./match/MatchCard";
@@ -10,6 +10,7 @@ import { PatchCard } from "./patch/PatchCard";
 import { PaintCard } from "./PaintCard";
 import { PlateCard } from "./PlateCard";
 import { ProofCard } from "./proof/ProofCard";
+import { ReframeCard } from "./ReframeCard";
 import { RenderCard } from "./RenderCard";
 import { NewPlate } from "./NewPlate";
 import { ScoutCard } from "./ScoutCard";
@@ -59,10 +60,13 @@ const CARDS: Record<ModeName, ComponentType> = {
 
 /** The card beside the picture. */
 export function Card() {
-  const Side = CARDS[modeName(useEditorPick("mode"))];
+  const s = useEditorPick("mode", "recipe", "selection");
+  const name = modeName(s);
+  const framing = name === "Scout" || name === "Patch" ? selectedReframe(s) : null;
+  const Side = CARDS[name];
   return (
     <aside className="h-full overflow-x-hidden overflow-y-auto bg-panel" aria-label="Card">
-      <Side />
+      {framing ? <ReframeCard key={framing.id} layer={framing} /> : <Side />}
     </aside>
   );
 }

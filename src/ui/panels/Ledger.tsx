@@ -8,7 +8,7 @@ import { takeOf } from "@/client/editor/state/select";
 import { findingWords, proofNow, verdictOn } from "@/client/editor/actions/proving";
 import { leaks } from "@/client/editor/seen";
 import { type Intruder, seenFrames } from "@/core/document/recipe";
-import { isPaint, isPatch, type PatchLayer } from "@/core/document/layer";
+import { isPaint, isReframe, isPatch, type PatchLayer } from "@/core/document/layer";
 import type { Layer } from "@/core/document/layer";
 import { shapePolygon } from "@/core/shape/polygon";
 import type { ReactNode } from "react";
@@ -96,7 +96,8 @@ function IntruderRow({ intruder }: { intruder: Intruder }) {
   const s = useEditorPick("recipe", "selection", "mode", "shot", "proof");
   const layers = intruder.layers.filter((l) => isPatch(l) || isPaint(l));
   const patches = layers.filter(isPatch);
-  const mine = s.selection?.kind === "layer" && layers.some((l) => s.selection?.kind === "layer" && l.id === s.selection.layer);
+  const framing = intruder.layers.find((l) => isReframe(l) && l.on !== false);
+  const mine = s.selection?.kind === "layer" && intruder.layers.some((l) => s.selection?.kind === "layer" && l.id === s.selection.layer);
   const selected = mine || (s.selection?.kind === "intruder" && s.selection.intruder === intruder.id);
   const off = intruder.on === false;
   const band = seenFrames(intruder);
@@ -151,9 +152,11 @@ function IntruderRow({ intruder }: { intruder: Intruder }) {
                       ? "clean, proven"
                       : layers.length
                         ? `${layers.every(isPaint) ? "painted" : "patch"} ${show(Math.min(...layers.map((l) => l.in)))}–${show(Math.max(...layers.map((l) => l.out)))}`
-                        : band
-                          ? `seen ${show(band.in)}–${show(band.out)}`
-                          : "no patch"}
+                        : framing
+                          ? `reframed ${show(framing.in)}–${show(framing.out)}`
+                          : band
+                            ? `seen ${show(band.in)}–${show(band.out)}`
+                            : "no patch"}
             </span>
           </span>
         </button>
@@ -187,7 +190,13 @@ function LayerRow({ layer: l, index, count }: { layer: Layer; index: number; cou
   const s = useEditorPick("recipe", "selection");
   const { show } = useCounting();
   const on = s.selection?.kind === "layer" && s.selection.layer === l.id;
-  const what = isPatch(l) ? `Patch, ${sourceWords(l, s.recipe.plates, show)}` : isPaint(l) ? `Painted, ${l.touches.length} touches` : l.kind;
+  const what = isPatch(l)
+    ? `Patch, ${sourceWords(l, s.recipe.plates, show)}`
+    : isPaint(l)
+      ? `Painted, ${l.touches.length} touches`
+      : isReframe(l)
+        ? "Reframed"
+        : "Light";
   const name = l.name || what;
   const small = (label: string, icon: ReactNode, run: () => void) => (
     <IconButton key={label} name={label} side="right" className="!h-6 !w-5 shrink-0" onClick={run}>

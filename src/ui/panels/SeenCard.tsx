@@ -8,6 +8,7 @@ import { useCounting } from "../editor/usePreferences";
 import { Button, IconButton } from "../parts/Button";
 import { FramePicture } from "./FramePicture";
 import { FrameField } from "./FrameFields";
+import { ReframeOffer } from "./ReframeOffer";
 import { Section } from "./Section";
 import { intruderById } from "@/recipe/query";
 
@@ -119,6 +120,7 @@ export function SeenCard({ id }: { id: string }) {
           </Button>
         )}
       </Section>
+      <ReframeOffer key={id} intruder={intruder} />
       {found && !found.never && (
         <Section title="Cleanest frames for its place">
           {found.clean.length === 0 && <p className="text-dim">None: build a plate from many frames, or take it from another take.</p>}

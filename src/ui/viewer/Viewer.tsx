@@ -2,9 +2,11 @@
 import { type PointerEvent, useEffect, useRef, useState } from "react";
 import { useStore } from "zustand";
 import { takeOf } from "@/client/editor/state/select";
+import { framedNow } from "@/client/editor/actions/view";
 import { useEditor, useEditorPick, useEditorState } from "../editor/context";
 import { OriginalPane, Wipe, WipeBar } from "./Against";
 import { CrossMark } from "./CrossMark";
+import { KeptFrame } from "./KeptFrame";
 import { useCross } from "./useCross";
 import { Stage } from "./Stage";
 import { usePointer } from "./StatusLine";
@@ -15,7 +17,7 @@ import { SURFACES } from "./surfaces";
 /** The big picture on a neutral ground, with what is drawn over it. Panning and zooming never paint. */
 export function Viewer() {
   const editor = useEditor();
-  const s = useEditorPick("recipe", "shot", "shown", "zoom", "frame", "mode", "looks");
+  const s = useEditorPick("recipe", "shot", "shown", "zoom", "frame", "mode", "looks", "framed", "selection");
   const plate = openPlate(s);
   const Surface = SURFACES[modeName(s)];
   const box = useRef<HTMLDivElement>(null);
@@ -175,8 +177,10 @@ export function Viewer() {
           }}
         />
         {against === "wipe" && original && <Wipe shown={original} viewport={viewport} width={info.width} height={info.height} />}
-        <Surface viewport={viewport} size={stage} toTake={toTake} picture={canvas} blocked={grab || pinching} />
+        {/* what is drawn over the picture lies in the pixels of the take */}
+        {!framedNow(s) && <Surface viewport={viewport} size={stage} toTake={toTake} picture={canvas} blocked={grab || pinching} />}
         {against === "wipe" && original && <WipeBar viewport={viewport} width={info.width} height={info.height} toTake={toTake} />}
+        <KeptFrame viewport={viewport} />
         <CrossMark viewport={viewport} />
       </Stage>
       {!s.shown && <p className="absolute inset-0 flex items-center justify-center text-bone">Fetching the first picture …</p>}

@@ -1,4 +1,4 @@
-import { isPaint, isPatch } from "../../../core/document/layer";
+import { isPaint, isPatch, isReframe } from "../../../core/document/layer";
 import type { Layer } from "../../../core/document/layer";
 import type { Draft } from "../../../recipe/edits";
 import { intruderById, intruderOf, layerById, layerTitle, paintById } from "../../../recipe/query";
@@ -26,7 +26,7 @@ export function createLayers(core: EditorCore, isLocked: (l: { id: string; locke
     }
     const l = layerById(s.recipe, selection.layer);
     if (!l || isLocked(l)) return;
-    const what = paintById(s.recipe, selection.layer) ? "painted frames" : "patch";
+    const what = isReframe(l) ? "the reframing" : paintById(s.recipe, selection.layer) ? "painted frames" : "patch";
     commit(`Delete ${what} of ${titleOf(selection.layer)}`, (d) => {
       for (const i of d.intruders) i.layers = i.layers.filter((x) => x.id !== selection.layer);
       d.intruders = d.intruders.filter((i) => i.layers.length || i.seen);

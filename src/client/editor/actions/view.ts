@@ -1,6 +1,9 @@
+import { isReframe } from "../../../core/document/layer";
+import { layersOf } from "../../../recipe/query";
 import type { MatchPart, View } from "../../picture/protocol";
 import type { EditorState } from "../state/editor";
 import { openPlate } from "../state/mode";
+import { selectedReframe } from "../state/select";
 import type { Compare, ViewState, Zoom } from "../state/view";
 import { veilOf } from "../retouch-target";
 import type { EditorCore } from "./core";
@@ -9,6 +12,11 @@ import type { EditorCore } from "./core";
 export function createView({ get, set, refresh }: EditorCore) {
   return {
     setZoom: (zoom: Zoom) => set({ zoom }),
+    /** Whether the picture is shown as it is reframed, while that is selected. */
+    setFramed(framed: boolean): void {
+      set({ framed });
+      refresh();
+    },
     setAlone: (alone: boolean) => set({ alone }),
     setHandles: (handles: boolean) => set({ handles }),
     setGhosts: (ghosts: boolean) => set({ ghosts }),
@@ -44,6 +52,10 @@ export function createView({ get, set, refresh }: EditorCore) {
 const lookedPlate = ({ mode, selection }: EditorState): string | null =>
   mode.stage === "Plate" && !mode.plate && selection?.kind === "plate" ? selection.plate : null;
 
+/** Whether the picture is shown as it is reframed: where it is rendered, and where the reframing itself is looked at. */
+export const framedNow = (s: Pick<EditorState, "mode" | "framed" | "recipe" | "selection">): boolean =>
+  (s.mode.stage === "Render" && layersOf(s.recipe).some(isReframe)) || (s.framed && selectedReframe(s) !== null);
+
 /** What the picture worker is to show for a state of the editor. */
 export function viewOf(s: EditorState): View {
   const layer = s.selection?.kind === "layer" ? s.selection.layer : null;
@@ -68,5 +80,5 @@ export function viewOf(s: EditorState): View {
   if (against === "difference" && !s.peek) return { kind: "changed", gain };
   const original = against === "wipe" || against === "beside" ? true : undefined;
   const match = s.mode.stage === "Match" && !s.playing && layer ? { layer, without: s.matchHidden } : undefined;
-  return { kind: "result", veil: s.peek || s.playing ? undefined : veil, original, match };
+  return { kind: "result", veil: s.peek || s.playing ? undefined : veil, original, match, framed: framedNow(s) ? true : undefined };
 }

@@ -34,6 +34,8 @@ export interface ViewState {
   /** `share`: how much of the plate is seen over the frame, 0–1. */
   compare: { how: Compare; share: number };
   handles: boolean;
+  /** Whether the picture is shown as it is reframed, while that is selected. */
+  framed: boolean;
   /** Whether the shapes of the keyframes beside are drawn, too. */
   ghosts: boolean;
   /** What is looked at while a key is held. */
@@ -61,6 +63,7 @@ export const firstView: ViewState = {
   alone: false,
   compare: { how: "frame", share: 0.5 },
   handles: true,
+  framed: true,
   ghosts: true,
   peek: null,
   harder: null,

@@ -2,14 +2,14 @@
 import type { ComponentProps } from "react";
 import type { Dragging } from "@/client/editor/state/document";
 import { layerTitle } from "@/recipe/query";
-import type { PatchLayer } from "@/core/document/layer";
+import type { Layer } from "@/core/document/layer";
 import { isKeyed, type Keyed, valueAt, withKey, withoutKey, withValue } from "@/core/time/keyed";
 import { useEditorPick } from "../../editor/context";
 import { NumberField } from "../../parts/NumberField";
 
 type Range = Pick<ComponentProps<typeof NumberField>, "label" | "min" | "max" | "least" | "most" | "step" | "unit" | "reset">;
 interface Props extends Range {
-  layer: PatchLayer;
+  layer: Pick<Layer, "id">;
   /** How it is called where the label alone would not do. */
   name?: string;
   value: Keyed<number>;
