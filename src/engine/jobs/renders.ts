@@ -15,7 +15,7 @@ import type { DataPaths } from "../paths";
 import { checkFrames } from "../render/composer";
 import { refuse } from "../render/encoder";
 import { measuredOf } from "../../recipe/assets";
-import { writtenName } from "../render/names";
+import { nextVersion, writtenName } from "../render/names";
 import type { PictureName } from "../render/pictures";
 import type { TakeFile } from "../render/spec";
 import { stretchOnly } from "../render/stretch";
@@ -104,7 +104,11 @@ export class Renders {
     assertRuns(recipe);
     checkFrames(recipe, takes);
     const id = randomUUID();
-    const base = writtenName(shotName, q.what === "result" ? "mended" : q.what);
+    const written = await this.db.select({ file: jobs.file }).from(jobs).where(eq(jobs.shotId, shotId));
+    const base = nextVersion(
+      writtenName(shotName, q.what === "result" ? "mended" : q.what),
+      written.map((w) => w.file),
+    );
     const { extension, stills } = FORMATS[q.codec];
     const named = stills ? { file: base, stills: `${base}-####${extension}` } : { file: `${base}${extension}` };
     refuse(q.codec, join(this.paths.render(id), ...Object.values(named)), takes[recipe.shot.take].index, q.convert, q.what);
