@@ -8,8 +8,8 @@ export const renderRequestSchema = z.strictObject({
   preset: z.enum(PRESETS).default("medium"),
   /** Constant rate factor, 0 … 51; the lower the better. */
   crf: z.number().int().min(0).max(51).default(18),
-  /** The mended picture, or the patches or their matte alone, as stills with transparency. */
-  what: z.enum(["result", "patch", "matte"]).default("result"),
+  /** The mended picture; the patches or their matte alone, as stills with transparency; or a film of before and after, numbered. */
+  what: z.enum(["result", "patch", "matte", "review"]).default("result"),
   /** Only the stretch that is mended, with so many frames more on either side; without it the whole shot. */
   handles: z.number().int().min(0).max(100_000).optional(),
   /** Whether samples the codec cannot carry may be converted. */

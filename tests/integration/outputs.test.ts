@@ -64,6 +64,36 @@ beforeAll(async () => {
   ffmpeg(["-y", ...picture, ...sounds, ...map, "-pix_fmt", "yuv420p", "-c:v", "libx264", ...tags, file("sound.mp4")]);
 });
 
+describe("a review", () => {
+  it.each(["take.mkv", "rgb.mkv"])("of %s: before and after side by side, losslessly what they are, with numbers below", (take) => {
+    const r = umber("render", recipe(take), "--out", file("review.mkv"), "--codec", "ffv1", "--only", "review");
+    expect([r.status, r.stderr.includes("in vain")]).toEqual([0, false]);
+    umber("render", recipe(take), "--out", file("plain.mkv"), "--codec", "ffv1");
+    const { width, height } = video(file(take)) as unknown as { width: number; height: number };
+    const half = width + (width & 1);
+    expect(video(file("review.mkv"))).toMatchObject({ width: 2 * half, height });
+    const grey = (f: string) => decodeAll(file(f), "gray");
+    const [both, own, mended] = [grey("review.mkv"), grey(take), grey("plain.mkv")];
+    let off = 0;
+    let apart = 0;
+    for (const n of [0, 14, 18])
+      for (let y = 0; y < height - 20; y++)
+        for (let x = 0; x < width; x++) {
+          const at = (n * height + y) * 2 * half;
+          const i = (n * height + y) * width + x;
+          off = Math.max(off, Math.abs(both[at + x] - own[i]), Math.abs(both[at + half + x] - mended[i]));
+          if (n === 18) apart = Math.max(apart, Math.abs(both[at + x] - both[at + half + x]));
+        }
+    expect(off).toBeLessThanOrEqual(1);
+    expect(apart).toBeGreaterThan(20);
+  });
+
+  it("is a film: stills are refused in a sentence", () => {
+    const r = umber("render", recipe("take.mkv"), "--out", file("p/####.png"), "--only", "review");
+    expect([r.status, r.stderr.trim()]).toEqual([2, "A review is a film of before and after: choose the codec of a film."]);
+  });
+});
+
 describe("the patches alone", () => {
   it("as stills with straight alpha: laid over the footage by sharp they give the mended picture, within three code values where R′G′B′ holds its colours", async () => {
     const r = umber("render", recipe("take.mkv"), "--out", file("p/####.png"), "--only", "patch");

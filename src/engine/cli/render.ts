@@ -27,7 +27,7 @@ export async function renderCommand(args: string[]): Promise<void> {
   if (!(PRESETS as readonly string[]).includes(preset)) throw new Usage(`--preset was “${preset}”; allowed are ${PRESETS.join(", ")}`);
   const crf = values.crf === undefined ? 18 : whole("crf", values.crf, 0, 51);
   const what = String(values.only ?? "result") as Written;
-  if (!WRITTEN.includes(what)) throw new Usage(`--only was “${what}”; allowed are patch, matte`);
+  if (!WRITTEN.includes(what)) throw new Usage(`--only was “${what}”; allowed are patch, matte, review`);
   const handles = values.handles === undefined ? null : whole("handles", values.handles, 0, 100_000);
   const given = await readRecipe(rest[0]);
   const recipe = handles === null ? given : stretchOnly(given, handles);

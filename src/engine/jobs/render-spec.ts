@@ -19,7 +19,7 @@ const common = {
   codec: z.enum(CODECS),
   preset: z.string(),
   crf: z.number(),
-  what: z.enum(["result", "patch", "matte"]).default("result"),
+  what: z.enum(["result", "patch", "matte", "review"]).default("result"),
   convert: z.boolean(),
 };
 const stored = z.object({

@@ -5,7 +5,7 @@ import { partsAlone } from "../../core/compose/views";
 import { isPaint } from "../../core/document/layer";
 import { outputOf, type Recipe } from "../../core/document/recipe";
 import { addsLight } from "../../core/pixels/colour";
-import { bytesOf, type Frame, frameFromBytes } from "../../core/pixels/frame";
+import { bytesOf, type Frame, copyFrame, frameFromBytes } from "../../core/pixels/frame";
 import { platePictures, type PictureRef } from "../../core/retouch/plate";
 import { changed, decodeFrames, soughtPicture } from "../media/decode";
 import { isReadThrough, NotAsListed } from "../media/listing";
@@ -134,8 +134,13 @@ export function composer(recipe: Recipe, takes: Record<string, TakeFile>, store:
   };
 }
 
-/** The mended pictures of a render, in order. */
-export async function* composed(spec: RenderSpec, store: FrameStore, hooks: Watch): AsyncGenerator<{ n: number; frame: Frame }> {
+/** The mended pictures of a render, in order. @param both whether each comes with what it was before */
+export async function* composed(
+  spec: RenderSpec,
+  store: FrameStore,
+  hooks: Watch,
+  both = false,
+): AsyncGenerator<{ n: number; frame: Frame; before?: Frame }> {
   const take = spec.takes[spec.recipe.shot.take].index;
   const { in: a, out: b } = outputOf(spec.recipe);
   const work = composer(spec.recipe, spec.takes, store, spec.pictures);
@@ -144,7 +149,9 @@ export async function* composed(spec: RenderSpec, store: FrameStore, hooks: Watc
     if (hooks.signal?.aborted) throw stoppedRender();
     const was = work.sought.get(n);
     if (was && Buffer.compare(bytesOf(was), bytes)) throw changed(take);
-    yield { n, frame: await work.frame(n, frameFromBytes(bytes, take.info.width, take.info.height, take.info.format)) };
+    const below = frameFromBytes(bytes, take.info.width, take.info.height, take.info.format);
+    const before = both ? copyFrame(below) : undefined;
+    yield { n, frame: await work.frame(n, below), before };
     n++;
     hooks.progress?.(n - a, b - a + 1);
   }

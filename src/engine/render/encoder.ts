@@ -11,7 +11,9 @@ import type { Written } from "./spec";
 
 /** Refuses, by name and with a way out, what a codec or container cannot carry. */
 export function refuse(codec: Codec, out: string, take: TakeIndex, convert = false, what: Written = "result"): void {
-  if (what !== "result" && !isStills(codec)) throw new MediaError(`The ${what} alone is written with transparency, as stills: choose PNG or TIFF.`);
+  if (what === "review" && isStills(codec)) throw new MediaError("A review is a film of before and after: choose the codec of a film.");
+  if ((what === "patch" || what === "matte") && !isStills(codec))
+    throw new MediaError(`The ${what} alone is written with transparency, as stills: choose PNG or TIFF.`);
   const ext = extname(out).toLowerCase();
   const { info } = take;
   const { containers, extension }: Format = FORMATS[codec];

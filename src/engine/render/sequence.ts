@@ -24,7 +24,7 @@ export async function renderStills(spec: RenderSpec, kind: Stills, store: FrameS
   const existed = (await readdir(folder).catch(() => null)) !== null;
   await mkdir(folder, { recursive: true });
   const made: { part: string; whole: string }[] = [];
-  const what = spec.what ?? "result";
+  const what = spec.what === "patch" || spec.what === "matte" ? spec.what : "result";
   try {
     for await (const { n, still } of what === "result" ? results(spec, kind, store, hooks) : alone(spec, kind, what, store, hooks)) {
       const whole = join(folder, sequenceName(name, n));
@@ -45,7 +45,7 @@ export async function renderStills(spec: RenderSpec, kind: Stills, store: FrameS
   return notes;
 }
 
-const SAYS: Record<Written, string> = {
+const SAYS: Record<Exclude<Written, "review">, string> = {
   result: "R′G′B′",
   patch: "The patches alone, R′G′B′ with straight alpha:",
   matte: "The matte alone, as grey and as alpha:",

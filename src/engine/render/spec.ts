@@ -19,13 +19,13 @@ export interface RenderSpec {
   codec: Codec;
   preset: string;
   crf: number;
-  /** The mended picture, or what mends it alone: the patches together, or their matte. */
+  /** The mended picture; what mends it alone, the patches together or their matte; or both sides of it beside each other, numbered. */
   what?: Written;
   /** Whether samples a codec cannot carry may be converted. */
   convert?: boolean;
 }
 
-export const WRITTEN = ["result", "patch", "matte"] as const;
+export const WRITTEN = ["result", "patch", "matte", "review"] as const;
 export type Written = (typeof WRITTEN)[number];
 
 /** A render that somebody stops leaves nothing. */

@@ -1,5 +1,6 @@
 import { outputOf } from "../../core/document/recipe";
 import { bytesOf } from "../../core/pixels/frame";
+import { reviewed, reviewWidth } from "../../core/pixels/review";
 import { ff, file } from "../media/arguments";
 import type { FrameStore } from "../media/frame-store";
 import { secondsAt } from "../media/index-file";
@@ -17,10 +18,12 @@ import type { Film } from "../../wire/formats";
 
 /** Renders to a video file: by the window that changes where that is possible, else frame by frame through us. */
 export async function renderVideo(spec: RenderSpec, codec: Film, store: FrameStore, hooks: Watch): Promise<string[]> {
-  const take = spec.takes[spec.recipe.shot.take].index;
+  const own = spec.takes[spec.recipe.shot.take].index;
+  const review = spec.what === "review";
+  const take = review ? { ...own, info: { ...own.info, width: reviewWidth(own.info.width) } } : own;
   const range = outputOf(spec.recipe);
   const enc = encoderArgs({ ...spec, codec }, take, range);
-  const window = await findWindow(spec);
+  const window = review ? null : await findWindow(spec);
   if (window) return windowedVideo(spec, window, enc, store, hooks);
   const sound = soundArgs(take, range, spec.out, 1);
   const filter = enc.filters.length ? ff`-vf ${enc.filters}` : ff``;
@@ -32,7 +35,9 @@ export async function renderVideo(spec: RenderSpec, codec: Film, store: FrameSto
       const { info } = take;
       const to = child.stdin!;
       if (info.variableRate) await write(to, timedHeader(info.width, info.height, info.format));
-      for await (const { n, frame } of composed(spec, store, hooks)) {
+      const full = info.colour.range === "full";
+      for await (const { n, frame: mended, before } of composed(spec, store, hooks, review)) {
+        const frame = before ? reviewed(before, mended, n, full) : mended;
         const bytes = spec.codec === "ffv1" && info.planar in INTERLEAVED ? packBgra(bytesOf(frame)) : bytesOf(frame);
         if (info.variableRate && !(await write(to, timedPrefix(secondsAt(take, n) - secondsAt(take, range.in), bytes.length)))) break;
         if (!(await write(to, bytes))) break;

@@ -13,11 +13,14 @@ import { Section } from "./Section";
 
 type What = RenderRequest["what"];
 
-const WHATS: Record<What, string> = { result: "Mended picture", patch: "Patches alone", matte: "Matte alone" };
+const WHATS: Record<What, string> = { result: "Mended picture", patch: "Patches alone", matte: "Matte alone", review: "Before and after" };
 const ALONE: Record<Exclude<What, "result">, string> = {
   patch: "All patches together over nothing, with straight alpha.",
   matte: "The patches' α, as grey and as alpha.",
+  review: "Original and mended side by side, with frame numbers burnt in: for others to look at.",
 };
+/** Whether it is written with transparency. */
+const alone = (w: What) => w === "patch" || w === "matte";
 const NAMES = Object.fromEntries(CODECS.map((c) => [c, FORMATS[c].name])) as Record<Codec, string>;
 
 /** What is to be written: picture, codec, frames. */
@@ -34,7 +37,8 @@ export function RenderSettings({ run }: { run: (f: () => Promise<unknown>) => Pr
   const range = part ? stretch : outputOf(s.recipe);
   const chooseWhat = (v: What) => {
     setWhat(v);
-    if (v !== "result" && !isStills(codec)) setCodec("png");
+    if (alone(v) && !isStills(codec)) setCodec("png");
+    if (v === "review" && isStills(codec)) setCodec("h264");
   };
   const { format } = takeOf(s).info!;
   const lost = isStills(codec) ? null : cannotCarry(codec, takeOf(s).info!);
@@ -45,7 +49,13 @@ export function RenderSettings({ run }: { run: (f: () => Promise<unknown>) => Pr
   return (
     <Section title="What is written">
       <Pick name="Picture" value={what} options={WHATS} onChange={chooseWhat} />
-      <Pick name="Codec" value={codec} options={NAMES} onChange={setCodec} not={(c) => what !== "result" && !isStills(c)} />
+      <Pick
+        name="Codec"
+        value={codec}
+        options={NAMES}
+        onChange={setCodec}
+        not={(c) => (alone(what) ? !isStills(c) : what === "review" && isStills(c))}
+      />
       <Pick
         name="Frames"
         value={part ? "part" : "whole"}
