@@ -154,7 +154,7 @@ export function ToolLine() {
         </span>
       )}
       {!s.handles && (
-        <span className="px-2 text-dim">
+        <span className="shrink-0 px-2 whitespace-nowrap text-dim">
           handles off <kbd className="num text-ochre">{keyOf("handles")}</kbd>
         </span>
       )}
