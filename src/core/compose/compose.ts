@@ -15,7 +15,7 @@ import { evenLights, type FrameLight, frameLight, type GainsByHash, relit } from
 import type { FigureTally } from "./figures";
 import { isMatched, layMatched, type LightCache, steadyFrames, tellPlain } from "./matched";
 import { type Canvas, layerOpacity, maskAlphas, type MatteCache, preparePatch } from "./patch";
-import { framingAt, reframed } from "./reframe";
+import { framingAt, isReframed, reframed } from "./reframe";
 import { dissolveUnder, patchSource } from "./source-ref";
 import { maskAt } from "./tie";
 
@@ -131,7 +131,7 @@ export function* composeSteps(c: Composition): Generator<number, Frame> {
 }
 
 /** Whether some layer changes all of frame `n`, and not a part of it. */
-export const changesWhole = (recipe: Recipe, n: number): boolean => evenLights(recipe, n).length > 0 || framingAt(recipe, n) !== null;
+export const changesWhole = (recipe: Recipe, n: number): boolean => evenLights(recipe, n).length > 0 || isReframed(recipe, n);
 
 /** The gain of a picture's light where it is of the shot's own take; a plate is in the light of the frame it was made of. */
 function gainOf(recipe: Recipe, ref: PictureRef, light: FrameLight): number {

@@ -26,6 +26,9 @@ const reframes = (recipe: Recipe, n: number): ReframeLayer[] =>
     .filter(isReframe)
     .filter((l) => l.on !== false && n >= l.in && n <= l.out);
 
+/** Whether some layer frames frame `n` anew. */
+export const isReframed = (recipe: Recipe, n: number): boolean => reframes(recipe, n).length > 0;
+
 /** How frame `n` is framed anew; null where it stays as it is. @throws UserError where two layers would frame it */
 export function framingAt(recipe: Recipe, n: number): Framing | null {
   const [layer, another] = reframes(recipe, n);

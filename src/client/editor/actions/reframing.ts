@@ -52,6 +52,10 @@ export function createReframing({ get, set, commit, preview, notices, refresh }:
     return i && info ? leastReframing(await whereItIs(recipe, i, info)) : null;
   }
 
+  /** Whether another reframing that is on has frames from `a` to `b`. */
+  const taken = (but: string | null, a: number, b: number): boolean =>
+    layersOf(get().recipe).some((l) => isReframe(l) && l.id !== but && l.on !== false && l.in <= b && l.out >= a);
+
   return {
     least,
     async keepOut(id: string, way: ReframeWay): Promise<void> {
@@ -64,8 +68,8 @@ export function createReframing({ get, set, commit, preview, notices, refresh }:
       const { in: from, out: to } = recipe.shot;
       const band = way === "seen" ? (seenFrames(i) ?? recipe.shot) : recipe.shot;
       const [a, b] = [Math.max(from, band.in - EASED), Math.min(to, band.out + EASED)];
-      const taken = layersOf(recipe).find((l) => isReframe(l) && l.on !== false && l.in <= b && l.out >= a);
-      if (taken) return notices.said(`These frames are reframed already, and one a frame is allowed: change that reframing, or take it back first.`);
+      if (taken(null, a, b))
+        return notices.said(`These frames are reframed already, and one a frame is allowed: change that reframing, or take it back first.`);
       const keyed = (v: number, rest: number) =>
         a === band.in && b === band.out
           ? Number(v.toFixed(4))
@@ -103,6 +107,8 @@ export function createReframing({ get, set, commit, preview, notices, refresh }:
       // while it is dragged it stops at the edge
       if (empty !== null && dragging) return;
       if (empty !== null) return notices.said(`So frame ${atFrame(empty)} would have an empty edge: enlarge it first, or move it less.`);
+      if (next.on !== false && taken(layer, next.in, next.out))
+        return notices.said(`Another reframing has some of these frames, and one a frame is allowed: end that one earlier, or switch it off.`);
       const run = (d: Draft<Recipe>) => {
         const l = layerById(d, layer);
         if (l?.kind === "reframe") change(l);
