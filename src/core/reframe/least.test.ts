@@ -26,6 +26,11 @@ describe("the least enlargement that keeps a thing out", () => {
     expect(leastReframing(box(300, 60, 320, 180))!.scale).toBeCloseTo(W / 300, 3);
   });
 
+  it("keeps as much free around it as is asked, also where it reaches beyond the picture", () => {
+    expect(leastReframing(box(300, 60, 320, 180, 5))!.scale).toBeCloseTo(W / 295, 3);
+    expect(leastReframing(box(100, -12, 160, 18, 4))!.scale).toBeCloseTo(H / (H - 22), 3);
+  });
+
   it("of a corner cut off aslant: less than its box would take, as a picture's corner may pass it", () => {
     const u = new Unwanted(W, H);
     const cut = new Uint8Array(W * H);

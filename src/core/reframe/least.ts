@@ -20,11 +20,17 @@ export class Unwanted {
 
   /** Adds what is not 0 in a rectangle, and all within `room` pixels of it. */
   add(rect: { x0: number; y0: number; x1: number; y1: number }, data: ArrayLike<number>, room = 0): void {
-    const w = rect.x1 - rect.x0;
+    const [w, h] = [rect.x1 - rect.x0, rect.y1 - rect.y0];
     this.sums = null;
-    for (let y = rect.y0; y < rect.y1; y++)
-      for (let x = rect.x0; x < rect.x1; x++) {
-        if (!data[(y - rect.y0) * w + x - rect.x0]) continue;
+    const at = (i: number, j: number) => i >= 0 && j >= 0 && i < w && j < h && data[j * w + i] !== 0;
+    for (let y = rect.y0, j = 0; y < rect.y1; y++, j++)
+      for (let x = rect.x0, i = 0; x < rect.x1; x++, i++) {
+        if (!data[j * w + i]) continue;
+        // what lies inside is reached from the rim
+        if (at(i - 1, j) && at(i + 1, j) && at(i, j - 1) && at(i, j + 1)) {
+          if (x >= 0 && y >= 0 && x < this.width && y < this.height) this.there[y * this.width + x] = 1;
+          continue;
+        }
         const [from, to] = [Math.max(0, x - room), Math.min(this.width, x + room + 1)];
         if (to <= from) continue;
         for (let v = Math.max(0, y - room); v < Math.min(this.height, y + room + 1); v++)
