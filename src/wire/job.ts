@@ -1,6 +1,10 @@
 import { z } from "zod";
 import { CODECS, PRESETS } from "./formats";
 
+/** What of a shot is written. */
+export const WRITTEN = ["result", "patch", "matte", "review"] as const;
+export type Written = (typeof WRITTEN)[number];
+
 export const renderRequestSchema = z.strictObject({
   /** What is written, by the table of formats. */
   codec: z.enum(CODECS),
@@ -9,7 +13,7 @@ export const renderRequestSchema = z.strictObject({
   /** Constant rate factor, 0 … 51; the lower the better. */
   crf: z.number().int().min(0).max(51).default(18),
   /** The mended picture; the patches or their matte alone, as stills with transparency; or a film of before and after, numbered. */
-  what: z.enum(["result", "patch", "matte", "review"]).default("result"),
+  what: z.enum(WRITTEN).default("result"),
   /** Only the stretch that is mended, with so many frames more on either side; without it the whole shot. */
   handles: z.number().int().min(0).max(100_000).optional(),
   /** Whether samples the codec cannot carry may be converted. */

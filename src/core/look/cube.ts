@@ -1,6 +1,6 @@
 import { UserError } from "../user-error";
 
-/** A table of colours: R′G′B′ in, R′G′B′ out, as a `.cube` text says it ("Cube LUT Specification 1.0", Adobe 2013; from memory). */
+/** A table of colours: R′G′B′ in, R′G′B′ out, as a `.cube` text says it ("Cube LUT Specification 1.0", 2013; from memory). */
 export interface ColourTable {
   /** What the text calls it; empty where it does not. */
   title: string;

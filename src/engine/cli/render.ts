@@ -1,7 +1,7 @@
 import { type Codec, CODECS, PRESETS } from "../../wire/formats";
 import { asListed, type Opening, readRecipe, rendersInOnePass, resolvePictures, resolveTakes } from "../render/recipe-file";
 import { render } from "../render/render";
-import { WRITTEN, type Written } from "../render/spec";
+import { WRITTEN, type Written } from "../../wire/job";
 import { stretchOnly } from "../render/stretch";
 
 import { Usage, options, whole } from "./usage";

@@ -2,6 +2,7 @@ import { basename, dirname } from "node:path";
 import { z } from "zod";
 import type { Recipe } from "../../core/document/recipe";
 import { CODECS } from "../../wire/formats";
+import { WRITTEN } from "../../wire/job";
 import { pixelFormatSchema } from "../../wire/take";
 import { storedJson } from "../stored-json";
 import type { RenderJob } from "./kinds/render";
@@ -19,7 +20,7 @@ const common = {
   codec: z.enum(CODECS),
   preset: z.string(),
   crf: z.number(),
-  what: z.enum(["result", "patch", "matte", "review"]).default("result"),
+  what: z.enum(WRITTEN).default("result"),
   convert: z.boolean(),
 };
 const stored = z.object({

@@ -7,7 +7,7 @@ import { MediaError } from "../media/media-error";
 import type { TakeIndex } from "../media/index-file";
 import { FILMS } from "./formats/films";
 import { INTERLEAVED, layoutFor } from "./layout";
-import type { Written } from "./spec";
+import type { Written } from "../../wire/job";
 
 /** Refuses, by name and with a way out, what a codec or container cannot carry. */
 export function refuse(codec: Codec, out: string, take: TakeIndex, convert = false, what: Written = "result"): void {

@@ -7,7 +7,8 @@ import type { FrameStore } from "../media/frame-store";
 import { writeWhole } from "../media/index-file";
 import { frameStill, rgbaStill } from "../media/stills";
 import { composed, composer } from "./composer";
-import { type RenderSpec, type Written, stoppedRender } from "./spec";
+import type { Written } from "../../wire/job";
+import { type RenderSpec, stoppedRender } from "./spec";
 import type { Watch } from "../watch";
 import { type Stills, FORMATS, shortName } from "../../wire/formats";
 

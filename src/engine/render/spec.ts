@@ -2,6 +2,7 @@ import type { Recipe } from "../../core/document/recipe";
 import type { TakeIndex } from "../media/index-file";
 import { Stopped } from "../watch";
 import type { Codec } from "../../wire/formats";
+import type { Written } from "../../wire/job";
 import type { Pictures } from "./pictures";
 
 /** A take of a recipe, found and read. `id` names its frames in the store. */
@@ -24,9 +25,6 @@ export interface RenderSpec {
   /** Whether samples a codec cannot carry may be converted. */
   convert?: boolean;
 }
-
-export const WRITTEN = ["result", "patch", "matte", "review"] as const;
-export type Written = (typeof WRITTEN)[number];
 
 /** A render that somebody stops leaves nothing. */
 export const stoppedRender = (): Stopped => new Stopped("The render was stopped; no file was written.");

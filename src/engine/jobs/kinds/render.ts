@@ -1,7 +1,7 @@
 import { join } from "node:path";
 import type { Codec } from "../../../wire/formats";
 import { render as write } from "../../render/render";
-import type { Written } from "../../render/spec";
+import type { Written } from "../../../wire/job";
 import type { Kind } from "../kind";
 import { type OnShot, readOnShot } from "./on-shot";
 
