@@ -3,6 +3,8 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import type { WebDriver } from "selenium-webdriver";
+import { viewingOf } from "../src/core/look/viewing";
+import { ffmpeg } from "../testkit/ffmpeg";
 import { type App, until } from "./support/app";
 import { By, EditorDriver, downloads, Key, openBrowser } from "./support/browser";
 import { startReady } from "./support/ready";
@@ -141,5 +143,28 @@ describe("a thing that is kept out by reframing", () => {
     await b.saved();
     await b.exact();
     expect([...(await b.pixel(700, 40))].every((v, c) => Math.abs(v - dirty.data[dirty.info.channels * (40 * 1280 + 700) + c]) <= 1)).toBe(true);
+  });
+});
+
+describe("a take in PQ", () => {
+  it("is shown for this screen, by its bare code values where that is wanted, and says so", async () => {
+    const session = new Session(app);
+    // an even grey, half way up the code values: 93 cd/m², less than a quarter of the screen's range in BT.709
+    const film = ffmpeg(["-f", "lavfi", "-i", "color=0x808080:s=320x180:r=12:d=1", "-c:v", "ffv1", "-pix_fmt", "yuv420p10le", "-color_range", "tv", "-colorspace", "bt2020nc", "-color_primaries", "bt2020", "-color_trc", "smpte2084", "-f", "matroska", "pipe:1"]); // prettier-ignore
+    await session.upload("dusk.mkv", film);
+    await session.shot("dusk");
+    await b.open(app.url, "dusk");
+    const [shown] = viewingOf({ transfer: "smpte2084", primaries: "bt2020" })!([128 / 255, 128 / 255, 128 / 255]).map((v) => Math.round(255 * v));
+    expect(Math.abs(shown - 128)).toBeGreaterThan(30);
+    const here = (wanted: number) => until(`a grey of ${wanted}`, async () => (await b.pixel(160, 90)).every((v) => Math.abs(v - wanted) <= 2));
+    await here(shown);
+    await (await b.byLabel("Seen through")).click();
+    expect(await (await d.findElement(By.css("[data-radix-popper-content-wrapper]"))).getText()).toContain("PQ, white at 203 cd/m²");
+    const box = await b.byText("Shown for this screen", "label");
+    await box.click();
+    await here(128);
+    await box.click();
+    await here(shown);
+    if (process.env.UMBER_LOOK_PQ) await b.picture(process.env.UMBER_LOOK_PQ);
   });
 });

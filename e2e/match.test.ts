@@ -172,6 +172,14 @@ describe("a held patch over flickering footage", () => {
     await b.exact();
     if (process.env.UMBER_LOOK_FLICKER) await d.executeScript("document.querySelector('[aria-label=Card]').scrollTop = 330");
     if (process.env.UMBER_LOOK_FLICKER) writeFileSync(process.env.UMBER_LOOK_FLICKER, Buffer.from(await d.takeScreenshot(), "base64"));
+    // half of it is taken off where that is wanted
+    await b.field("Taken off", "50");
+    await b.saved();
+    const half = swing(await desk("frame")) / swing(taken);
+    expect(half).toBeGreaterThan(0.3);
+    expect(half).toBeLessThan(0.7);
+    await b.field("Taken off", "100");
+    await b.saved();
     await (await b.byText("While mending")).click();
     await until("both layers", async () => (await session.document(shot)).recipe.intruders.at(-1)?.layers.length === 2);
     await b.saved();

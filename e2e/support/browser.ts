@@ -32,6 +32,7 @@ export async function openBrowser(downloadFolder: string, width = 1280, height =
     .setChromeOptions(options)
     .setChromeService(new chrome.ServiceBuilder("/usr/bin/chromedriver"))
     .build();
+  await driver.manage().setTimeouts({ script: 900_000, pageLoad: 900_000 });
   const [w, h] = await driver.executeScript<[number, number]>("return [innerWidth, innerHeight]");
   await driver
     .manage()

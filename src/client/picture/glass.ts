@@ -1,18 +1,25 @@
 import { readCube } from "../../core/look/cube";
 import { lookHarder } from "../../core/look/harder";
 import { layLook, type Look, lookOf } from "../../core/look/look";
+import { viewingTable } from "../../core/look/viewing";
 import type { FromWorker, Glass, View } from "./protocol";
 
 /** Views that show a picture as it is, and not a measure of it. */
 const PICTURES: readonly View["kind"][] = ["result", "original", "plate", "patch", "hole"];
 
-/** What goes to the screen, seen through a look and a harder way to look. */
+/** What goes to the screen, seen through a look or what its take needs to be looked at, and a harder way to look. */
 export class Seen {
-  private glass: Glass = { table: null, harder: null };
+  private glass: Glass = { table: null, harder: null, tagged: null };
   private look: Look | null = null;
+  private viewing: Look | null = null;
 
   set(glass: Glass): void {
     if (glass.table?.text !== this.glass.table?.text) this.look = glass.table && lookOf(readCube(glass.table.text));
+    const { tagged } = glass;
+    if (tagged?.transfer !== this.glass.tagged?.transfer || tagged?.primaries !== this.glass.tagged?.primaries) {
+      const table = tagged && viewingTable(tagged);
+      this.viewing = table && lookOf(table);
+    }
     this.glass = glass;
   }
 
@@ -24,7 +31,9 @@ export class Seen {
 
   private lay(data: ArrayBuffer, width: number): void {
     const pixels = new Uint8ClampedArray(data);
+    // a look begins at the code values of such a take itself, as tables for them do
     if (this.look) layLook(pixels, this.look, this.glass.table!.strength);
+    else if (this.viewing) layLook(pixels, this.viewing, 1);
     if (this.glass.harder) lookHarder(pixels, width, this.glass.harder);
   }
 }

@@ -1,4 +1,5 @@
 import type { Harder } from "../../core/look/harder";
+import type { Colour } from "../../core/pixels/colour";
 import type { MatchFigures } from "../../core/compose/figures";
 import type { Point } from "../../core/document/geometry";
 import type { Recipe } from "../../core/document/recipe";
@@ -47,6 +48,8 @@ export interface Glass {
   /** A table of colours as text, and how much of it, 0 … 1. */
   table: { text: string; strength: number } | null;
   harder: Harder | null;
+  /** How the take is tagged, where it needs a chain of its own to be looked at and is to be seen through that. */
+  tagged: Pick<Colour, "transfer" | "primaries"> | null;
 }
 
 /** What touches are laid on: a plate, or a frame by way of a paint layer. */

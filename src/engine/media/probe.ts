@@ -1,6 +1,7 @@
 import { stat } from "node:fs/promises";
 import { basename, extname } from "node:path";
 import { assumedColour, type Colour, PRIMARIES, TRANSFERS } from "../../core/pixels/colour";
+import { viewingSays } from "../../core/look/viewing";
 import type { TakeInfo } from "../../wire/take";
 import { ff } from "./arguments";
 import { input, run } from "./ffmpeg";
@@ -142,8 +143,12 @@ async function probeAll(path: string, sequence: Sequence | undefined, packets: b
     notes.push(
       `Its flag says that it stands turned by ${rotation}°: it is shown upright, its samples stay as they were recorded, and the flag goes on.`,
     );
-  const view = { smpte2084: "PQ (HDR)", "arib-std-b67": "HLG (HDR)", log100: "log", log316: "log" }[v.color_transfer ?? ""];
-  if (view) notes.push(`Its transfer is ${view}; it is mixed in code values, and shown as they are, without tone mapping.`);
+  const tagged = {
+    primaries: among(PRIMARIES, v.color_primaries) ?? assumed.primaries,
+    transfer: among(TRANSFERS, v.color_transfer) ?? assumed.transfer,
+  };
+  const viewing = viewingSays(tagged);
+  if (viewing) notes.push(`It is mixed in code values, and shown for this screen: ${viewing}.`);
   if (aspect) notes.push(`Its pixels are not square (${aspect}); they are shown one to one.`);
   const timecode = streams.map((s) => s.tags?.timecode).find(Boolean) ?? tags?.timecode ?? null;
   const rate = sequence?.rate ?? rational(v.r_frame_rate) ?? rational(v.avg_frame_rate) ?? [25, 1];
@@ -160,8 +165,7 @@ async function probeAll(path: string, sequence: Sequence | undefined, packets: b
       matrix: (matrix && MATRICES[matrix]) || assumed.matrix,
       range: layout.format.model === "rgb" ? "full" : range === "pc" ? "full" : "limited",
       siting: SITINGS[known(v.chroma_location) ?? "left"] ?? "left",
-      primaries: among(PRIMARIES, v.color_primaries) ?? assumed.primaries,
-      transfer: among(TRANSFERS, v.color_transfer) ?? assumed.transfer,
+      ...tagged,
     },
     tags: {
       range,

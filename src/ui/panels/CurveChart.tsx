@@ -7,6 +7,7 @@ Chart.register(LineController, LineElement, PointElement, LinearScale, CategoryS
 /** The colour of what a chart is about, and of what stands beside it. */
 export const OCHRE = "#dfae57";
 export const DUSK = "#7d93b8";
+export const BONE = "#efe7da";
 
 export interface Curve {
   name: string;

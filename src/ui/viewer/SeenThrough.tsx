@@ -3,9 +3,11 @@ import clsx from "clsx";
 import { Glasses } from "lucide-react";
 import { Popover } from "radix-ui";
 import { useStore } from "zustand";
+import { viewingSays } from "@/core/look/viewing";
 import { preferences } from "@/client/preferences";
+import { takeOf } from "@/client/editor/state/select";
 import type { ViewState } from "@/client/editor/state/view";
-import { useEditor, useEditorPick } from "../editor/context";
+import { useEditor, useEditorPick, useEditorState } from "../editor/context";
 import { useKeyShown } from "../editor/usePreferences";
 
 const HARDER: readonly [NonNullable<ViewState["harder"]>, string][] = [
@@ -18,7 +20,11 @@ const HARDER: readonly [NonNullable<ViewState["harder"]>, string][] = [
 /** What the picture on the screen is seen through: the production's look, and harder ways to look. */
 export function SeenThrough() {
   const editor = useEditor();
-  const { harder, shot } = useEditorPick("harder", "shot");
+  const { harder, shot, asRecorded } = useEditorPick("harder", "shot", "asRecorded");
+  const chain = useEditorState((s) => {
+    const colour = takeOf(s).info?.colour;
+    return colour ? viewingSays(colour) : null;
+  });
   const look = useStore(preferences, (p) => p.looks[shot.production.id]);
   const keys = { contrast: useKeyShown("contrast"), colour: useKeyShown("colour"), detail: useKeyShown("detail"), time: useKeyShown("inTime") };
   const key = useKeyShown("look");
@@ -33,6 +39,21 @@ export function SeenThrough() {
       </Popover.Trigger>
       <Popover.Portal>
         <Popover.Content side="top" align="end" sideOffset={6} className="z-50 w-72 rounded-lg border border-line bg-panel p-3 text-[13px] shadow-lg">
+          {chain && (
+            <>
+              <h3 className="pb-1 font-semibold text-dim">This take</h3>
+              <label className="flex items-center gap-2 py-1">
+                <input
+                  type="checkbox"
+                  className="accent-ochre"
+                  checked={!asRecorded}
+                  onChange={(e) => editor.glass.setAsRecorded(!e.currentTarget.checked)}
+                />
+                Shown for this screen
+              </label>
+              <p className="pb-2 text-[12px] text-dim">{look?.on ? "The look takes its place, and begins at the code values." : chain}</p>
+            </>
+          )}
           <h3 className="pb-1.5 font-semibold text-dim">Look of the production</h3>
           {look ? (
             <>

@@ -1,9 +1,11 @@
 import { type EvenLightLayer, isEvenLight } from "../../../core/document/layer";
 import type { Recipe } from "../../../core/document/recipe";
+import type { Keyed } from "../../../core/time/keyed";
 import { asDraft, type Draft } from "../../../recipe/edits";
-import { flickerLayers, isOfLight } from "../../../recipe/query";
+import { flickerLayers, isOfLight, layerById } from "../../../recipe/query";
 import { keepLight } from "../../api";
 import { newId } from "../names";
+import type { Dragging } from "../state/document";
 import type { EditorCore } from "./core";
 import type { createTasks } from "./tasks";
 
@@ -23,7 +25,7 @@ const WORDS: Record<FlickerWay, string> = {
 };
 
 /** Steadying the light of a whole shot. */
-export function createFlicker({ get, commit }: EditorCore, tasks: ReturnType<typeof createTasks>) {
+export function createFlicker({ get, commit, preview }: EditorCore, tasks: ReturnType<typeof createTasks>) {
   return {
     async setWay(way: FlickerWay): Promise<void> {
       const { shot, recipe } = get();
@@ -40,6 +42,15 @@ export function createFlicker({ get, commit }: EditorCore, tasks: ReturnType<typ
         const layers = [layer("steady"), ...(way === "back" ? [layer("lively")] : [])];
         d.intruders.push(asDraft({ id: newId("i"), name: "Flicker", layers }));
       });
+    },
+    /** How much of the flicker one of its layers takes off or puts back. */
+    setAmount(layer: string, amount: Keyed<number>, name: string, dragging: Dragging): void {
+      const run = (d: Draft<Recipe>) => {
+        const l = layerById(d, layer);
+        if (l?.kind === "evenlight") l.amount = asDraft(amount);
+      };
+      if (dragging) preview(run, false);
+      else commit(name, run);
     },
   };
 }

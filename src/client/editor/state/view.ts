@@ -42,6 +42,8 @@ export interface ViewState {
   peek: "original" | "matte" | "patch" | "hole" | null;
   /** A harder way in which the picture is looked at; `time`: what differs from the frame before. */
   harder: Harder | "time" | null;
+  /** Whether a PQ, HLG or log take is shown by its bare code values. */
+  asRecorded: boolean;
   /** Keys that are held down: the picture is dragged, the brush's ring is pulled, a stroke goes straight. */
   holding: { grab: boolean; ring: boolean; straight: boolean };
   /** Where on the take the pointer is, while it is over a surface that is retouched. */
@@ -67,6 +69,7 @@ export const firstView: ViewState = {
   ghosts: true,
   peek: null,
   harder: null,
+  asRecorded: false,
   holding: { grab: false, ring: false, straight: false },
   pointer: null,
   zoom: { scale: null, x: 0, y: 0 },
