@@ -146,6 +146,46 @@ describe("a thing that is kept out by reframing", () => {
   });
 });
 
+describe("a patch that is softer than what surrounds it", () => {
+  it("is told so in Match, and made as sharp by one click: in the exported frame its detail is there again", async () => {
+    await b.open(app.url, "Ticket hall");
+    const { id } = await new Session(app).shot("Ticket hall");
+    await b.field("Go to frame", "28");
+    await b.keys("p");
+    await b.saved();
+    await b.field("Go to frame", "55");
+    await b.keys("4");
+    await b.drag([
+      [560, 20],
+      [860, 140],
+    ]);
+    await b.saved();
+    /** Energy of what differs from sample to sample within the patch, over the clock that hangs there. */
+    const detail = async () => {
+      const { data, info } = await still(app.url, id, "frame", 55);
+      let s = 0;
+      for (let y = 100; y < 136; y++)
+        for (let x = 770; x < 850; x++) {
+          const at = (y * info.width + x) * info.channels;
+          s += (data[at] - data[at + info.channels]) ** 2;
+        }
+      return s;
+    };
+    const own = await detail();
+    await (await b.byText("Match")).click();
+    const said = async () => (await b.byLabel("How far off: sharpness")).getText();
+    await b.field("Sharper by", "-2");
+    await b.saved();
+    await until("the figure", async () => /^(1\.[89]|2\.\d) px too soft/.test(await said()));
+    expect(await detail()).toBeLessThan(0.4 * own);
+    await (await b.byText("As sharp as around it")).click();
+    await until("the figure", async () => /^0\.[0-3] px/.test(await said()));
+    await b.saved();
+    expect(await detail()).toBeGreaterThan(0.85 * own);
+    expect(await detail()).toBeLessThan(1.4 * own);
+  });
+});
+
 describe("a take in PQ", () => {
   it("is shown for this screen, by its bare code values where that is wanted, and says so", async () => {
     const session = new Session(app);

@@ -17,5 +17,7 @@ export const PX: Range = { min: 0, max: 10_000 };
 export const GROW: Range = { min: -10_000, max: 10_000 };
 /** Scale of a placed picture. */
 export const SCALE: Range = { min: 0.01, max: 100 };
+/** A blur that is undone, or below 0 laid on: standard deviation in pixels. */
+export const SHARPNESS: Range = { min: -8, max: 2 };
 /** Most dabs of one stroke: what is drawn by hand in minutes with the finest spacing. */
 export const MOST_DABS = 200_000;

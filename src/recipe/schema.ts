@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { PRIMARIES, TRANSFERS } from "../core/pixels/colour";
-import { FINITE, GROW, MOST_DABS, PX, type Range, SCALE, UNIT } from "../core/ranges";
+import { FINITE, GROW, MOST_DABS, PX, type Range, SCALE, SHARPNESS, UNIT } from "../core/ranges";
 import type { Recipe } from "../core/document/recipe";
 import { TRACK_MODELS } from "../core/document/track";
 import { UserError } from "../core/user-error";
@@ -261,6 +261,7 @@ const seam = z.strictObject({
   fill: z.enum(["picture", "rim"]).optional(),
   vary: keyed(finite).optional(),
 });
+const sharpness = z.strictObject({ amount: keyed(within(SHARPNESS)).optional(), motion: keyed(unit).optional() });
 const grain = z.strictObject({ profile: id, strength: keyed(within({ min: 0, max: 2 })).optional() });
 
 const track = remembered(
@@ -292,6 +293,7 @@ const layer = remembered(
       place: place.optional(),
       tied: tied.optional(),
       light: light.optional(),
+      sharpness: sharpness.optional(),
       seam: seam.optional(),
       grain: grain.optional(),
       mask: z.union([mask, z.strictObject({ use: id })]),

@@ -17,7 +17,7 @@ export interface Veil {
 }
 
 /** A part of matching a patch. */
-export type MatchPart = "light" | "seam" | "grain";
+export type MatchPart = "light" | "sharpness" | "seam" | "grain";
 /** How a patch is looked at while it is matched: told how far off it is, and without some parts of its matching. */
 export interface MatchLook {
   layer: string;

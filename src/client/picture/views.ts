@@ -56,8 +56,8 @@ function lookedAt(r: Recipe, look?: MatchLook): Recipe {
   if (!look?.without.length) return r;
   const plain = (l: Layer): Layer => {
     if (l.id !== look.layer || !isPatch(l)) return l;
-    const { light, seam, grain, ...rest } = l;
-    const kept = { light, seam, grain };
+    const { light, sharpness, seam, grain, ...rest } = l;
+    const kept = { light, sharpness, seam, grain };
     return { ...rest, ...Object.fromEntries(Object.entries(kept).filter(([k, v]) => v !== undefined && !look.without.includes(k as MatchPart))) };
   };
   return { ...r, intruders: r.intruders.map((i) => ({ ...i, layers: i.layers.map(plain) })) };

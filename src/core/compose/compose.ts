@@ -16,6 +16,7 @@ import type { FigureTally } from "./figures";
 import { isMatched, layMatched, type LightCache, steadyFrames, tellPlain } from "./matched";
 import { type Canvas, layerOpacity, maskAlphas, type MatteCache, preparePatch } from "./patch";
 import { framingAt, isReframed, reframed } from "./reframe";
+import { sharpeningOf } from "./sharpness";
 import { dissolveUnder, patchSource } from "./source-ref";
 import { maskAt } from "./tie";
 
@@ -185,7 +186,9 @@ export function* layLayer(c: Laying, l: PatchLayer | PaintLayer, out: Frame, ori
     const others = steadyFrames(recipe, l).map((r) => c.pictures.take(r.take, r.frame));
     const lights = c.lights && { cache: c.lights, recipe };
     const gain = asItCame ? gainOf(recipe, patchSource(recipe, l, n), light) : 1;
-    layMatched(out, patch, { layer: l, n, seed: recipe.seed ?? 0, source, others, gain, grain: grainFor(c, l), avoid, canvas, lights, tally });
+    const sharpening = sharpeningOf(recipe, l, n, out.format, canvas);
+    const matching = { layer: l, n, seed: recipe.seed ?? 0, source, others, gain, sharpening, grain: grainFor(c, l), avoid, canvas, lights, tally };
+    layMatched(out, patch, matching);
     return;
   }
   if (tally) tellPlain(out, patch, { layer: l, avoid, tally });

@@ -7,6 +7,7 @@ import { fitLight, type LightFit, lightOf, type PlaneLight } from "../match/patc
 import { type QuietPicture, quietPicture } from "../match/quiet";
 import type { PlaneAsk } from "../match/ring";
 import { seamOf } from "../match/seam";
+import { noisePower, type Sharpening } from "../match/sharpen";
 import { quickGrainOver } from "../match/quick-grain";
 import { grainOver } from "../match/synthesis";
 import { thingsAround } from "../match/things-around";
@@ -20,6 +21,7 @@ import type { PlaneAlpha } from "../shape/chroma";
 import { relightOf } from "./evenlight";
 import type { FigureTally } from "./figures";
 import type { Canvas, PreparedPatch } from "./patch";
+import { resharpened, sharpenedAround } from "./sharpness";
 
 const TWO: Range = { min: 0, max: 2 };
 const REACH: Range = { min: 1, max: 2000 };
@@ -28,7 +30,8 @@ const CODES: Range = { min: 0, max: 64 };
 const ROUNDING = 1 / 12;
 
 /** Whether a patch is laid in values between codes, since something changes its picture after it was read: rounded once, at the end. */
-export const isMatched = (l: PatchLayer): boolean => l.light !== undefined || l.seam !== undefined || l.grain !== undefined;
+export const isMatched = (l: PatchLayer): boolean =>
+  l.light !== undefined || l.sharpness !== undefined || l.seam !== undefined || l.grain !== undefined;
 
 /** Whether a patch shows a picture more than once, so that its grain stands still. */
 export const isFrozen = ({ source: s }: Pick<PatchLayer, "source">): boolean =>
@@ -62,6 +65,8 @@ export interface Matching {
   others: readonly Frame[];
   /** What the light of its picture is multiplied by before anything is matched. */
   gain: number;
+  /** How its picture is made softer or sharper, plane by plane. */
+  sharpening: Sharpening[] | null;
   /** The grain it is to have. */
   grain: GrainStatistics | null;
   /** Whether a luma pixel of the surroundings lies under another layer. */
@@ -77,7 +82,8 @@ export interface Matching {
 export function layMatched(out: Frame, prepared: PreparedPatch, m: Matching): void {
   const { layer: l, n } = m;
   const relight = relightBy(out, m);
-  const patch = m.gain === 1 ? prepared : { ...prepared, sources: prepared.sources.map((s, p) => ({ ...s, value: relight(p, s.value) })) };
+  const relitPatch = m.gain === 1 ? prepared : { ...prepared, sources: prepared.sources.map((s, p) => ({ ...s, value: relight(p, s.value) })) };
+  const patch = resharpened(relitPatch, m.sharpening);
   const top = maxCode(out.format);
   const unit = 2 ** (out.format.bits - 8);
   const strength = l.light ? valueAt(l.light.strength ?? 1, n, UNIT) : 0;
@@ -86,7 +92,7 @@ export function layMatched(out: Frame, prepared: PreparedPatch, m: Matching): vo
     const ask = askOf(out, patch, p, m.avoid);
     const own = patch.sources[p].value;
     const fit = lights?.[p];
-    const quickly = m.canvas.quick === true && !l.seam && !m.tally && patch.sources[p].whole !== null;
+    const quickly = m.canvas.quick === true && !l.seam && !m.sharpening && !m.tally && patch.sources[p].whole !== null;
     const light = fit ? lightOf(fit, quickly ? undefined : alpha) : null;
     const grain = m.grain && grainOf(m, p, patch, own, unit, out.planes[p], (v) => relight(p, v));
     if (quickly) {
@@ -288,7 +294,9 @@ function grainOf(
   const w = alpha.x1 - alpha.x0;
   const inside = (v: number, most: number) => (v < 0 ? 0 : v >= most ? most - 1 : v);
   const at = quiet && whole ? (x: number, y: number) => quiet.index(inside(x + whole.x, quiet.width), inside(y + whole.y, quiet.height)) : null;
-  const value = quiet && at ? relight((x: number, y: number) => quiet.data[at(x, y)]) : own;
+  const quieted = quiet && at ? relight((x: number, y: number) => quiet.data[at(x, y)]) : null;
+  const value = quieted ? (m.sharpening ? sharpenedAround(quieted, patch, p, m.sharpening[p]) : quieted) : own;
+  const power = m.sharpening ? noisePower(m.sharpening[p]) : 1;
   const noise = (light: PlaneLight | null, by: number): LaidNoise => ({
     unit: (x, y) => strength * unitNoise[(y - alpha.y0) * w + x - alpha.x0],
     wanted: (v, x, y) => Math.max(0, (part(x, y) * sigma(v) * scale) ** 2 - ROUNDING),
@@ -296,7 +304,7 @@ function grainOf(
       const gain = light ? 1 + by * (light.gain(x, y) - 1) : 1;
       const share = quiet && at ? quiet.left[at(x, y)] : 1;
       const there = whole ? part(x + whole.x, y + whole.y) : 1;
-      return share * (gain * there * sigma(own(x, y)) * scale) ** 2;
+      return power * share * (gain * there * sigma(own(x, y)) * scale) ** 2;
     },
   });
   return { value, noise, strength, field: unitNoise, quiet };

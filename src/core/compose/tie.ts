@@ -14,7 +14,7 @@ import { patchSource } from "./source-ref";
 export type Tracks = ReadonlyMap<string, TrackData>;
 
 /** Where track `id` has taken its region at frame `f`. @throws UserError where what was measured is not there */
-function trackMap(recipe: Recipe, id: string, f: number, tracks?: Tracks): Homography {
+export function trackMap(recipe: Recipe, id: string, f: number, tracks?: Tracks): Homography {
   const track = recipe.tracks?.[id];
   const data = track && tracks?.get(track.data);
   if (!data)

@@ -1,7 +1,7 @@
 import type { Keyed } from "../time/keyed";
 import type { Point, Without } from "./geometry";
 import type { Mask } from "./mask";
-import type { GrainMatch, LightMatch, SeamMatch, Tied } from "./match";
+import type { GrainMatch, LightMatch, SeamMatch, SharpnessMatch, Tied } from "./match";
 import type { Touch } from "./touch";
 
 type Stretch = "from" | "to" | "repeat" | "join";
@@ -84,6 +84,8 @@ export interface PatchLayer extends LayerCommon {
   tied?: Tied;
   /** How it follows the light around it. */
   light?: LightMatch;
+  /** How soft or sharp its picture is made. */
+  sharpness?: SharpnessMatch;
   /** How its rim is made to meet the footage. */
   seam?: SeamMatch;
   /** The grain that is laid over it. */

@@ -38,6 +38,14 @@ export interface SeamMatch {
   vary?: Keyed<number>;
 }
 
+/** Makes the patch's picture as sharp as what surrounds it. */
+export interface SharpnessMatch {
+  /** Undoes a blur of so many pixels (standard deviation), to 2; below 0, to −8, it blurs by as many; by default 0. */
+  amount?: Keyed<number>;
+  /** Smears it along the track its picture follows, by this share of the way from frame to frame, 0 … 1; by default 0. */
+  motion?: Keyed<number>;
+}
+
 /** Lays the grain of the footage over the patch. */
 export interface GrainMatch {
   /** A profile of the recipe. */

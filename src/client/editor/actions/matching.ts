@@ -1,6 +1,8 @@
 import type { Point } from "../../../core/document/geometry";
 import type { PatchLayer } from "../../../core/document/layer";
 import type { Recipe } from "../../../core/document/recipe";
+import { SHARPNESS } from "../../../core/ranges";
+import { valueAt } from "../../../core/time/keyed";
 import type { Draft } from "../../../recipe/edits";
 import { layerTitle, patchById } from "../../../recipe/query";
 import { measureGrain } from "../../api";
@@ -12,6 +14,13 @@ import type { createPatches } from "./patches";
 import type { createTasks } from "./tasks";
 
 type Light = NonNullable<PatchLayer["light"]>;
+
+/** The amount that makes good what a patch that is sharpened by `now` is still off. Blurs add by their squares. */
+export function sharper(now: number, off: number): number {
+  const blur = -Math.sign(now) * now * now + Math.sign(off) * off * off;
+  const amount = -Math.sign(blur) * Math.sqrt(Math.abs(blur));
+  return Number(Math.min(SHARPNESS.max, Math.max(SHARPNESS.min, amount)).toFixed(2)) + 0;
+}
 
 /** Matching a patch to what surrounds it: its light, its seam, its grain. */
 export function createMatching(
@@ -71,6 +80,17 @@ export function createMatching(
       });
     },
     setLight,
+    /** Gives a patch's picture the sharpness of what surrounds it, as far as that can be told on the frame shown; or leaves it its own. */
+    setSharpness(layer: PatchLayer, as: "footage" | "own"): void {
+      const { figures, frame } = get();
+      if (as === "own") return patches.changeLayer(layer.id, `${title(layer.id)} keeps its own sharpness`, (d) => void delete d.sharpness);
+      const off = figures?.sharpness ?? null;
+      if (off === null) return notices.said("Too few edges show on both sides of the rim here: go to another frame, or set the amount by hand.");
+      const amount = sharper(valueAt(layer.sharpness?.amount ?? 0, frame), off);
+      patches.changeLayer(layer.id, `${title(layer.id)} is as sharp as what surrounds it`, (d) => {
+        d.sharpness = { ...d.sharpness, amount };
+      });
+    },
     /** Takes a patch's seam off, or leaves it. */
     setSeam(layer: PatchLayer, on: boolean): void {
       patches.changeLayer(layer.id, on ? `Take the seam off ${title(layer.id)}` : `Leave the seam of ${title(layer.id)}`, (d) => {

@@ -13,6 +13,11 @@ export function Figure({ part, on }: { part: MatchPart; on: boolean }) {
   const said = {
     light: { words: codes(figures?.light), says: "off", title: "How far the light around the patch is off, on this frame" },
     seam: { words: codes(figures?.edge), says: "off at the edge", title: "How far the edge is off, on this frame" },
+    sharpness: {
+      words: figures?.sharpness === null || figures?.sharpness === undefined ? null : `${Math.abs(figures.sharpness).toFixed(1)} px`,
+      says: (figures?.sharpness ?? 0) < 0 ? "too soft" : "too sharp",
+      title: "By how wide a blur its edges differ from those around it, on this frame",
+    },
     grain: {
       words: figures?.grain === null || figures?.grain === undefined ? null : figures.grain.toFixed(2),
       says: "× the footage's",

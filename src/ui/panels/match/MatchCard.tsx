@@ -11,11 +11,12 @@ import { Button } from "../../parts/Button";
 import { GrainSection } from "./GrainSection";
 import { LightSection } from "./LightSection";
 import { SeamSection } from "./SeamSection";
+import { SharpnessSection } from "./SharpnessSection";
 
 /** Changes the patch, at once while it is dragged. */
 export type ChangePatch = (name: string, edit: (d: Draft<PatchLayer>) => void, dragging?: boolean | "picture") => void;
 
-/** How a patch is matched to what surrounds it, in the order of the work: light, seam, grain. */
+/** How a patch is matched to what surrounds it, in the order of the work: light, sharpness, seam, grain. */
 export function MatchCard({ layer }: { layer: PatchLayer }) {
   const editor = useEditor();
   const { recipe, task, survey } = useEditorPick("recipe", "task", "survey");
@@ -40,6 +41,7 @@ export function MatchCard({ layer }: { layer: PatchLayer }) {
         )}
       </div>
       <LightSection layer={layer} proposal={proposal.light} change={change} />
+      <SharpnessSection layer={layer} change={change} />
       <SeamSection layer={layer} change={change} />
       <GrainSection layer={layer} proposal={proposal.grain} change={change} />
       <label className="flex items-center gap-2 px-3.5 py-2.5 text-[12px] text-dim">
