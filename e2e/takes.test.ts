@@ -8,6 +8,7 @@ import { afterAll, beforeAll, expect, it } from "vitest";
 import type { Production } from "../src/wire/shot";
 import { ffmpeg, ffprobe } from "../testkit/ffmpeg";
 import { type App, startApp, until } from "./support/app";
+import { still } from "./support/truth";
 import { EditorDriver, By, complaints, downloads, Key, openBrowser } from "./support/browser";
 
 /** The user's own footage over the first page: what is refused, what becomes a take; who may ask; who can use it. */
@@ -223,6 +224,50 @@ it("nothing that comes or goes moves the picture; its figures are true after a r
   await (await d.findElement(By.xpath("//aside[@aria-label='Card']//button[starts-with(normalize-space(.), 'Hold frame')]"))).click();
   await b.saved();
   await d.manage().window().setRect(rect);
+});
+
+it("what is written again is another version, and before and after stand beside each other in one film", async () => {
+  await b.open(app.url, "pier");
+  await (await b.byText("Render")).click();
+  const done = async () => {
+    const rows = await d.findElements(By.css("[data-testid=job][data-state=done]"));
+    return Promise.all(rows.map((r) => r.findElement(By.css("a[download]")).getAttribute("aria-label")));
+  };
+  const go = await d.findElement(By.xpath("//aside[@aria-label='Card']//button[normalize-space(.)='Render']"));
+  for (const count of [1, 2]) {
+    await go.click();
+    await until(`${count} files`, async () => (await done()).length === count);
+  }
+  await (await d.findElement(By.css("option[value='review']"))).click();
+  await go.click();
+  await until("the third file", async () => (await done()).length === 3);
+  expect((await done()).toSorted()).toEqual(["Download pier-mended-v2.mp4", "Download pier-mended.mp4", "Download pier-review.mp4"]);
+  const href = await (await b.byLabel("Download pier-review.mp4")).getAttribute("href");
+  writeFileSync(file("review.mp4"), Buffer.from(await (await fetch(href!)).arrayBuffer()));
+  const [W, H] = [320, 180];
+  const both = ffmpeg(["-i", file("review.mp4"), "-vf", "select=eq(n\\,30)", "-frames:v", "1", "-f", "rawvideo", "-pix_fmt", "gray", "pipe:1"]);
+  const own = ffmpeg(["-i", file("pier.mp4"), "-vf", "select=eq(n\\,30)", "-frames:v", "1", "-f", "rawvideo", "-pix_fmt", "gray", "pipe:1"]);
+  expect(both.length).toBe(2 * W * H);
+  const { id } = (await productions()).flatMap((q) => q.shots).find((q) => q.name === "pier")!;
+  const luma = async (what: "frame" | "original") => {
+    const { data, info } = await still(app.url, id, what, 30);
+    return (i: number) => 0.2126 * data[i * info.channels] + 0.7152 * data[i * info.channels + 1] + 0.0722 * data[i * info.channels + 2];
+  };
+  const [mended, original] = [await luma("frame"), await luma("original")];
+  // where mending changed much the halves differ, elsewhere they are the same; the left one is the take
+  const [changed, same] = [[0, 0], [0, 0]]; // prettier-ignore
+  let taken = 0;
+  for (let i = 0; i < W * H; i++) {
+    const left = both[2 * W * Math.floor(i / W) + (i % W)];
+    const to = Math.abs(mended(i) - original(i)) > 20 ? changed : same;
+    to[0] += Math.abs(both[2 * W * Math.floor(i / W) + W + (i % W)] - left);
+    to[1]++;
+    if (i >= W * H * 0.75) taken += Math.abs(left - own[i]) / (W * H * 0.25);
+  }
+  expect(changed[1]).toBeGreaterThan(50);
+  expect(changed[0] / changed[1]).toBeGreaterThan(8);
+  expect(same[0] / same[1]).toBeLessThan(4);
+  expect(taken).toBeLessThan(4);
 });
 
 it("a film that lies on its side is shown upright, by its flag or by hand; its samples stay, and what is rendered is flagged", async () => {
