@@ -1,20 +1,20 @@
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import type { WebDriver } from "selenium-webdriver";
 import type { Production } from "../src/wire/shot";
-import { startApp, until, type App } from "./support/app";
+import { until, type App } from "./support/app";
 import { EditorDriver, By, downloads, Key, openBrowser } from "./support/browser";
+import { startReady } from "./support/ready";
 
-/** The whole demo production, as a visitor finds it. */
+/** The whole demo production, as a visitor finds it once it is read. */
 let app: App;
 let d: WebDriver;
 let b: EditorDriver;
 const state = async () => ((await (await fetch(`${app.url}/api/state`)).json()) as { productions: Production[] }).productions[0];
 
 beforeAll(async () => {
-  app = await startApp("demo", undefined, { UMBER_DEMO: "1" });
+  app = await startReady();
   d = await openBrowser(downloads());
   b = new EditorDriver(d);
-  await until("all takes to be read", async () => (await state())?.takes.filter((t) => t.state === "ready").length === 7);
 });
 afterAll(async () => {
   await d?.quit();

@@ -1,6 +1,7 @@
 import { mkdtempSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
+import sharp from "sharp";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import type { WebDriver } from "selenium-webdriver";
 import { viewingOf } from "../src/core/look/viewing";
@@ -206,5 +207,41 @@ describe("a take in PQ", () => {
     await box.click();
     await here(shown);
     if (process.env.UMBER_LOOK_PQ) await b.picture(process.env.UMBER_LOOK_PQ);
+  });
+});
+
+describe("a take whose pixels are twice as wide as high", () => {
+  it("is shown as wide as it is meant to be; the brush is round on the screen, and half as wide in samples", async () => {
+    const session = new Session(app);
+    const film = ffmpeg(["-f", "lavfi", "-i", "testsrc2=s=320x180:r=12:d=1,setsar=2", "-c:v", "ffv1", "-f", "matroska", "pipe:1"]);
+    await session.upload("squeezed.mkv", film);
+    const { id } = await session.shot("squeezed");
+    await b.open(app.url, "squeezed");
+    const [w, h] = await d.executeScript<number[]>(
+      "const r = document.querySelector('[data-testid=picture]').getBoundingClientRect(); return [r.width, r.height];",
+    );
+    expect(w / h).toBeCloseTo(640 / 180, 2);
+    await b.keys("p");
+    await b.saved();
+    await b.keys("5");
+    await b.field("Size", "60");
+    await b.field("Hardness", "100");
+    await b.hover(160, 90);
+    const ring = await d.executeScript<number[]>(
+      "const r = document.querySelector('[data-testid=mask-brush] ellipse').getBoundingClientRect(); return [r.width, r.height];",
+    );
+    expect(Math.abs(ring[0] / ring[1] - 1)).toBeLessThan(0.06);
+    await b.click(160, 90);
+    await b.saved();
+    if (process.env.UMBER_LOOK_WIDE) await b.picture(process.env.UMBER_LOOK_WIDE);
+    // the patch alone, as it is saved: what its α reaches is half as wide as high
+    const saved = await fetch(`${app.url}/api/shots/${id}/still?what=patch&frame=0`);
+    expect(saved.status).toBe(200);
+    const { data, info } = await sharp(Buffer.from(await saved.arrayBuffer()))
+      .raw()
+      .toBuffer({ resolveWithObject: true });
+    const opaque = (x: number, y: number) => data[info.channels * (y * info.width + x) + 3] > 127;
+    expect(Array.from({ length: 320 }, (_, x) => opaque(x, 90)).filter(Boolean)).toHaveLength(30);
+    expect(Array.from({ length: 180 }, (_, y) => opaque(160, y)).filter(Boolean)).toHaveLength(60);
   });
 });

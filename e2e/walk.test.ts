@@ -23,6 +23,8 @@ const dl = downloads();
 const [W, H] = [1280, 720];
 const CLEAN = 28;
 const WORST = 55;
+/** Frames that are measured of what came out: reading every sample of every one takes longer than rendering them. */
+const EVERY = 4;
 
 beforeAll(async () => {
   app = await startReady();
@@ -267,11 +269,11 @@ describe("what came out", () => {
   it("the boom is gone: PSNR against the truth inside its matte, and nothing but the encoder outside", async () => {
     const file = await settled(await downloaded(/^Ticket-hall-mended\.mp4$/));
     const size = W * H;
-    const truth = luma10(join(ROOT, "demo/truth/hall-clean.mkv"), size);
-    const matte = decodeAll(join(ROOT, "demo/truth/hall-matte-boom.mkv"), "gray");
-    const take = luma(join(ROOT, "demo/takes/hall.mp4"), size);
-    const mended = luma(file, size);
-    expect(mended.length).toBe(96 * size);
+    const truth = luma10(join(ROOT, "demo/truth/hall-clean.mkv"), size, EVERY);
+    const matte = decodeAll(join(ROOT, "demo/truth/hall-matte-boom.mkv"), "gray", EVERY);
+    const take = luma(join(ROOT, "demo/takes/hall.mp4"), size, EVERY);
+    const mended = luma(file, size, EVERY);
+    expect(mended.length).toBe((96 / EVERY) * size);
     const inside = (i: number) => matte[i] > 127;
     const before = psnr(take, truth, inside);
     const after = psnr(mended, truth, inside);
@@ -296,7 +298,7 @@ describe("what came out", () => {
       "yuv420p",
       plain,
     ]);
-    const untouched = luma(plain, size);
+    const untouched = luma(plain, size, EVERY);
     const outside = (i: number) => Math.floor((i % size) / W) > 400;
     const a = psnr(mended, take, outside);
     const c = psnr(untouched, take, outside);
@@ -311,9 +313,9 @@ describe("what came out", () => {
     const r = spawnSync(join(ROOT, "umber"), ["render", recipe, "--out", out, "--codec", "ffv1"], { encoding: "utf8" });
     expect(r.stderr).toContain("96 of 96 frames");
     expect((JSON.parse(readFileSync(recipe, "utf8")) as Recipe).intruders.map((i) => i.name)).toEqual(["Boom", "Shadow"]);
-    const all = decodeAll(out, "yuv420p");
+    const all = decodeAll(out, "yuv420p", 50);
     const size = W * H * 1.5;
-    const frame = frameFromBytes(new Uint8Array(all.subarray(50 * size, 51 * size)), W, H, YUV420);
+    const frame = frameFromBytes(new Uint8Array(all.subarray(size, 2 * size)), W, H, YUV420);
     const rgba = new Uint8ClampedArray(W * H * 4);
     toRgba8(
       frame,

@@ -7,9 +7,11 @@ export function ffmpeg(args: string[], input?: Uint8Array): Buffer {
   return r.stdout;
 }
 
-/** All frames of a file, decoded one after another, as raw bytes. */
-export const decodeAll = (file: string, pixFmt: string) =>
-  ffmpeg(["-i", file, "-map", "0:v:0", "-fps_mode", "passthrough", "-pix_fmt", pixFmt, "-f", "rawvideo", "pipe:1"]);
+/** All frames of a file, or each `every`-th from its first, decoded one after another, as raw bytes. */
+export const decodeAll = (file: string, pixFmt: string, every = 1) => {
+  const thinned = every > 1 ? ["-vf", `select=not(mod(n\\,${every}))`] : [];
+  return ffmpeg(["-i", file, "-map", "0:v:0", ...thinned, "-fps_mode", "passthrough", "-pix_fmt", pixFmt, "-f", "rawvideo", "pipe:1"]);
+};
 
 export const ffprobe = (file: string, ...args: string[]): Record<string, unknown> =>
   JSON.parse(String(spawnSync("ffprobe", ["-v", "error", "-of", "json", ...args, file]).stdout)) as Record<string, unknown>;

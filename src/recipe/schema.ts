@@ -57,6 +57,7 @@ const brush = z.strictObject({
   opacity: unit,
   flow: unit,
   spacing: z.number().min(0.01).max(10).default(0.1),
+  aspect: z.number().min(0.1).max(10).optional(),
   pressure: z.strictObject({ size: z.boolean().optional(), opacity: z.boolean().optional() }).optional(),
 });
 const strokePath = z
@@ -65,10 +66,13 @@ const strokePath = z
   .max(200_000);
 
 /** A brush and its path: the dabs that lie on it must not be more than a hand makes. */
-const fewDabs = ({ brush: b, path }: { brush?: { size: number; spacing: number }; path?: number[][] }) => {
+const fewDabs = ({ brush: b, path }: { brush?: { size: number; spacing: number; aspect?: number }; path?: number[][] }) => {
   if (!b || !path) return true;
   let dabs = path.length ? 1 : 0;
-  for (let i = 1; i < path.length; i++) dabs += Math.hypot(path[i][0] - path[i - 1][0], path[i][1] - path[i - 1][1]) / (b.spacing * b.size);
+  for (let i = 1; i < path.length; i++) {
+    const across = (b.aspect ?? 1) * (path[i][0] - path[i - 1][0]);
+    dabs += Math.hypot(across, path[i][1] - path[i - 1][1]) / (b.spacing * b.size);
+  }
   return dabs <= MOST_DABS;
 };
 const DABS = `a path of at most ${MOST_DABS} dabs at its brush's size and spacing`;

@@ -89,6 +89,13 @@ export type TakeInfo = z.infer<typeof takeInfoSchema>;
 /** Degrees clockwise by which a take is shown turned, and its renders ask players to turn them; its samples lie as they were recorded. */
 export const turnOf = (info: Pick<TakeInfo, "tags" | "turned">): number => info.turned ?? info.tags.rotation ?? 0;
 
+/** How much wider than high the pixels of a take are, by its flag; 1 for square ones. */
+export function aspectOf({ tags }: Pick<TakeInfo, "tags">): number {
+  const [, wide, high] = /^(\d+):(\d+)$/.exec(tags.aspect ?? "") ?? [];
+  const aspect = Number(wide) / Number(high);
+  return aspect >= 0.1 && aspect <= 10 ? aspect : 1;
+}
+
 export const takeStateSchema = z.enum(["reading", "ready", "failed"]);
 
 export const takeSchema = z.object({

@@ -150,12 +150,31 @@ export interface Move {
   degrees: number;
   px: number;
   py: number;
+  /** How much wider than high the pixels are: what is turned keeps its form on the screen. */
+  aspect?: number;
 }
 export const STILL: Move = { dx: 0, dy: 0, sx: 1, sy: 1, degrees: 0, px: 0, py: 0 };
 
 function affineOf(m: Move): Affine {
-  const t = scaleTurn(m.px, m.py, m.sx, m.sy, m.degrees);
-  return [t[0], t[1], t[2], t[3], t[4] + m.dx, t[5] + m.dy];
+  const k = m.aspect ?? 1;
+  const t = scaleTurn(k * m.px, m.py, m.sx, m.sy, m.degrees);
+  return [t[0], k * t[1], t[2] / k, t[3], t[4] / k + m.dx, t[5] + m.dy];
+}
+
+/** The oval that one becomes under a plane map: half axes and turn by its singular values. */
+export function ovalThrough([a, b, c, d]: Affine, [rx, ry]: Point, degrees: number): { radii: [number, number]; angle: number } {
+  const [cos, sin] = [Math.cos((degrees * Math.PI) / 180), Math.sin((degrees * Math.PI) / 180)];
+  const [xx, yx] = [(a * cos + c * sin) * rx, (b * cos + d * sin) * rx];
+  const [xy, yy] = [(c * cos - a * sin) * ry, (d * cos - b * sin) * ry];
+  // E·Eᵀ has the axes as its eigenvectors
+  const [p, q, r] = [xx * xx + xy * xy, xx * yx + xy * yy, yx * yx + yy * yy];
+  const spread = Math.hypot((p - r) / 2, q);
+  const first = (Math.atan2(2 * q, p - r) * 90) / Math.PI;
+  const [long, short] = [Math.sqrt((p + r) / 2 + spread), Math.sqrt(Math.max(0, (p + r) / 2 - spread))];
+  // of both axes the one that was across before stays so
+  const along = (Math.atan2(yx, xx) * 180) / Math.PI;
+  const near = Math.abs(((along - first + 270) % 180) - 90) <= 45;
+  return near ? { radii: [long, short], angle: first } : { radii: [short, long], angle: first + 90 };
 }
 
 /** Moves a whole shape, or some points of an outline. An oval or box that is turned is scaled alike in both directions. */
@@ -175,7 +194,12 @@ export function moveShape(s: Draft<Shape>, m: Move, n: number, holds: Holds, cho
       r2(Math.max(1, Math.abs(h * ky))),
     ]);
   }
-  if (m.degrees) put<number>(s, "angle", n, holds, 0, (v) => r2(v + m.degrees));
+  if (!m.degrees) return;
+  const moves = [angle, e.kind === "ellipse" ? e.radii : 0].some((v) => isKeyed(v as Keyed<unknown>)) && holds === "throughout";
+  if (e.kind !== "ellipse" || (m.aspect ?? 1) === 1 || moves) return put<number>(s, "angle", n, holds, 0, (v) => r2(v + m.degrees));
+  const turned = ovalThrough(a, valueAt(e.radii as Keyed<Point>, n), angle);
+  put<Point>(s, "radii", n, holds, [1, 1], () => turned.radii.map(r2));
+  put<number>(s, "angle", n, holds, 0, () => r2(turned.angle));
 }
 
 /** Where an oval or a box lies: its middle, its whole width and height, its turn in degrees. */

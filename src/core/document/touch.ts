@@ -12,6 +12,8 @@ export interface Brush {
   flow: number;
   /** Distance from dab to dab, as a share of the size, 0.01 … 10. */
   spacing: number;
+  /** How much wider than high the pixels are it paints on, 0.1 … 10; by default 1. It spans as many fewer columns, and is round on the screen. */
+  aspect?: number;
   /** What the pen's pressure changes: it multiplies the size, the opacity, or both. */
   pressure?: { size?: boolean; opacity?: boolean };
 }

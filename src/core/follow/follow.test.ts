@@ -162,6 +162,28 @@ describe("what cannot be followed", () => {
   beforeAll(() => {
     plain = { width: W, height: H, data: new Uint8Array(W * H).fill(90) };
   });
+  it("turned on a screen whose pixels are wider than high, it is followed by its shear, and is called no similarity", () => {
+    const k = 1.4;
+    // squeezed by as much, turned by two degrees a frame, stretched again
+    const turned = (n: number): Homography => {
+      const [c, t] = [Math.cos((n * Math.PI) / 90), Math.sin((n * Math.PI) / 90)];
+      const [x, y] = [W / 2, H / 2];
+      return [c, -t / k, x - c * x + (t / k) * y, t * k, c, y - t * k * x - c * y, 0, 0, 1];
+    };
+    const box = boxAt(W / 2 - 40, H / 2 - 30, W / 2 + 40, H / 2 + 30);
+    const tracker = new Tracker(frame(turned(0), 0), box, undefined, undefined, false);
+    let worst = 0;
+    for (let n = 1; n < 8; n++) {
+      const r = tracker.next(frame(turned(n), n), n);
+      if (!("matrix" in r)) throw new Error(r.stopped);
+      for (const p of box) {
+        const [q, t] = [mapped(r.matrix, p)!, mapped(turned(n), p)!];
+        worst = Math.max(worst, Math.hypot(q[0] - t[0], q[1] - t[1]));
+      }
+    }
+    expect(worst).toBeLessThan(0.5);
+    expect(["affine", "perspective"]).toContain(tracker.found);
+  });
   it("is refused with a reason", () => {
     expect(() => new Tracker(plain, boxAt(50, 50, 120, 120))).toThrow(/too plain/);
     expect(() => new Tracker(frame(IDENTITY, 0), boxAt(50, 50, 54, 53))).toThrow(/too small/);

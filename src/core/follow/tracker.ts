@@ -74,18 +74,19 @@ export class Tracker {
   private renewedAt = 0;
   private ended = false;
   private frames = 0;
+  private readonly models: readonly TrackModel[];
+  /** Whether the model stays as it was given. */
+  private readonly given: boolean;
 
   /**
    * @param g the picture the region was drawn on @param region its corners in take pixels, a pixel's middle at ½
    * @param model how it may change; without one, as little as explains what is seen @param avoid whether a place of the first picture takes no part
+   * @param square whether pixels are as wide as high; where they are not, nothing changes by similarity, and `model` is none
    * @throws RangeError where it holds too little to follow
    */
-  constructor(
-    g: Gray,
-    region: readonly Place[],
-    private readonly model?: TrackModel,
-    avoid?: (x: number, y: number) => boolean,
-  ) {
+  constructor(g: Gray, region: readonly Place[], model?: TrackModel, avoid?: (x: number, y: number) => boolean, square = true) {
+    // what turns on a screen of wide pixels is sheared in samples
+    this.models = TRACK_MODELS.filter((m) => square || m !== "similarity");
     this.outline = region.map(([x, y]): Place => [x - 0.5, y - 0.5]);
     const box = boxOf(this.outline);
     const side = Math.min(box.x1 - box.x0, box.y1 - box.y0);
@@ -97,7 +98,8 @@ export class Tracker {
     this.least = Math.max(LEAST_LEFT, OF_CONTRAST * first.levels[0].contrast);
     if (!this.holds(g)) throw new RangeError("The region is too plain to be followed: draw it around something that has corners or texture.");
     this.last = g;
-    this.kind = model ? TRACK_MODELS.indexOf(model) : 0;
+    this.given = model !== undefined;
+    this.kind = model ? this.models.indexOf(model) : 0;
   }
 
   /** Whether the region has enough structure to be found where it is. */
@@ -165,7 +167,7 @@ export class Tracker {
 
   /** The model that what was seen so far has asked for. */
   get found(): TrackModel {
-    return TRACK_MODELS[this.kind];
+    return this.models[this.kind];
   }
 
   private templates = (): Template[] => (this.again ? [this.first, this.again] : [this.first]);
@@ -186,21 +188,21 @@ export class Tracker {
   /** Found with the model as it is, and with a richer one where that explains more. */
   private fitted(templates: Template[], g: Gray, from: Homography): Found | null {
     const pyramid = this.pyramid(g, from);
-    let found = align(templates, pyramid, from, TRACK_MODELS[this.kind]);
+    let found = align(templates, pyramid, from, this.models[this.kind]);
     if (found && !this.sane(found.map)) found = null;
     // a rich model may run away where a plain one, on top of what is known, does not
     for (let kind = this.kind - 1; kind >= 0 && (!found || found.sigma > this.limit()); kind--) {
-      const plain = align(templates, pyramid, from, TRACK_MODELS[kind]);
+      const plain = align(templates, pyramid, from, this.models[kind]);
       if (plain && this.sane(plain.map) && (!found || plain.cost.squares / plain.cost.samples < found.cost.squares / found.cost.samples))
         found = plain;
     }
-    if (this.model) return found;
+    if (this.given) return found;
     const asks = this.frames % EVERY === 0 || !found || found.sigma > AS_USUAL * Math.max(this.usual, this.least / 2);
-    for (let kind = this.kind + 1; asks && kind < TRACK_MODELS.length; kind++) {
-      const richer = align(templates, pyramid, found?.map ?? from, TRACK_MODELS[kind], found ? 0 : 1);
+    for (let kind = this.kind + 1; asks && kind < this.models.length; kind++) {
+      const richer = align(templates, pyramid, found?.map ?? from, this.models[kind], found ? 0 : 1);
       if (!richer || !this.sane(richer.map)) continue;
       const n = richer.cost.samples / INDEPENDENT;
-      const more = FREEDOM[TRACK_MODELS[kind]] - FREEDOM[TRACK_MODELS[this.kind]];
+      const more = FREEDOM[this.models[kind]] - FREEDOM[this.models[this.kind]];
       const gained = found ? n * Math.log(found.cost.squares / found.cost.samples / (richer.cost.squares / richer.cost.samples)) : Infinity;
       if (gained < RICHER * more * Math.log(Math.max(2, n))) continue;
       found = richer;
@@ -332,7 +334,7 @@ export class Tracker {
     if (!step) return false;
     // a pixel off, so that the way back has to be found
     const start = times(shiftBy(1, -1), step);
-    const there = align([template], this.pyramid(this.last, this.map), start, TRACK_MODELS[Math.min(this.kind, 1)], 1);
+    const there = align([template], this.pyramid(this.last, this.map), start, this.models[Math.min(this.kind, 1)], 1);
     return !!there && apart(there.map, step, [middleOf(now)]) > BACK;
   }
 }

@@ -20,8 +20,10 @@ export class DabWalker {
   private last: Dab | null = null;
   private left = 0;
   private readonly step: number;
+  private readonly aspect: number;
   constructor(brush: Brush) {
     this.step = brush.spacing * brush.size;
+    this.aspect = brush.aspect ?? 1;
   }
   /** Goes on to the next point of the path and returns the dabs that fall due. */
   to(point: Point): Dab[] {
@@ -32,7 +34,7 @@ export class DabWalker {
       this.left = this.step;
       return [p];
     }
-    const length = Math.hypot(p.x - a.x, p.y - a.y);
+    const length = Math.hypot(this.aspect * (p.x - a.x), p.y - a.y);
     const out: Dab[] = [];
     let at = this.left;
     for (; at <= length; at += this.step) {
@@ -46,20 +48,23 @@ export class DabWalker {
 
 /**
  * α of one dab over its own rectangle: 1 up to hardness × r, then smoothstep to 0 at r = size / 2;
- * at hardness 1 the exact coverage of the disc.
+ * at hardness 1 the exact coverage of the disc. Of pixels that are wider than high it spans fewer columns than rows, so that it is round on
+ * the screen.
  */
 export function dabAlpha(brush: Brush, dab: Dab): Rect & { data: Float64Array } {
   const r = (brush.size / 2) * (brush.pressure?.size ? dab.pressure : 1);
+  const aspect = brush.aspect ?? 1;
   const reach = r + 0.02; // a disc's polygon lies a hair outside the circle, so that its area is the circle's
-  const rect = { x0: Math.floor(dab.x - reach), y0: Math.floor(dab.y - reach), x1: Math.ceil(dab.x + reach), y1: Math.ceil(dab.y + reach) };
+  const across = r / aspect + 0.02;
+  const rect = { x0: Math.floor(dab.x - across), y0: Math.floor(dab.y - reach), x1: Math.ceil(dab.x + across), y1: Math.ceil(dab.y + reach) };
   if (r <= 0) return { ...rect, x1: rect.x0, y1: rect.y0, data: new Float64Array(0) };
-  if (brush.hardness >= 1) return { ...rect, data: coverage(boundaryOf(ellipsePolygon(dab.x, dab.y, r, r, 0)), rect) };
+  if (brush.hardness >= 1) return { ...rect, data: coverage(boundaryOf(ellipsePolygon(dab.x, dab.y, r / aspect, r, 0)), rect) };
   const data = new Float64Array((rect.x1 - rect.x0) * (rect.y1 - rect.y0));
   const inner = brush.hardness * r;
   for (let y = rect.y0, i = 0; y < rect.y1; y++) {
     const dy = y + 0.5 - dab.y;
     for (let x = rect.x0; x < rect.x1; x++, i++) {
-      const dx = x + 0.5 - dab.x;
+      const dx = aspect * (x + 0.5 - dab.x);
       const d2 = dx * dx + dy * dy; // a square root is far quicker than Math.hypot, and this runs for every pixel of every dab
       if (d2 >= r * r) continue;
       const d = Math.sqrt(d2);
@@ -140,11 +145,12 @@ export class StrokeAlpha {
 /** Whole pixels outside which a stroke lays nothing. */
 export function strokeBounds(brush: Brush, path: readonly Point[]): Rect {
   const r = brush.size / 2 + 1;
+  const across = brush.size / 2 / (brush.aspect ?? 1) + 1;
   const all = { x0: Infinity, y0: Infinity, x1: -Infinity, y1: -Infinity };
   for (const [x, y] of path) {
-    all.x0 = Math.min(all.x0, Math.floor(x - r));
+    all.x0 = Math.min(all.x0, Math.floor(x - across));
     all.y0 = Math.min(all.y0, Math.floor(y - r));
-    all.x1 = Math.max(all.x1, Math.ceil(x + r));
+    all.x1 = Math.max(all.x1, Math.ceil(x + across));
     all.y1 = Math.max(all.y1, Math.ceil(y + r));
   }
   return all;

@@ -4,6 +4,7 @@ import { lumaOf } from "../../core/follow/luma";
 import { FREEDOM } from "../../core/follow/models";
 import type { TrackedFrame } from "../../core/follow/track-data";
 import { Tracker } from "../../core/follow/tracker";
+import { aspectOf } from "../../wire/take";
 import type { FrameStore } from "../media/frame-store";
 import type { TakeIndex } from "../media/index-file";
 import { MediaError } from "../media/media-error";
@@ -33,7 +34,9 @@ export interface Followed {
  * @throws MediaError where the region holds too little to follow
  */
 export async function followRegion(store: FrameStore, id: string, index: TakeIndex, ask: FollowAsk, watch: Watch): Promise<Followed> {
-  const { at, region, from, to, model } = ask;
+  const { at, region, from, to } = ask;
+  const square = aspectOf(index.info) === 1;
+  const model = !square && ask.model === "similarity" ? "affine" : ask.model;
   const first = lumaOf(await store.frame(id, index, at));
   const out: TrackedFrame[] = [{ f: at, matrix: IDENTITY, quality: 1 }];
   let done = 0;
@@ -41,7 +44,7 @@ export async function followRegion(store: FrameStore, id: string, index: TakeInd
   for (const way of [1, -1]) {
     // onward it may have stopped early: how far it is says which frame is looked at
     done = way > 0 ? 0 : to - at;
-    const tracker = trackerOn(first, region, model);
+    const tracker = trackerOn(first, region, model, undefined, square);
     const end = way > 0 ? to : from;
     for (let f = at + way; way > 0 ? f <= end : f >= end; f += way) {
       if (watch.signal?.aborted) break;

@@ -149,7 +149,7 @@ async function probeAll(path: string, sequence: Sequence | undefined, packets: b
   };
   const viewing = viewingSays(tagged);
   if (viewing) notes.push(`It is mixed in code values, and shown for this screen: ${viewing}.`);
-  if (aspect) notes.push(`Its pixels are not square (${aspect}); they are shown one to one.`);
+  if (aspect) notes.push(`Its pixels are not square (${aspect}); the picture is shown as wide as it is meant to be seen, its samples stay.`);
   const timecode = streams.map((s) => s.tags?.timecode).find(Boolean) ?? tags?.timecode ?? null;
   const rate = sequence?.rate ?? rational(v.r_frame_rate) ?? rational(v.avg_frame_rate) ?? [25, 1];
   const probed: Probed = {

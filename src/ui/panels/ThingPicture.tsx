@@ -9,7 +9,7 @@ export function ThingPicture({ take, frame, polygons }: { take: Take; frame: num
   const { info } = take;
   if (!info) return null;
   const [wide, high] = [62, 40];
-  const { w, h } = stageSize(quarter(info), wide, high);
+  const { w, h } = stageSize({ quarter: quarter(info), aspect: 1 }, wide, high);
   let [x0, y0, x1, y1] = [Infinity, Infinity, -Infinity, -Infinity];
   for (const p of polygons)
     for (let i = 0; i < p.length; i += 2) {

@@ -5,7 +5,7 @@ import { useEditor, useEditorPick } from "../editor/context";
 import { panBy } from "./zoom";
 import { useHold } from "../editor/useHold";
 import { Stage } from "./Stage";
-import type { Viewport, Quarter } from "./zoom";
+import type { Shape, Viewport } from "./zoom";
 
 /** Draws the frame as it came into a canvas of its own. */
 function useOriginal(shown: Shown | null) {
@@ -114,14 +114,14 @@ function Word({ text, side }: { text: string; side: React.CSSProperties }) {
 export function OriginalPane({
   shown,
   viewport,
-  quarter,
+  shape,
   size,
   width,
   height,
 }: {
   shown: Shown | null;
   viewport: Viewport;
-  quarter: Quarter;
+  shape: Shape;
   size: { w: number; h: number };
   width: number;
   height: number;
@@ -145,7 +145,7 @@ export function OriginalPane({
       }}
       onPointerUp={() => (from.current = null)}
     >
-      <Stage quarter={quarter} size={size}>
+      <Stage shape={shape} size={size}>
         <canvas
           ref={canvas}
           data-testid="original"

@@ -10,7 +10,7 @@ import { KeptFrame } from "./KeptFrame";
 import { useCross } from "./useCross";
 import { Stage } from "./Stage";
 import { usePointer } from "./StatusLine";
-import { viewportOf, onStage, panBy, quarterOf, stageSize, viewerSize, zoomBy } from "./zoom";
+import { viewportOf, onStage, panBy, shapeOf, stageSize, viewerSize, zoomBy } from "./zoom";
 import { modeName, openPlate } from "@/client/editor/state/mode";
 import { SURFACES } from "./surfaces";
 
@@ -72,11 +72,11 @@ export function Viewer() {
 
   if (!info) return null;
   const viewport = viewportOf(s, size.w, size.h);
-  const turned = quarterOf(s);
-  const stage = stageSize(turned, size.w, size.h);
+  const shape = shapeOf(s);
+  const stage = stageSize(shape, size.w, size.h);
   const toTake = (e: { clientX: number; clientY: number }): [number, number] => {
     const r = box.current!.getBoundingClientRect();
-    const [x, y] = onStage(turned, size, e.clientX - r.left, e.clientY - r.top);
+    const [x, y] = onStage(shape, size, e.clientX - r.left, e.clientY - r.top);
     return [(x - viewport.left) / viewport.scale, (y - viewport.top) / viewport.scale];
   };
   const read = (e: PointerEvent) => {
@@ -158,7 +158,7 @@ export function Viewer() {
       onPointerCancelCapture={lift}
       onPointerLeave={() => usePointer.setState({ text: "" })}
     >
-      <Stage quarter={turned} size={size}>
+      <Stage shape={shape} size={size}>
         <canvas
           ref={canvas}
           data-testid="picture"
@@ -189,7 +189,7 @@ export function Viewer() {
   return (
     <div className="flex min-h-0 flex-1">
       {against === "beside" && !plate && (
-        <OriginalPane shown={original} viewport={viewport} quarter={turned} size={size} width={info.width} height={info.height} />
+        <OriginalPane shown={original} viewport={viewport} shape={shape} size={size} width={info.width} height={info.height} />
       )}
       {pane}
     </div>

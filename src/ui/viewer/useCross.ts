@@ -40,9 +40,9 @@ export function useCross(editor: Editor, box: RefObject<HTMLElement | null>) {
     const surface = box.current?.querySelector<HTMLElement>("[data-surface]");
     if (!surface) return;
     const s = editor.store.getState();
-    const { size, q, viewport } = stageOf(s);
+    const { size, shape, viewport } = stageOf(s);
     const { x, y } = useCrossPlace.getState();
-    const [vx, vy] = offStage(q, size, viewport.left + x * viewport.scale, viewport.top + y * viewport.scale);
+    const [vx, vy] = offStage(shape, size, viewport.left + x * viewport.scale, viewport.top + y * viewport.scale);
     const r = box.current!.getBoundingClientRect();
     surface.dispatchEvent(
       new PointerEvent(type, {

@@ -4,6 +4,7 @@ import { paintById } from "../../../recipe/query";
 import { newId } from "../names";
 import { offsetFor, sourceOf, takesSource } from "../retouch-target";
 import { openPaint } from "../state/mode";
+import { onPixels } from "../state/select";
 import type { EditorCore } from "./core";
 
 /** A touch in the making: what the tool's settings put into it. */
@@ -36,7 +37,7 @@ export function createNewTouch({ get }: EditorCore) {
 
   const brushed = (): Touch["brush"] => {
     const { pressure, ...brush } = get().retouch.brush;
-    return pressure?.size || pressure?.opacity ? { ...brush, pressure } : brush;
+    return { ...brush, ...onPixels(get()), ...(pressure?.size || pressure?.opacity ? { pressure } : {}) };
   };
 
   /** A stroke's touch, before its path. */

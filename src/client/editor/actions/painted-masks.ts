@@ -3,6 +3,7 @@ import type { Point } from "../../../core/document/geometry";
 import type { Draft } from "../../../recipe/edits";
 import { NOTHING_PICKED } from "../shapes";
 import type { Dragging } from "../state/document";
+import { onPixels } from "../state/select";
 import type { EditorCore } from "./core";
 import type { createPatches } from "./patches";
 import type { MaskChanges } from "./mask-changes";
@@ -26,6 +27,7 @@ export function createPaintedMasks(
     const stroke = {
       brush: {
         ...{ size: b.size, hardness: b.hardness, opacity: b.opacity, flow: 1, spacing: 0.1 },
+        ...onPixels(get()),
         ...(b.pressure?.size || b.pressure?.opacity ? { pressure: b.pressure } : {}),
       },
       path: path.map((p) => [...p]),

@@ -1,12 +1,24 @@
 import { isReframe, type PaintLayer, type PatchLayer, type ReframeLayer } from "../../../core/document/layer";
 import type { Touch } from "../../../core/document/touch";
 import { layerById, paintById, patchById } from "../../../recipe/query";
-import type { Take } from "../../../wire/take";
+import { aspectOf, type Take } from "../../../wire/take";
 import type { EditorState } from "./editor";
 import { type ModeState, openPaint, openPlate } from "./mode";
 
 /** The take of the shot. */
 export const takeOf = (s: Pick<EditorState, "shot" | "recipe">): Take => s.shot.takes[s.recipe.shot.take];
+
+/** How much wider than high the pixels of the shot's take are. */
+export function pixelAspect(s: Pick<EditorState, "shot" | "recipe">): number {
+  const { info } = takeOf(s);
+  return info ? aspectOf(info) : 1;
+}
+
+/** What makes a brush round on the screen, where pixels are not square. */
+export function onPixels(s: Pick<EditorState, "shot" | "recipe">): { aspect?: number } {
+  const aspect = pixelAspect(s);
+  return aspect === 1 ? {} : { aspect };
+}
 
 export const selectedLayer = ({ selection: x, recipe }: Pick<EditorState, "recipe" | "selection">): PatchLayer | null =>
   x?.kind === "layer" ? patchById(recipe, x.layer) : null;

@@ -2,7 +2,7 @@ import type { Point } from "../../../core/document/geometry";
 import { withArm } from "../../../core/shape/outline";
 import { type Handle, type Picked, STILL, dragHandle, everyOutline, handlesOf, isDrawn } from "../shapes";
 import { maskOf } from "../../../core/document/recipe";
-import { selectedLayer } from "../state/select";
+import { pixelAspect, selectedLayer } from "../state/select";
 import type { Editor } from "../editor";
 import { type Gesture, type Mods, newest } from "./gesture";
 import type { MoveFrame } from "./hit";
@@ -105,10 +105,11 @@ export function scaleGesture(editor: Editor, f: MoveFrame, corner: number, from:
 /** Turns what is picked about its pivot; with Shift by steps of 15°. */
 export function turnGesture(editor: Editor, f: MoveFrame, from: Point): Gesture {
   const [px, py] = f.pivot;
-  const angle = (p: Point) => (Math.atan2(p[1] - py, p[0] - px) * 180) / Math.PI;
+  const aspect = pixelAspect(editor.store.getState());
+  const angle = (p: Point) => (Math.atan2(p[1] - py, aspect * (p[0] - px)) * 180) / Math.PI;
   const by = (p: Point, m: Mods) => {
     const turn = ((angle(p) - angle(from) + 540) % 360) - 180;
-    return { ...STILL, px, py, degrees: m.shift ? Math.round(turn / 15) * 15 : turn };
+    return { ...STILL, px, py, aspect, degrees: m.shift ? Math.round(turn / 15) * 15 : turn };
   };
   return {
     move: newest((p, m) => editor.masks.movePicked(by(p, m), "Turn", "picture")),

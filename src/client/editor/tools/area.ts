@@ -1,5 +1,6 @@
 import type { Point } from "../../../core/document/geometry";
 import type { Editor } from "../editor";
+import { onPixels } from "../state/select";
 import type { Gesture } from "./gesture";
 import { tidy } from "./tidy";
 
@@ -12,7 +13,9 @@ export function areaGesture(editor: Editor, first: Point, which: "avoid" | "only
     end() {
       const { retouch } = editor.store.getState();
       const { pressure: _, ...brush } = retouch.brush;
-      editor.retouch.set({ [which]: [...retouch[which], { brush: { ...brush, hardness: 1, opacity: 1, flow: 1 }, path }] });
+      editor.retouch.set({
+        [which]: [...retouch[which], { brush: { ...brush, ...onPixels(editor.store.getState()), hardness: 1, opacity: 1, flow: 1 }, path }],
+      });
     },
     cancel: () => undefined,
   };

@@ -1,6 +1,7 @@
 import type { Point } from "../../../core/document/geometry";
 import { round } from "../names";
 import type { Editor } from "../editor";
+import { pixelAspect } from "../state/select";
 import { ringSize } from "./brush-ring";
 import { type Gesture, type Mods, newest } from "./gesture";
 
@@ -28,7 +29,8 @@ export function brushGesture(editor: Editor, from: Point, mods: Mods): Gesture {
 
 /** Pulls the brush's ring to size. */
 export function ringGesture(editor: Editor, from: Point): Gesture {
-  const { maskBrush } = editor.store.getState();
-  const size = (p: Point) => editor.masks.setBrush({ size: ringSize(from, p) });
+  const state = editor.store.getState();
+  const { maskBrush } = state;
+  const size = (p: Point) => editor.masks.setBrush({ size: ringSize(from, p, pixelAspect(state)) });
   return { move: newest(size), end: size, cancel: () => editor.masks.setBrush(maskBrush) };
 }

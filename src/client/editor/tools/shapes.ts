@@ -1,15 +1,16 @@
 import type { Point } from "../../../core/document/geometry";
 import { round } from "../names";
 import type { Editor } from "../editor";
+import { pixelAspect } from "../state/select";
 import { type Gesture, type Mods, newest } from "./gesture";
 
-/** An oval or box from corner to corner; with Shift as high as wide, with Alt from its middle. */
+/** An oval or box from corner to corner; with Shift as high as wide on the screen, with Alt from its middle. */
 export function drawGesture(editor: Editor, kind: "oval" | "box", from: Point, scale: number, clicked: () => void): Gesture {
   return {
     trace: kind,
     move: () => undefined,
     end(p, m) {
-      const { center, half } = drawnBox(from, p, m);
+      const { center, half } = drawnBox(from, p, m, pixelAspect(editor.store.getState()));
       if (half[0] * scale < 2 || half[1] * scale < 2) return clicked();
       const c = center.map((v) => round(v));
       editor.masks.layShape(
@@ -22,10 +23,11 @@ export function drawGesture(editor: Editor, kind: "oval" | "box", from: Point, s
   };
 }
 
-/** Middle and half sizes of what a drag from corner to corner draws. */
-export function drawnBox(a: Point, b: Point, m: Mods): { center: [number, number]; half: [number, number] } {
+/** Middle and half sizes of what a drag from corner to corner draws. @param aspect how much wider than high the pixels are */
+export function drawnBox(a: Point, b: Point, m: Mods, aspect: number): { center: [number, number]; half: [number, number] } {
   let [w, h] = [b[0] - a[0], b[1] - a[1]];
-  if (m.shift) [w, h] = [Math.sign(w || 1) * Math.max(Math.abs(w), Math.abs(h)), Math.sign(h || 1) * Math.max(Math.abs(w), Math.abs(h))];
+  const side = Math.max(aspect * Math.abs(w), Math.abs(h));
+  if (m.shift) [w, h] = [(Math.sign(w || 1) * side) / aspect, Math.sign(h || 1) * side];
   if (m.alt) return { center: [a[0], a[1]], half: [Math.abs(w), Math.abs(h)] };
   return { center: [a[0] + w / 2, a[1] + h / 2], half: [Math.abs(w) / 2, Math.abs(h) / 2] };
 }

@@ -1,5 +1,7 @@
 "use client";
 import type { Point } from "@/core/document/geometry";
+import { pixelAspect } from "@/client/editor/state/select";
+import { useEditorState } from "../../editor/context";
 import type { Viewport } from "../zoom";
 import type { Mods, Trace } from "@/client/editor/tools/gesture";
 import { drawnBox } from "@/client/editor/tools/shapes";
@@ -50,10 +52,11 @@ export function DrawingMarks({ points, to, viewport }: { points: readonly Point[
 
 /** What is drawn with the pointer and not laid yet. */
 export function TraceMarks({ kind, points, mods, viewport }: { kind: Trace; points: readonly Point[]; mods: Mods; viewport: Viewport }) {
+  const aspect = useEditorState(pixelAspect);
   const screen = at(viewport);
   if (kind === "loop") return <Line d={openPath(points, screen)} width={1.6} />;
   const [a, b] = [points[0], points[points.length - 1]];
-  const { center, half } = kind === "frame" ? drawnBox(a, b, { shift: false, alt: false }) : drawnBox(a, b, mods);
+  const { center, half } = kind === "frame" ? drawnBox(a, b, { shift: false, alt: false }, aspect) : drawnBox(a, b, mods, aspect);
   const [cx, cy, rx, ry] = [
     viewport.left + center[0] * viewport.scale,
     viewport.top + center[1] * viewport.scale,

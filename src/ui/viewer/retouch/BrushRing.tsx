@@ -1,7 +1,8 @@
 "use client";
 import { type RefObject, useEffect, useRef } from "react";
+import { pixelAspect } from "@/client/editor/state/select";
 import { sourceRef, takesSource } from "@/client/editor/retouch-target";
-import { useEditorPick, useEditorShape } from "../../editor/context";
+import { useEditorPick, useEditorShape, useEditorState } from "../../editor/context";
 import type { Viewport } from "../zoom";
 import { useSourcePicture } from "./useSourcePicture";
 import type { Point } from "@/core/document/geometry";
@@ -20,6 +21,8 @@ export function BrushRing({ viewport, size, at, offset, picture, drawing }: Prop
   const s = useEditorPick("retouch", "handles");
   const ref = useEditorShape(sourceRef);
   const other = useSourcePicture(ref);
+  // of pixels that are wider than high the stage is stretched, with the ring on it
+  const aspect = useEditorState(pixelAspect);
   const ghost = useRef<HTMLCanvasElement>(null);
   const { brush, tool, scale, angle, mirror, point, aid } = s.retouch;
   const shift = offset ?? (ref ? ([0, 0] as [number, number]) : null);
@@ -30,7 +33,6 @@ export function BrushRing({ viewport, size, at, offset, picture, drawing }: Prop
     const c = ghost.current;
     const from = ref ? other : picture.current;
     if (!c || !from || !shift) return;
-    const r = brush.size / 2;
     const px = Math.max(2, Math.min(1600, Math.ceil(brush.size * viewport.scale)));
     c.width = px;
     c.height = px;
@@ -41,7 +43,7 @@ export function BrushRing({ viewport, size, at, offset, picture, drawing }: Prop
     g.clip();
     // a point q of the source lies at start + scale · mirror · R(angle) (q − start − offset)
     const k = px / brush.size;
-    g.setTransform(k, 0, 0, k, k * r, k * r);
+    g.setTransform(k * aspect, 0, 0, k, px / 2, px / 2);
     g.scale(mirror ? -scale : scale, scale);
     g.rotate((angle * Math.PI) / 180);
     g.translate(-at[0] - shift[0], -at[1] - shift[1]);
@@ -49,6 +51,7 @@ export function BrushRing({ viewport, size, at, offset, picture, drawing }: Prop
   });
 
   const ring = { x: viewport.left + at[0] * viewport.scale, y: viewport.top + at[1] * viewport.scale, r: (brush.size / 2) * viewport.scale };
+  const across = ring.r / aspect;
   const mark = point && tool !== "uncover" && !aid ? (point.offset ? [at[0] + point.offset[0], at[1] + point.offset[1]] : point.at) : null;
   return (
     <>
@@ -57,14 +60,23 @@ export function BrushRing({ viewport, size, at, offset, picture, drawing }: Prop
           ref={ghost}
           data-testid="brush-preview"
           className="pointer-events-none absolute opacity-85"
-          style={{ left: ring.x - ring.r, top: ring.y - ring.r, width: 2 * ring.r, height: 2 * ring.r }}
+          style={{ left: ring.x - across, top: ring.y - ring.r, width: 2 * across, height: 2 * ring.r }}
         />
       )}
       <svg className="pointer-events-none absolute inset-0" width={size.w} height={size.h} aria-hidden>
-        <circle cx={ring.x} cy={ring.y} r={ring.r} fill="none" stroke="#000" strokeOpacity=".6" strokeWidth="2.4" />
-        <circle cx={ring.x} cy={ring.y} r={ring.r} fill="none" stroke="#efe7da" strokeWidth="1" />
+        <ellipse cx={ring.x} cy={ring.y} rx={across} ry={ring.r} fill="none" stroke="#000" strokeOpacity=".6" strokeWidth="2.4" />
+        <ellipse cx={ring.x} cy={ring.y} rx={across} ry={ring.r} fill="none" stroke="#efe7da" strokeWidth="1" />
         {brush.hardness < 1 && (
-          <circle cx={ring.x} cy={ring.y} r={ring.r * brush.hardness} fill="none" stroke="#efe7da" strokeOpacity=".45" strokeWidth="1" />
+          <ellipse
+            cx={ring.x}
+            cy={ring.y}
+            rx={across * brush.hardness}
+            ry={ring.r * brush.hardness}
+            fill="none"
+            stroke="#efe7da"
+            strokeOpacity=".45"
+            strokeWidth="1"
+          />
         )}
         {mark && (
           <g transform={`translate(${viewport.left + mark[0] * viewport.scale} ${viewport.top + mark[1] * viewport.scale})`} fill="none">

@@ -1,9 +1,9 @@
 "use client";
 import { memo } from "react";
-import { touchesOpen } from "@/client/editor/state/select";
+import { pixelAspect, touchesOpen } from "@/client/editor/state/select";
 import type { Area } from "@/core/document/touch";
 import type { Outline, Point } from "@/core/document/geometry";
-import { useEditorPick } from "../../editor/context";
+import { useEditorPick, useEditorState } from "../../editor/context";
 import type { Viewport } from "../zoom";
 
 interface Props {
@@ -20,6 +20,11 @@ export const TouchMarks = memo(function TouchMarks({ viewport, size, trace }: Pr
   const y = (v: number) => viewport.top + v * viewport.scale;
   const line = (points: readonly Point[], shift: readonly number[] = [0, 0]) =>
     points.map((p, i) => `${i ? "L" : "M"}${x(p[0] + shift[0]).toFixed(1)} ${y(p[1] + shift[1]).toFixed(1)}`).join("");
+  // a brush's course is drawn on square pixels, and laid on those of the take
+  const aspect = useEditorState(pixelAspect);
+  const squeezed = aspect === 1 ? undefined : `scale(${1 / aspect} 1)`;
+  const course = (points: readonly Point[]) =>
+    points.map((p, i) => `${i ? "L" : "M"}${(aspect * x(p[0])).toFixed(1)} ${y(p[1]).toFixed(1)}`).join("") + (points.length > 1 ? "" : "h0.01");
   const closed = (o: Outline, shift?: readonly number[]) => `${line(o, shift)}Z`;
   const chosen = touchesOpen(s).find((t) => t.id === id);
   const aids = tool === "fill" || aid === "avoid" || aid === "only" || aid === "guide";
@@ -30,7 +35,8 @@ export const TouchMarks = memo(function TouchMarks({ viewport, size, trace }: Pr
       ) : (
         <path
           key={`${name}${i}`}
-          d={a.path!.length > 1 ? line(a.path!) : `${line(a.path!)}h0.01`}
+          d={course(a.path!)}
+          transform={squeezed}
           fill="none"
           stroke={`url(#${pattern})`}
           strokeWidth={a.brush!.size * viewport.scale}
@@ -83,13 +89,14 @@ export const TouchMarks = memo(function TouchMarks({ viewport, size, trace }: Pr
         <>
           {chosen.outline && thin(closed(chosen.outline))}
           {chosen.outline && chosen.offset && thin(closed(chosen.outline, chosen.offset), "2 4")}
-          {chosen.path && <Stroke path={chosen.path} size={chosen.brush?.size ?? 1} viewport={viewport} />}
+          {chosen.path && <Stroke path={chosen.path} size={chosen.brush?.size ?? 1} aspect={aspect} viewport={viewport} />}
         </>
       )}
       {loop.length > 2 && thin(closed(loop))}
       {trace?.kind === "stroke" && (
         <path
-          d={trace.points.length > 1 ? line(trace.points) : `${line(trace.points)}h0.01`}
+          d={course(trace.points)}
+          transform={squeezed}
           fill="none"
           stroke={aid === "avoid" ? "url(#stay-away)" : aid === "only" ? "url(#take-from)" : "#efe7da"}
           strokeOpacity={aid ? 1 : 0.45}
@@ -104,14 +111,14 @@ export const TouchMarks = memo(function TouchMarks({ viewport, size, trace }: Pr
 });
 
 /** A stroke that was laid: its course, and the brush at its start. */
-function Stroke({ path, size, viewport }: { path: readonly Point[]; size: number; viewport: Viewport }) {
+function Stroke({ path, size, aspect, viewport }: { path: readonly Point[]; size: number; aspect: number; viewport: Viewport }) {
   const at = (p: Point) => [viewport.left + p[0] * viewport.scale, viewport.top + p[1] * viewport.scale];
   const [x, y] = at(path[0]);
   const d = path.map((p, i) => `${i ? "L" : "M"}${at(p).join(" ")}`).join("");
   const shapes = (stroke: string, opacity: number, width: number) => (
     <g fill="none" stroke={stroke} strokeOpacity={opacity} strokeWidth={width}>
       <path d={d} />
-      <circle cx={x} cy={y} r={(size / 2) * viewport.scale} />
+      <ellipse cx={x} cy={y} rx={(size / 2 / aspect) * viewport.scale} ry={(size / 2) * viewport.scale} />
     </g>
   );
   return (
