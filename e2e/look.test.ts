@@ -247,4 +247,37 @@ describe("a take whose pixels are twice as wide as high", () => {
     expect(down).toBeGreaterThan(30);
     expect(Math.abs(2 * across - down)).toBeLessThanOrEqual(2);
   });
+
+  it("a look is laid on a film where that is asked for in Render, and on none else", async () => {
+    const session = new Session(app);
+    const { id } = await session.shot("squeezed");
+    await (await b.byLabel("Seen through")).click();
+    const folder = mkdtempSync(join(tmpdir(), "umber-look-"));
+    writeFileSync(join(folder, "turned.cube"), TURNED);
+    await (await b.find("input[aria-label='Table of colours']")).sendKeys(join(folder, "turned.cube"));
+    await until("the look", async () => (await d.findElement(By.css("[data-radix-popper-content-wrapper]")).getText()).includes("Turned"));
+    await b.keys(Key.ESCAPE);
+    await (await b.byText("Render")).click();
+    const films = async () => {
+      const jobs = await session.get<{ id: string; state: string }[]>(`/api/shots/${id}/renders`);
+      return jobs.every((j) => j.state === "done") ? jobs.map((j) => j.id) : [];
+    };
+    const go = await d.findElement(By.xpath("//aside[@aria-label='Card']//button[normalize-space(.)='Render']"));
+    await go.click();
+    const [plain] = await until("the film", async () => ((await films()).length === 1 ? films() : null));
+    await (await d.findElement(By.xpath("//label[contains(., 'In the look “Turned”')]"))).click();
+    await go.click();
+    await until("the other", async () => (await films()).length === 2);
+    const looked = (await films()).find((j) => j !== plain)!;
+    /** The first frame's green bar, as R′G′B′. */
+    const green = async (job: string) => {
+      const path = join(folder, `${job}.mp4`);
+      writeFileSync(path, Buffer.from(await (await fetch(`${app.url}/api/jobs/${job}/file`)).arrayBuffer()));
+      const rgb = ffmpeg(["-i", path, "-frames:v", "1", "-f", "rawvideo", "-pix_fmt", "rgb24", "pipe:1"]);
+      return [...rgb.subarray(3 * (150 * 320 + 70), 3 * (150 * 320 + 70) + 3)];
+    };
+    const [own, other] = [await green(plain), await green(looked)];
+    expect(own[1] - own[0]).toBeGreaterThan(100);
+    [own[2], own[0], own[1]].forEach((v, c) => expect(Math.abs(other[c] - v)).toBeLessThan(12));
+  });
 });

@@ -1,5 +1,6 @@
 import { z } from "zod";
 import { CODECS, PRESETS } from "./formats";
+import { hashSchema } from "./ids";
 
 /** What of a shot is written. */
 export const WRITTEN = ["result", "patch", "matte", "review"] as const;
@@ -18,6 +19,8 @@ export const renderRequestSchema = z.strictObject({
   handles: z.number().int().min(0).max(100_000).optional(),
   /** Whether samples the codec cannot carry may be converted. */
   convert: z.boolean().default(false),
+  /** A look that is laid on all of a film, behind everything: the hash of its table's text, and how much of it; without it none is. */
+  look: z.strictObject({ data: hashSchema, strength: z.number().min(0).max(1) }).optional(),
 });
 /** A request as a page sends it. */
 export type RenderWish = z.input<typeof renderRequestSchema>;

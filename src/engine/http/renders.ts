@@ -16,7 +16,7 @@ export const renderAnswers = ({ renders, library, documents, takes, originals, s
     await originals.demand(ids);
     for (const t of ids) await takes.onDisk(t);
     const files = await shots.takeFiles(recipe);
-    await measured.lay(measuredOf(recipe));
+    await measured.lay([...measuredOf(recipe), ...(body.look ? [body.look.data] : [])]);
     return renders.add(id, row.name, rev, recipe, files, await plates.names(recipe, files), body);
   },
   rendered: ({ params: { id } }) => renders.get(id),

@@ -2,6 +2,7 @@ import { basename, dirname } from "node:path";
 import { z } from "zod";
 import type { Recipe } from "../../core/document/recipe";
 import { CODECS } from "../../wire/formats";
+import { hashSchema } from "../../wire/ids";
 import { WRITTEN } from "../../wire/job";
 import { pixelFormatSchema } from "../../wire/take";
 import { storedJson } from "../stored-json";
@@ -22,6 +23,7 @@ const common = {
   crf: z.number(),
   what: z.enum(WRITTEN).default("result"),
   convert: z.boolean(),
+  look: z.object({ data: hashSchema, strength: z.number() }).optional(),
 };
 const stored = z.object({
   ...common,

@@ -112,9 +112,10 @@ export class Renders {
     const { extension, stills } = FORMATS[q.codec];
     const named = stills ? { file: base, stills: `${base}-####${extension}` } : { file: `${base}${extension}` };
     refuse(q.codec, join(this.paths.render(id), ...Object.values(named)), takes[recipe.shot.take].index, q.convert, q.what);
-    const { codec, preset, crf, what, convert } = q;
+    const { codec, preset, crf, what, convert, look } = q;
+    if (look && stills) throw new MediaError("A look is laid on films alone: choose the codec of a film, or leave it out.");
     const ids = Object.fromEntries(Object.entries(takes).map(([k, t]) => [k, t.id]));
-    const spec: StoredRender = { job: id, rev, recipe, takes: ids, pictures, ...named, codec, preset, crf, what, convert };
+    const spec: StoredRender = { job: id, rev, recipe, takes: ids, pictures, ...named, codec, preset, crf, what, convert, ...(look ? { look } : {}) };
     const range = outputOf(recipe);
     const row: Row = {
       id,
@@ -161,7 +162,7 @@ export class Renders {
   async readBy(id: string): Promise<{ takes: string[]; measured: string[] }> {
     const { spec, file } = await this.row(id);
     const read = readRender(spec, id, file);
-    return { takes: Object.values(read?.takes ?? {}), measured: read ? measuredOf(read.recipe) : [] };
+    return { takes: Object.values(read?.takes ?? {}), measured: read ? [...measuredOf(read.recipe), ...(read.look ? [read.look.data] : [])] : [] };
   }
 
   /** Runs a stopped or failed job again, from its own recipe. */

@@ -1,3 +1,4 @@
+import type { ColourTable } from "../../core/look/cube";
 import type { Recipe } from "../../core/document/recipe";
 import type { TakeIndex } from "../media/index-file";
 import { Stopped } from "../watch";
@@ -24,6 +25,8 @@ export interface RenderSpec {
   what?: Written;
   /** Whether samples a codec cannot carry may be converted. */
   convert?: boolean;
+  /** A look that is laid on a film, behind everything. */
+  look?: { table: ColourTable; strength: number };
 }
 
 /** A render that somebody stops leaves nothing. */

@@ -1,5 +1,7 @@
 import { outputOf } from "../../core/document/recipe";
-import { bytesOf } from "../../core/pixels/frame";
+import { frameInLook } from "../../core/look/frame";
+import { lookOf } from "../../core/look/look";
+import { bytesOf, type Frame } from "../../core/pixels/frame";
 import { reviewed, reviewWidth } from "../../core/pixels/review";
 import { ff, file } from "../media/arguments";
 import type { FrameStore } from "../media/frame-store";
@@ -23,7 +25,10 @@ export async function renderVideo(spec: RenderSpec, codec: Film, store: FrameSto
   const take = review ? { ...own, info: { ...own.info, width: reviewWidth(own.info.width) } } : own;
   const range = outputOf(spec.recipe);
   const enc = encoderArgs({ ...spec, codec }, take, range);
-  const window = review ? null : await findWindow(spec);
+  const { look: wanted } = spec;
+  const look = wanted && lookOf(wanted.table);
+  // a look is on all of the picture
+  const window = review || look ? null : await findWindow(spec);
   if (window) return windowedVideo(spec, window, enc, store, hooks);
   const sound = soundArgs(take, range, spec.out, 1);
   const filter = enc.filters.length ? ff`-vf ${enc.filters}` : ff``;
@@ -37,7 +42,8 @@ export async function renderVideo(spec: RenderSpec, codec: Film, store: FrameSto
       if (info.variableRate) await write(to, timedHeader(info.width, info.height, info.format));
       const full = info.colour.range === "full";
       for await (const { n, frame: mended, before } of composed(spec, store, hooks, review)) {
-        const frame = before ? reviewed(before, mended, n, full) : mended;
+        const looked = (f: Frame) => (look ? frameInLook(f, info.colour, look, wanted.strength) : f);
+        const frame = before ? reviewed(looked(before), looked(mended), n, full) : looked(mended);
         const bytes = spec.codec === "ffv1" && info.planar in INTERLEAVED ? packBgra(bytesOf(frame)) : bytesOf(frame);
         if (info.variableRate && !(await write(to, timedPrefix(secondsAt(take, n) - secondsAt(take, range.in), bytes.length)))) break;
         if (!(await write(to, bytes))) break;
@@ -53,5 +59,8 @@ export async function renderVideo(spec: RenderSpec, codec: Film, store: FrameSto
       hooks,
       () => Promise.resolve(),
     );
-  return [...enc.notes, ...sound.notes];
+  const seen = wanted
+    ? [`It is in the look${wanted.table.title ? ` “${wanted.table.title}”` : ""}, ${Math.round(100 * wanted.strength)} % of it.`]
+    : [];
+  return [...seen, ...enc.notes, ...sound.notes];
 }

@@ -1,6 +1,8 @@
 "use client";
 import { type ReactNode, useState } from "react";
+import { useStore } from "zustand";
 import { startRender } from "@/client/api";
+import { preferences } from "@/client/preferences";
 import { takeOf } from "@/client/editor/state/select";
 import { mendedStretch, outputOf } from "@/core/document/recipe";
 import { cannotCarry, type Codec, CODECS, FORMATS, isStills } from "@/wire/formats";
@@ -33,6 +35,8 @@ export function RenderSettings({ run }: { run: (f: () => Promise<unknown>) => Pr
   const [part, setPart] = useState(false);
   const [handles, setHandles] = useState(12);
   const [convert, setConvert] = useState(false);
+  const [inLook, setInLook] = useState(false);
+  const look = useStore(preferences, (p) => p.looks[s.shot.production.id]);
   const stretch = mendedStretch(s.recipe, handles);
   const range = part ? stretch : outputOf(s.recipe);
   const chooseWhat = (v: What) => {
@@ -45,7 +49,15 @@ export function RenderSettings({ run }: { run: (f: () => Promise<unknown>) => Pr
   const rare = [format.model === "yuv" && !format.subY ? (format.subX ? "4:2:2" : "4:4:4") : "", format.bits > 8 ? `${format.bits} bits` : ""]
     .filter(Boolean)
     .join(" and ");
-  const wish = { codec, crf, preset: "medium" as const, what, convert, handles: part ? handles : undefined };
+  const wish = {
+    codec,
+    crf,
+    preset: "medium" as const,
+    what,
+    convert,
+    handles: part ? handles : undefined,
+    ...(look && inLook && !isStills(codec) ? { look: { data: look.data, strength: look.strength } } : {}),
+  };
   return (
     <Section title="What is written">
       <Pick name="Picture" value={what} options={WHATS} onChange={chooseWhat} />
@@ -69,6 +81,14 @@ export function RenderSettings({ run }: { run: (f: () => Promise<unknown>) => Pr
           <input type="checkbox" className="mt-0.5 h-4 w-4 shrink-0 accent-ochre" checked={convert} onChange={(e) => setConvert(e.target.checked)} />
           <span>
             Convert the samples: <span className="text-dim">{lost}.</span>
+          </span>
+        </label>
+      )}
+      {look && !isStills(codec) && (
+        <label className="mt-1 flex items-start gap-2">
+          <input type="checkbox" className="mt-0.5 h-4 w-4 shrink-0 accent-ochre" checked={inLook} onChange={(e) => setInLook(e.target.checked)} />
+          <span>
+            In the look “{look.name}” <span className="text-dim">at {Math.round(100 * look.strength)} %; else nothing of it is written.</span>
           </span>
         </label>
       )}

@@ -114,7 +114,7 @@ export function SeenThrough() {
               <kbd className="num text-dim">{keys[how]}</kbd>
             </button>
           ))}
-          <p className="pt-2 text-[12px] text-dim">Only on the screen: nothing of this is rendered.</p>
+          <p className="pt-2 text-[12px] text-dim">Only on the screen: none of it is rendered, but a look that is asked for in Render.</p>
         </Popover.Content>
       </Popover.Portal>
     </Popover.Root>
