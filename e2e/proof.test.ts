@@ -1,4 +1,6 @@
-import { writeFileSync } from "node:fs";
+import { readdirSync, readFileSync, writeFileSync } from "node:fs";
+import { join } from "node:path";
+import sharp from "sharp";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import type { WebDriver } from "selenium-webdriver";
 import type { PatchLayer } from "../src/core/document/layer";
@@ -13,10 +15,11 @@ let d: WebDriver;
 let b: EditorDriver;
 let session: Session;
 let shot: string;
+const dl = downloads();
 
 beforeAll(async () => {
   app = await startReady();
-  d = await openBrowser(downloads());
+  d = await openBrowser(dl);
   b = new EditorDriver(d);
   session = new Session(app);
   shot = (await session.shot("Ticket hall")).id;
@@ -92,6 +95,20 @@ describe("a patch that ends three frames too early", () => {
     expect((await session.document(shot)).recipe.proof!.accepted[0].why).toBe("Goes to a small screen");
     await (await b.byText("Count it again")).click();
     await until("the finding", async () => (await rows()).length > 0);
+    // for others: a page with a picture of the spot before and after, and a table
+    await (await b.byLabel("Report on Ticket hall")).click();
+    await (await d.findElement(By.xpath("//*[@role='menuitem'][contains(., 'A page with pictures')]"))).click();
+    const saved = (name: string) => until(name, async () => readdirSync(dl).includes(name) && readFileSync(join(dl, name), "utf8"));
+    const page = await saved("Ticket-hall-report.html");
+    expect(page).toMatch(/Ticket hall[\s\S]*Still wrong[\s\S]*Dead grain/);
+    const pictures = [...page.matchAll(/src="data:image\/jpeg;base64,([^"]+)"/g)].map((m) => Buffer.from(m[1], "base64"));
+    expect(pictures).toHaveLength(2 * (await rows()).length);
+    const { width, height } = await sharp(pictures[0]).metadata();
+    expect(Math.min(width, height)).toBeGreaterThan(100);
+    await until("the menu again", async () => (await b.byLabel("Report on Ticket hall")).isEnabled());
+    await (await b.byLabel("Report on Ticket hall")).click();
+    await (await d.findElement(By.xpath("//*[@role='menuitem'][contains(., 'A table')]"))).click();
+    expect(await saved("Ticket-hall-report.csv")).toMatch(/^shot,verdict,finding[^\r]*\r\nTicket hall,faults,dead-grain,/);
     await (await b.byText("Render")).click();
     expect(await (await d.findElement(By.css("[role='note']"))).getText()).toMatch(/Still wrong: dead grain/);
     await (await b.byText("Proof")).click();

@@ -7,6 +7,7 @@ import { ENDPOINTS } from "../wire/endpoints";
 import { errorSchema } from "../wire/errors";
 import type { RenderWish } from "../wire/job";
 import type { Preferences } from "../wire/preferences";
+import type { ReportForm } from "../wire/proof";
 import { type EditRequest, staleAnswerSchema, type StepRequest } from "../wire/shot";
 import type { TakeInfo } from "../wire/take";
 
@@ -130,6 +131,9 @@ export const measuredUrl = (hash: string) => url(E.measured, { hash });
 export const soundUrl = (id: string, from: number, to: number) => url(E.sound, { id }, { from, to });
 /** A single picture of a shot as a file. */
 export const stillUrl = (id: string, query: { what: "frame" | "patch" | "plate"; frame: number; layer?: string; plate?: string }) => url(E.still, { id }, query); // prettier-ignore
+/** What is still wrong in a shot, or in all of a production, as a file. */
+export const reportUrl = (of: "shot" | "production", id: string, as: ReportForm) =>
+  url(of === "shot" ? E.report : E.productionReport, { id }, { as });
 /** A shot's recipe as a file. */
 export const recipeUrl = (id: string) => `/api/shots/${id}/recipe`;
 /** What a render has written. */

@@ -7,7 +7,7 @@ import { followAnswerSchema, followRequestSchema } from "./follow";
 import { grainAnswerSchema, grainRequestSchema, lightRequestSchema, lookAnswerSchema, lookRequestSchema } from "./match";
 import { addStillsSchema, cacheRequestSchema, cacheSchema, dependentsSchema, mediaFolderSchema, mediaQuerySchema, mediaRootsSchema, placeTakeSchema, useMediaSchema } from "./media"; // prettier-ignore
 import { addPictureSchema, alignedSchema, alignRequestSchema, buildRequestSchema, builtInfoSchema, colourAnswerSchema, colourRequestSchema, findRequestSchema, maskQuerySchema, outsideAnswerSchema, outsideEndSchema, outsideRequestSchema, pictureAnswerSchema, pictureQuerySchema, seenSchema, surveyAnswerSchema } from "./plate"; // prettier-ignore
-import { proofAnswerSchema, proofRequestSchema } from "./proof";
+import { proofAnswerSchema, proofRequestSchema, reportQuerySchema } from "./proof";
 import { preferencesSchema } from "./preferences";
 import { addTakeSchema, copiesSchema, cutRequestSchema, editAnswerSchema, editRequestSchema, exportedSchema, goBackSchema, historySchema, newProductionSchema, orderRequestSchema, shotSchema, soundQuerySchema, stateSchema, stepRequestSchema, stillQuerySchema } from "./shot"; // prettier-ignore
 import { takeNoteSchema, takeSchema, takeTurnSchema } from "./take";
@@ -67,6 +67,8 @@ export const ENDPOINTS = {
   align: post("/shots/:id/align", { body: alignRequestSchema, answer: alignedSchema }),
   grain: post("/shots/:id/grain", { body: grainRequestSchema, answer: grainAnswerSchema }),
   light: post("/shots/:id/light", { body: lightRequestSchema, answer: grainAnswerSchema }),
+  report: get("/shots/:id/report", { query: reportQuerySchema, answer: null }),
+  productionReport: get("/productions/:id/report", { query: reportQuerySchema, answer: null }),
   prove: post("/shots/:id/proof", { body: proofRequestSchema, answer: proofAnswerSchema }),
   cutOut: post("/shots/:id/cutout", { body: cutOutRequestSchema, answer: cutOutAnswerSchema }),
   follow: post("/shots/:id/follow", { body: followRequestSchema, answer: followAnswerSchema }),

@@ -34,3 +34,8 @@ export const proofAnswerSchema = z.object({
   doubts: z.array(z.object({ intruder: z.string(), layer: z.string(), says: z.string() })),
   looked: z.string(),
 });
+
+/** How a report of what is still wrong is written. */
+export const REPORT_FORMS = ["html", "csv", "json"] as const;
+export type ReportForm = (typeof REPORT_FORMS)[number];
+export const reportQuerySchema = z.object({ as: z.enum(REPORT_FORMS).default("html") });

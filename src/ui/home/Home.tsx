@@ -12,6 +12,7 @@ import { uuid } from "@/client/uuid";
 import { byNumber, droppedFiles, isStill, stillsName } from "@/client/input/dropped";
 import type { Take } from "@/wire/take";
 import { Button } from "../parts/Button";
+import { ReportMenu } from "../parts/ReportMenu";
 import { Moth } from "../parts/Moth";
 import { CacheLine } from "./CacheLine";
 import { Coming, type Upload } from "./Coming";
@@ -128,6 +129,7 @@ export function Home() {
               <Button onClick={() => setMedia({ production: p.id })}>
                 <Folder size={14} aria-hidden /> Use footage where it lies
               </Button>
+              {p.shots.length > 0 && <ReportMenu of="production" id={p.id} name={p.name} />}
               <Button onClick={() => setRemoving({ what: "production", id: p.id })} aria-label={`Remove ${p.name}`}>
                 Remove
               </Button>

@@ -1,7 +1,7 @@
 import type { Finding } from "@/core/proof/finding";
 import { useEditor } from "../editor/context";
 import { useCounting } from "../editor/usePreferences";
-import { KIND_WORDS } from "../panels/proof/words";
+import { KIND_WORDS } from "@/core/proof/words";
 import type { Axis } from "./axis";
 
 interface Props {

@@ -4,7 +4,7 @@ import { useEditor } from "../../editor/context";
 import { useCounting } from "../../editor/usePreferences";
 import { Button } from "../../parts/Button";
 import { Section } from "../Section";
-import { KIND_WORDS } from "./words";
+import { KIND_WORDS } from "@/core/proof/words";
 
 /** What was found and left as it is, with the reason. */
 export function Accepted({ list }: { list: readonly { finding: Finding; why: string }[] }) {

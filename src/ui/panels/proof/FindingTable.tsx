@@ -9,7 +9,7 @@ import { useCounting } from "../../editor/usePreferences";
 import { zoomTo } from "../../viewer/zoom";
 import { FramePicture } from "../FramePicture";
 import { FindingDetail } from "./FindingDetail";
-import { KIND_WORDS } from "./words";
+import { KIND_WORDS } from "@/core/proof/words";
 
 const column = createColumnHelper<Finding>();
 

@@ -1,27 +1,23 @@
 "use client";
 import { proofNow } from "@/client/editor/actions/proving";
+import { VERDICT_WORDS } from "@/core/proof/words";
 import { useEditor, useEditorPick } from "../../editor/context";
 import { Button } from "../../parts/Button";
+import { ReportMenu } from "../../parts/ReportMenu";
 import { Section } from "../Section";
 import { Accepted } from "./Accepted";
 import { FindingTable } from "./FindingTable";
 
-const HEADS = {
-  clean: "Nothing found",
-  faults: "Still wrong",
-  unsure: "Nothing found, and not all could be told",
-} as const;
-
 /** What is still wrong in the shot, measured by itself. */
 export function ProofCard() {
   const editor = useEditor();
-  const s = useEditorPick("recipe", "proof", "mode");
+  const s = useEditorPick("recipe", "proof", "mode", "shot");
   const now = proofNow(s);
   const { running, at } = s.proof;
   return (
     <>
       <div className="border-b border-line px-3.5 py-2.5" role="status" aria-label="Proof">
-        <h2 className="font-semibold">{now ? HEADS[now.verdict] : running ? "Measuring …" : "Not measured yet"}</h2>
+        <h2 className="font-semibold">{now ? VERDICT_WORDS[now.verdict] : running ? "Measuring …" : "Not measured yet"}</h2>
         <p className="mt-1 text-[12px] text-dim">
           {now
             ? `Looked at: ${now.looked}.`
@@ -51,6 +47,12 @@ export function ProofCard() {
         </Section>
       )}
       {now && now.accepted.length > 0 && <Accepted list={now.accepted} />}
+      {now && (
+        <Section title="For others">
+          <p className="pb-2 text-[12px] text-dim">What was measured, what was accepted and why, with pictures of the spots.</p>
+          <ReportMenu of="shot" id={s.shot.id} name={s.shot.name} />
+        </Section>
+      )}
     </>
   );
 }
