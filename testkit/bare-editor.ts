@@ -11,7 +11,7 @@ import { YUV420 } from "./pictures";
 export function bareEditor(recipe: Recipe, notices: Partial<Notices> = {}) {
   const messages: ToWorker[] = [];
   const said: string[] = [];
-  const info = { width: 320, height: 180, frames: 10, rate: [24, 1], format: YUV420, colour: {} };
+  const info = { width: 320, height: 180, frames: 10, rate: [24, 1], format: YUV420, colour: {}, tags: {} };
   const takes = Object.fromEntries(Object.keys(recipe.takes).map((k) => [k, { id: `take-${k}`, name: `${k}.mkv`, state: "ready", info }]));
   const production = { id: "p", name: "Production" };
   const doc = { id: "shot", name: "Shot", rev: 0, recipe, undo: null, redo: null, takes, production } as unknown as ShotDocument;

@@ -45,6 +45,12 @@ export function createGlass(
   }
   const kept = (next: ProductionLook | null) => keep(next).catch((e: unknown) => notices.problem((e as Error).message));
 
+  /** Looks in one way, or as usual. */
+  function see(how: ViewState["harder"]): void {
+    set({ harder: how });
+    void shown();
+  }
+
   return {
     /** Sees the picture through the production's look, as it is now and whenever it changes. @returns what ends that */
     begin(): () => void {
@@ -78,9 +84,7 @@ export function createGlass(
       void shown();
     },
     /** Looks harder, or as usual where it is looked at so already. */
-    setHarder(how: NonNullable<ViewState["harder"]>): void {
-      set({ harder: get().harder === how ? null : how });
-      void shown();
-    },
+    setHarder: (how: NonNullable<ViewState["harder"]>): void => see(get().harder === how ? null : how),
+    see,
   };
 }

@@ -15,7 +15,7 @@ import { dragHandle, everyOutline, handlesOf, moveShape, NOTHING_PICKED, STILL }
 import { maskOf } from "../../../core/document/recipe";
 import type { Holds } from "../shapes";
 
-const info = { width: 320, height: 180, frames: 10, rate: [24, 1], format: YUV420 };
+const info = { width: 320, height: 180, frames: 10, rate: [24, 1], format: YUV420, tags: {} };
 const square = (x: number): number[][] => [[x, 20], [x + 40, 20], [x + 40, 60], [x, 60]]; // prettier-ignore
 const path = (points: PathShape["points"]): Shape => ({ kind: "path", op: "add", points });
 const layer = (shapes: Shape[], more: Partial<PatchLayer> = {}): PatchLayer => ({

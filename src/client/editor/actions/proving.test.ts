@@ -62,6 +62,26 @@ describe("findings", () => {
     editor.close();
   });
 
+  it("bring the view that shows their kind best, and take it along again; one that somebody has chosen stays", () => {
+    const { editor, get } = told(found({}), found({ kind: "dead-grain", worst: 4 }), found({ kind: "drift", worst: 5 }));
+    const seen: (string | null)[] = [];
+    for (let k = 0; k < 3; k++) {
+      editor.proving.jump(1);
+      seen.push(get().harder);
+    }
+    expect(seen).toEqual(["contrast", "time", null]);
+    editor.proving.jump(1);
+    editor.mode.setStage("Patch");
+    expect(get().harder).toBeNull();
+    editor.mode.setStage("Proof");
+    editor.glass.setHarder("detail");
+    editor.proving.jump(1);
+    expect(get().harder).toBe("detail");
+    editor.mode.setStage("Patch");
+    expect(get().harder).toBe("detail");
+    editor.close();
+  });
+
   it("are mended as they say; what was told is then no longer what is so", () => {
     for (const [remedy, change] of [
       ["later", { out: 8 }],

@@ -1,7 +1,7 @@
 import { isPatch, type PatchLayer } from "../../../core/document/layer";
 import type { Recipe } from "../../../core/document/recipe";
 import { nameOf, settled } from "../../../core/proof/accepted";
-import { type Finding, type Verdict, verdictOf } from "../../../core/proof/finding";
+import { type Finding, type FindingKind, type Verdict, verdictOf } from "../../../core/proof/finding";
 import { asDraft, type Draft } from "../../../recipe/edits";
 import { layerTitle, maskIn, patchById } from "../../../recipe/query";
 import { isKeyed } from "../../../core/time/keyed";
@@ -9,7 +9,9 @@ import { proveShot, stopTask } from "../../api";
 import { uuid } from "../../uuid";
 import type { EditorState } from "../state/editor";
 import type { ProofState } from "../state/proof";
+import type { ViewState } from "../state/view";
 import type { EditorCore } from "./core";
+import type { createGlass } from "./glass";
 import type { createMatching } from "./matching";
 import type { createPatches } from "./patches";
 
@@ -17,6 +19,18 @@ import type { createPatches } from "./patches";
 const REST_MS = 700;
 /** Pixels by which one key widens a mask, and softens its edge. */
 const BY = 3;
+
+/** In which view a kind of finding is seen best; the others are seen as they are. */
+export const SEEN_BEST: Record<FindingKind, ViewState["harder"]> = {
+  leak: "contrast",
+  bite: "contrast",
+  seam: "contrast",
+  "runaway-light": "contrast",
+  "dead-grain": "time",
+  frozen: "time",
+  drift: null,
+  bars: null,
+};
 
 /** Whether two recipes are measured alike: names, and what was accepted, do not count. */
 const alike = (a: Recipe, b: Recipe): boolean =>
@@ -51,6 +65,7 @@ export function createProving(
   core: EditorCore,
   patches: Pick<ReturnType<typeof createPatches>, "changeLayer" | "isLocked">,
   matching: Pick<ReturnType<typeof createMatching>, "setLight" | "setGrain">,
+  glass: Pick<ReturnType<typeof createGlass>, "see">,
 ) {
   const { get, set, commit, notices } = core;
   const change = (part: Partial<ProofState["proof"]>) => set({ proof: { ...get().proof, ...part } });
@@ -76,6 +91,7 @@ export function createProving(
   /** Called on every change of the editor: measures what is not known, once all is stored and nothing is dragged. */
   function rested(): void {
     const s = get();
+    if (lent !== null && (s.mode.stage !== "Proof" || s.proof.at === null)) lend(null);
     const known = proofNow(s) !== null || (s.proof.running !== null && alike(s.proof.running.of, s.recipe));
     if (s.mode.stage !== "Proof" || known || resting) return;
     resting = setTimeout(() => {
@@ -89,11 +105,22 @@ export function createProving(
 
   const list = (): Finding[] => proofNow(get())?.findings ?? [];
 
-  /** Shows a finding where it is worst. */
+  /** The way to look that a finding has brought; nobody has chosen it, so it goes with the finding. */
+  let lent: ViewState["harder"] = null;
+  function lend(how: ViewState["harder"]): void {
+    const { harder } = get();
+    // what somebody has chosen stays
+    if (harder !== lent && harder !== null) return;
+    lent = how;
+    if (harder !== how) glass.see(how);
+  }
+
+  /** Shows a finding where it is worst, in the view that shows its kind best. */
   function look(at: number): void {
     const f = list()[at];
     if (!f) return;
     change({ at });
+    lend(SEEN_BEST[f.kind]);
     set({ selection: { kind: "layer", layer: f.layer } });
     core.goTo(f.worst);
   }

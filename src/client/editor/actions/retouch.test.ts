@@ -13,7 +13,7 @@ import { firstRetouch, type Retouch } from "../state/retouch";
 import { createMode } from "./mode";
 import { openPaint } from "../state/mode";
 
-const info = { width: 320, height: 180, frames: 10, format: YUV420 };
+const info = { width: 320, height: 180, frames: 10, format: YUV420, tags: {} };
 const paint = (touches: Touch[] = []): PaintLayer => ({ id: "l", kind: "paint", in: 0, out: 9, touches });
 
 /** The retouching of an editor without a page. */

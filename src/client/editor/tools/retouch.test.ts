@@ -18,7 +18,7 @@ import { strokeGesture } from "./stroke";
 import { createHistory } from "../actions/history";
 import { EditQueue } from "../../edit/queue";
 
-const info = { width: 320, height: 180, frames: 10, format: YUV420 };
+const info = { width: 320, height: 180, frames: 10, format: YUV420, tags: {} };
 const NONE = { shift: false, alt: false };
 
 /** The retouching of a frame without a page; what the picture is told is written down. */

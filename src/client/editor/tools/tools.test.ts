@@ -20,7 +20,7 @@ import { scoutGesture } from "./scout";
 import { drawGesture, loopGesture, pointGesture } from "./shapes";
 import { sourceGesture } from "./source";
 
-const info = { width: 320, height: 180, frames: 10, rate: [24, 1], format: YUV420 };
+const info = { width: 320, height: 180, frames: 10, rate: [24, 1], format: YUV420, tags: {} };
 const box: Shape = { kind: "box", op: "add", center: [100, 80], size: [80, 40] };
 const layer: PatchLayer = { id: "l", kind: "patch", in: 0, out: 9, source: { plate: "p" }, mask: { feather: 10, shapes: [box] } };
 
