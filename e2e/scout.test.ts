@@ -122,6 +122,8 @@ describe("another take", () => {
     await b.drag(LADDER);
     actions++;
     await says("It never leaves");
+    // and why a held frame cannot help
+    await says("No frame of the shot shows what is behind it");
     await d.actions().sendKeys(Key.ESCAPE).perform();
     await press("Plate");
     actions++;

@@ -10,14 +10,8 @@ import { FramePicture } from "./FramePicture";
 import { FrameField } from "./FrameFields";
 import { ReframeOffer } from "./ReframeOffer";
 import { Section } from "./Section";
+import { WaysSection } from "./WaysSection";
 import { intruderById } from "@/recipe/query";
-
-/** Stretches of frames in words, the first few of them. */
-const stretchWords = (list: readonly (readonly [number, number])[], show: (n: number) => string) =>
-  list
-    .slice(0, 6)
-    .map(([a, b]) => (a === b ? `frame ${show(a)}` : `frames ${show(a)}–${show(b)}`))
-    .join(", ") + (list.length > 6 ? ` and ${list.length - 6} more stretches` : "");
 
 /** An intruder: where and when it is seen, and the cleanest frames for its place. */
 export function SeenCard({ id }: { id: string }) {
@@ -91,21 +85,7 @@ export function SeenCard({ id }: { id: string }) {
             </div>
           </>
         )}
-        {found && !found.never && (
-          <p className="mt-2 text-dim">
-            A patch covers the inside of the loop only.
-            {found.beyond.length > 0 && (
-              <>
-                {" "}
-                <span className="text-brick">
-                  {intruder.name} reaches beyond it at {stretchWords(found.beyond, show)}
-                </span>
-                : draw the loop wider there, or set keyframes on the patch.
-              </>
-            )}
-          </p>
-        )}
-        {found && found.others.length > 0 && <p className="mt-2 text-dim">Something else is in its place at {stretchWords(found.others, show)}.</p>}
+        {found && !found.never && <p className="mt-2 text-dim">A patch covers the inside of the loop only.</p>}
         {seen && (
           <Button tone="main" className="mt-2 w-full" onClick={() => editor.patches.cover(id)}>
             Cover it with a patch
@@ -120,6 +100,7 @@ export function SeenCard({ id }: { id: string }) {
           </Button>
         )}
       </Section>
+      {found && <WaysSection found={found} />}
       <ReframeOffer key={id} intruder={intruder} />
       {found && !found.never && (
         <Section title="Cleanest frames for its place">
