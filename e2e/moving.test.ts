@@ -2,11 +2,11 @@ import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import type { WebDriver } from "selenium-webdriver";
 import type { PatchLayer } from "../src/core/document/layer";
 import { tracksOf } from "../src/client/editor/keyframes";
-import { type App } from "./support/app";
+import { type App, until } from "./support/app";
 import { EditorDriver, By, downloads, openBrowser } from "./support/browser";
 import { startReady } from "./support/ready";
 import { Session } from "./support/session";
-import { againstTruth } from "./support/truth";
+import { againstTruth, still } from "./support/truth";
 
 /** Things that move, by pointer and keys: a moving mask over the same take slipped; the same frame beside. Against the truth of the demo takes. */
 let app: App;
@@ -123,6 +123,43 @@ describe("the chalk on the hull", () => {
     // alive: another frame is mended by itself, not by the first one's picture
     const far = await againstTruth(app.url, "hull", id, 60);
     expect(far.after).toBeGreaterThan(far.before + 6);
+    expect(await d.findElements(By.css("[role=alert]"))).toHaveLength(0);
+  });
+
+  it("a held frame follows the drift along a track of the camera, by one click and without a key", async () => {
+    await goTo(0);
+    await b.keys("p");
+    await b.saved();
+    await b.keys("4");
+    await b.drag([
+      [900, 150],
+      [1180, 330],
+    ]);
+    await b.saved();
+    const { id } = await session.shot("Hull");
+    /** How far the held picture is off the footage around frame 71, where nothing has to go: squares of what differs, on the average. */
+    const off = async () => {
+      const [mended, taken] = [await still(app.url, id, "frame", 71), await still(app.url, id, "original", 71)];
+      let s = 0;
+      for (let y = 180; y < 300; y++)
+        for (let x = 930; x < 1150; x++) {
+          const at = (y * mended.info.width + x) * mended.info.channels;
+          for (let c = 0; c < 3; c++) s += (mended.data[at + c] - taken.data[at + c]) ** 2 / (3 * 120 * 220);
+        }
+      return s;
+    };
+    const before = await off();
+    await (await b.byText("Follow the camera")).click();
+    const laid = async () => (await session.document(id)).recipe.intruders[1].layers[0] as PatchLayer;
+    const tied = await until("the track", async () => (await laid()).tied);
+    await b.saved();
+    expect((await laid()).place).toBeUndefined();
+    const track = (await session.document(id)).recipe.tracks![tied.to!];
+    expect([track.name, track.in, track.out, tied.from]).toEqual(["Camera", 0, 71, tied.to]);
+    await goTo(71);
+    const after = await off();
+    console.log(`hull, held: ${before.toFixed(1)} before, ${after.toFixed(1)} after`);
+    expect(after).toBeLessThan(0.5 * before);
     expect(await d.findElements(By.css("[role=alert]"))).toHaveLength(0);
   });
 });

@@ -114,16 +114,18 @@ try {
   await b.picture(`${out}retouching.png`);
   await b.keys(Key.ESCAPE, Key.ESCAPE);
   await b.byText("Patch").then((e) => e.click());
+  await d.findElement(By.xpath("//aside[@aria-label='Ledger']//button[contains(., 'Boom') and not(contains(., 'shadow'))]")).click();
   await (await b.byText("Match")).click();
   // a new patch is matched by itself; where that was not to be told, by its button
   const [button] = await d.findElements(By.xpath("//button[normalize-space(.)='Match light and grain']"));
   if (button) await button.click();
-  await until("the grain", async () => (await d.findElements(By.css("[aria-label^='Grain by brightness']"))).length > 0, 90_000);
+  await until("the grain", async () => (await d.findElements(By.css("[aria-label^='Grain by brightness']"))).length > 0);
   await b.exact();
+  await pause(9500); // the notices are gone
   await b.picture(`${out}match.png`);
   await (await b.byText("Render")).click();
   await d.findElement(By.xpath("//aside[@aria-label='Card']//button[normalize-space(.)='Render']")).click();
-  await until("the render", async () => (await (await b.find("[data-testid=job]")).getAttribute("data-state")) === "done", 90_000);
+  await until("the render", async () => (await (await b.find("[data-testid=job]")).getAttribute("data-state")) === "done");
   await pause(400);
   await b.picture(`${out}render.png`);
   await b.keys("?");
@@ -132,7 +134,7 @@ try {
   await b.open(app.url, "Quay");
   await (await b.byText("Plate")).click();
   await d.findElement(By.xpath("//button[contains(., 'Build in the light')]")).click();
-  await until("the plate", async () => (await d.findElement(By.css("body")).getText()).includes("were looked at"), 90_000);
+  await until("the plate", async () => (await d.findElement(By.css("body")).getText()).includes("were looked at"));
   await (await b.byText("Where from")).click();
   await pause(2500);
   await b.picture(`${out}plate-origin.png`);

@@ -98,6 +98,8 @@ export const measureGrain = (id: string, body: BodyOf<typeof E.grain>) => ask(E.
 export const proveShot = (id: string, body: BodyOf<typeof E.prove>) => ask(E.prove, { id }, { body });
 export const cutOutThing = (id: string, body: BodyOf<typeof E.cutOut>) => ask(E.cutOut, { id }, { body });
 export const followRegion = (id: string, body: BodyOf<typeof E.follow>) => ask(E.follow, { id }, { body });
+/** What the camera does, as a track from one of the take's frames. */
+export const cameraTrackOf = (id: string, body: BodyOf<typeof E.camera>) => ask(E.camera, { id }, { body });
 /** Keeps a table of colours. @throws in a sentence where it is none */
 export const keepLook = (text: string) => ask(E.addLook, {}, { body: { text } });
 /** Keeps what the survey measured of a take's light. */

@@ -28,6 +28,14 @@ export const followRequestSchema = z.strictObject({
   task: z.string().min(8).max(64),
 });
 
+/** What the camera does as the survey has measured it, as a track of the whole picture. */
+export const cameraRequestSchema = z.strictObject({
+  /** The take, by its name in the recipe. */
+  take: z.string().min(1).max(100),
+  /** The frame it leads from. */
+  at: frame,
+});
+
 export const followAnswerSchema = z.object({
   /** The hash of what was measured: a track's data. */
   data: z.string(),

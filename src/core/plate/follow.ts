@@ -1,4 +1,7 @@
 import type { Place } from "../document/layer";
+import type { TrackModel } from "../document/track";
+import { type Homography, IDENTITY, inverse, times } from "../follow/homography";
+import type { TrackData } from "../follow/track-data";
 import { keptPoints } from "../shape/simplify";
 import type { Keyed } from "../time/keyed";
 
@@ -44,6 +47,30 @@ export function cameraPlace(perFrame: readonly (readonly number[])[], from: numb
         }
       : {}),
   };
+}
+
+/**
+ * What the camera does as a track of the whole picture: a plane map from frame `at` to each frame of its scene.
+ * @param perFrame shift, turn and scale of each frame against the first of its scene, about the picture's middle
+ * @param cuts first frames of new scenes
+ */
+export function cameraTrack(
+  perFrame: readonly (readonly number[])[],
+  at: number,
+  { width, height }: { width: number; height: number },
+  cuts: readonly number[],
+): { frames: TrackData; model: TrackModel } {
+  const from = cuts.findLast((c) => c <= at) ?? 0;
+  const to = (cuts.find((c) => c > at) ?? perFrame.length) - 1;
+  const map = ([dx, dy, angle, scale]: readonly number[]): Homography => {
+    const [cos, sin] = [scale * Math.cos((angle * Math.PI) / 180), scale * Math.sin((angle * Math.PI) / 180)];
+    const [cx, cy] = [width / 2, height / 2];
+    return [cos, -sin, cx + dx - cos * cx + sin * cy, sin, cos, cy + dy - sin * cx - cos * cy, 0, 0, 1];
+  };
+  const back = inverse(map(perFrame[at]))!;
+  const scene = perFrame.slice(from, to + 1);
+  const frames = scene.map((v, i) => ({ f: from + i, matrix: from + i === at ? IDENTITY : times(map(v), back), quality: 1 }));
+  return { frames, model: scene.every((v) => v[2] === 0 && v[3] === 1) ? "shift" : "similarity" };
 }
 
 function keysOf(values: number[], first: number, off: number): Keyed<number> {

@@ -7,7 +7,8 @@ import { bring, inverseOf, laidTogether } from "./build";
 import { backgroundOf, type Cells, mostOften } from "./cells";
 import { chooseFrames } from "./choose";
 import { colourOf, plainFrame } from "./colour";
-import { cameraPlace } from "./follow";
+import { type Homography, mapped, type Place } from "../follow/homography";
+import { cameraPlace, cameraTrack } from "./follow";
 import { pictureKey, pictureSpec } from "./keys";
 import { broughtIntoLine, layPicture } from "./line";
 import { likeness } from "./present";
@@ -259,6 +260,35 @@ describe("following the camera", () => {
     }
     expect((place.x as { keys: unknown[] }).keys.length).toBeLessThan(20);
     expect(place.angle).toBeUndefined();
+  });
+});
+
+describe("what the camera does, as a track", () => {
+  const size = { width: 1280, height: 720 };
+  const perFrame = Array.from({ length: 40 }, (_, n) => [3 * Math.sin(n / 9), 0.05 * n, 0.02 * Math.sin(n / 7), 1 + 0.0004 * Math.cos(n / 5)]);
+  it("leads from frame to frame as the survey says that each lies against the first", () => {
+    const at = 12;
+    const { frames, model } = cameraTrack(perFrame, at, size, []);
+    expect([model, frames.length, frames[0].f]).toEqual(["similarity", 40, 0]);
+    const lies = ([dx, dy, angle, scale]: number[], [x, y]: readonly number[]) => {
+      const [u, v] = [x - 640, y - 360];
+      const [c, s] = [Math.cos((angle * Math.PI) / 180), Math.sin((angle * Math.PI) / 180)];
+      return [640 + dx + scale * (c * u - s * v), 360 + dy + scale * (s * u + c * v)];
+    };
+    let worst = 0;
+    for (const t of frames)
+      for (const p of [[0, 0], [1280, 0], [300, 700], [640, 360]] as const) {
+        const q = mapped((t as { matrix: Homography }).matrix, lies(perFrame[at], p) as Place)!;
+        const wanted = lies(perFrame[t.f], p);
+        worst = Math.max(worst, Math.hypot(q[0] - wanted[0], q[1] - wanted[1]));
+      } // prettier-ignore
+    expect(worst).toBeLessThan(1e-9);
+    expect((frames[at] as { matrix: Homography }).matrix).toEqual([1, 0, 0, 0, 1, 0, 0, 0, 1]);
+  });
+  it("keeps to its own scene, and is a shift where nothing turns", () => {
+    const plain = perFrame.map(([x, y]) => [x, y, 0, 1]);
+    const { frames, model } = cameraTrack(plain, 12, size, [5, 30]);
+    expect([model, frames[0].f, frames.at(-1)!.f]).toEqual(["shift", 5, 29]);
   });
 });
 

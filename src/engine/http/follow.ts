@@ -1,14 +1,26 @@
+import { cameraTrack } from "../../core/plate/follow";
 import { fitMap } from "../../core/follow/fit-map";
 import { times } from "../../core/follow/homography";
 import { joined, readTrack, TRACK_METHOD, type TrackData, trackText } from "../../core/follow/track-data";
 import type { Parts } from "../compose";
+import { NotYet } from "../db/documents";
 import { madeOf } from "../library/measured";
 import { MediaError } from "../media/media-error";
 import type { Answers } from "./answer";
 import { wholeTake, withinTake } from "./whole-shot";
 
 /** Following regions of takes. */
-export const followAnswers = ({ runner, tasks, measured, ...parts }: Parts): Pick<Answers, "follow"> => ({
+export const followAnswers = ({ runner, tasks, measured, surveys, ...parts }: Parts): Pick<Answers, "follow" | "camera"> => ({
+  async camera({ params: { id }, body: { take: key, at: asked } }) {
+    const take = await wholeTake(parts, id, key);
+    const survey = await surveys.get(take.id);
+    if (!survey) throw new NotYet("What the camera does is being measured: ask again when that is done.");
+    const at = Math.min(asked, take.index.info.frames - 1);
+    const { frames, model } = cameraTrack(survey.stillness.perFrame, at, take.index.info, survey.cuts);
+    const head = { kind: "track", method: TRACK_METHOD, of: madeOf(take, { at }, null, frames) } as const;
+    const data = await measured.put(head, new TextEncoder().encode(trackText(frames)));
+    return { data, in: frames[0].f, out: frames[frames.length - 1].f, model, stops: [] };
+  },
   async follow({ params: { id }, body: { take: key, task, on, ...ask } }) {
     const take = await wholeTake(parts, id, key);
     const spec = withinTake(take, ask);

@@ -87,7 +87,7 @@ export function SeenCard({ id }: { id: string }) {
         )}
         {found && !found.never && <p className="mt-2 text-dim">A patch covers the inside of the loop only.</p>}
         {seen && (
-          <Button tone="main" className="mt-2 w-full" onClick={() => editor.patches.cover(id)}>
+          <Button tone="main" className="mt-2 w-full" onClick={() => void editor.patches.cover(id)}>
             Cover it with a patch
           </Button>
         )}

@@ -1,21 +1,42 @@
+import type { Track } from "../../../core/document/track";
 import { seenFrames } from "../../../core/document/recipe";
 import { cameraPlace } from "../../../core/plate/follow";
 import { heldFrame } from "../../../core/retouch/plate";
 import type { PatchLayer } from "../../../core/document/layer";
 import { asDraft, type Draft } from "../../../recipe/edits";
 import { intruderById, patchById } from "../../../recipe/query";
+import { cameraTrackOf } from "../../api";
 import { newId } from "../names";
 import { heldOver } from "../seen";
 import { atStage } from "../state/mode";
+import { takeOf } from "../state/select";
 import type { ByItself } from "./by-itself";
 import type { EditorCore } from "./core";
+import { carriesFrom } from "./following";
+
+/** How the track of the whole picture is called. */
+const CAMERA = "Camera";
 
 /** Laying a patch over an outlined thing, and letting it follow the camera. */
 export function createCovering(core: EditorCore, itself: Pick<ByItself, "match">) {
   const { get, set, commit, notices } = core;
 
+  /** The track of the camera in the shot's take: that of the recipe, or a new one that is still to be put into it; null where it is not measured. */
+  async function cameraOf(at: number): Promise<{ id: string; track: Track; known: boolean } | null> {
+    const { recipe, shot } = get();
+    const { take } = recipe.shot;
+    const { info } = takeOf(get());
+    const old = Object.entries(recipe.tracks ?? {}).find(([, t]) => t.name === CAMERA && t.take === take && at >= t.in && at <= t.out);
+    if (old) return { id: old[0], track: old[1], known: true };
+    const answer = info && (await cameraTrackOf(shot.id, { take, at }).catch(() => null));
+    if (!answer) return null;
+    const { data, in: from, out: to, model } = answer;
+    const region: Track["region"] = [[0, 0], [info.width, 0], [info.width, info.height], [0, info.height]]; // prettier-ignore
+    return { id: newId("t"), track: { name: CAMERA, take, at, region, model, in: from, out: to, data }, known: false };
+  }
+
   /** Lays a patch over an outlined thing, for the frames in which it is seen: with the chosen plate, else the newest, else the cleanest frame held. */
-  function cover(id: string): void {
+  async function cover(id: string): Promise<void> {
     const s = get();
     const i = intruderById(s.recipe, id);
     if (!i?.seen) return;
@@ -39,8 +60,11 @@ export function createCovering(core: EditorCore, itself: Pick<ByItself, "match">
     const [first, last] = [Math.max(a, band.in - 1), Math.min(b, band.out + 1)];
     const still = s.survey?.survey?.stillness;
     const moves = still && still.verdict !== "locked";
-    const place = moves ? cameraPlace(still.perFrame, stillFrom(source), first, last) : null;
+    // a picture of another take is not on the track of this one
+    const camera = moves && carriesFrom(s.recipe, { source }) ? await cameraOf(stillFrom(source)) : null;
+    const place = moves && !camera ? cameraPlace(still.perFrame, stillFrom(source), first, last) : null;
     commit(`Cover ${i.name}`, (d) => {
+      if (camera && !camera.known) d.tracks = { ...d.tracks, [camera.id]: asDraft(camera.track) };
       const patch: Draft<PatchLayer> = {
         id: layer,
         kind: "patch",
@@ -48,6 +72,7 @@ export function createCovering(core: EditorCore, itself: Pick<ByItself, "match">
         out: last,
         source,
         ...(place ? { place: asDraft(place) } : {}),
+        ...(camera ? { tied: { to: camera.id, from: camera.id } } : {}),
         mask: { shapes: [{ kind: "path", op: "add", points: i.seen!.outline.map((p) => [...p]) }], feather: 12, grow: 6 },
       };
       itself.match(d, patch, null);
@@ -66,16 +91,24 @@ export function createCovering(core: EditorCore, itself: Pick<ByItself, "match">
     return held?.take === recipe.shot.take ? held.frame : (source.hold ?? recipe.shot.in);
   }
 
-  /** Lets a plate's patch follow the camera: its place is keyed from what the survey measured. */
-  function followCamera(layerId: string): void {
+  /**
+   * Lets the picture of a patch follow the camera along a track of what the survey measured; one that is of no frame of the take is keyed
+   * from it.
+   */
+  async function followCamera(layerId: string): Promise<void> {
     const { recipe, survey } = get();
     const still = survey?.survey?.stillness;
     const layer = patchById(recipe, layerId);
     if (!still || !layer) return notices.said("The take is not measured yet: wait until its survey is there.");
-    const place = cameraPlace(still.perFrame, stillFrom(layer.source), layer.in, layer.out);
+    const camera = carriesFrom(recipe, layer) ? await cameraOf(stillFrom(layer.source)) : null;
+    const place = camera ? null : cameraPlace(still.perFrame, stillFrom(layer.source), layer.in, layer.out);
     commit("Let the patch follow the camera", (d) => {
       const l = patchById(d, layerId);
-      if (l) l.place = asDraft(place);
+      if (!l) return;
+      if (place) l.place = asDraft(place);
+      if (!camera) return;
+      if (!camera.known) d.tracks = { ...d.tracks, [camera.id]: asDraft(camera.track) };
+      l.tied = { ...l.tied, to: camera.id, from: camera.id };
     });
   }
 

@@ -229,7 +229,7 @@ export function createFollowing(
 }
 
 /** Whether a source shows frames of the shot's own take, on which the track is known as well. */
-function carriesFrom(recipe: Recipe, l: PatchLayer): boolean {
+export function carriesFrom(recipe: Recipe, l: Pick<PatchLayer, "source">): boolean {
   const { plate, take } = l.source;
   if (plate === undefined) return (take ?? recipe.shot.take) === recipe.shot.take;
   const { from } = recipe.plates[plate];

@@ -79,9 +79,9 @@ export function Follow({ layer }: { layer: PatchLayer }) {
   const { survey } = useEditorPick("survey");
   const verdict = survey?.survey?.stillness.verdict;
   if (!verdict || verdict === "locked") return null;
-  const follows = isKeyed(layer.place?.x ?? 0) || isKeyed(layer.place?.y ?? 0);
+  const follows = layer.tied?.to !== undefined || isKeyed(layer.place?.x ?? 0) || isKeyed(layer.place?.y ?? 0);
   return (
-    <Button className="mt-1 w-full" onClick={() => editor.patches.followCamera(layer.id)}>
+    <Button className="mt-1 w-full" onClick={() => void editor.patches.followCamera(layer.id)}>
       {follows ? "Follow the camera anew" : "Follow the camera"}
     </Button>
   );
