@@ -10,7 +10,7 @@ import { FramePicture } from "./FramePicture";
 import { FrameField } from "./FrameFields";
 import { ReframeOffer } from "./ReframeOffer";
 import { Section } from "./Section";
-import { WaysSection } from "./WaysSection";
+import { Warnings, WaysSection } from "./WaysSection";
 import { intruderById } from "@/recipe/query";
 
 /** An intruder: where and when it is seen, and the cleanest frames for its place. */
@@ -48,7 +48,9 @@ export function SeenCard({ id }: { id: string }) {
           <RotateCcw size={13} />
         </IconButton>
       ) : (
-        <span className="min-w-0 truncate pl-1 text-[10px] tracking-tight text-dim">measured</span>
+        <span className="pl-1 text-[11px] text-dim" title="As it was measured">
+          found
+        </span>
       )}
     </div>
   );
@@ -86,6 +88,7 @@ export function SeenCard({ id }: { id: string }) {
           </>
         )}
         {found && !found.never && <p className="mt-2 text-dim">A patch covers the inside of the loop only.</p>}
+        {found && <Warnings found={found} />}
         {seen && (
           <Button tone="main" className="mt-2 w-full" onClick={() => void editor.patches.cover(id)}>
             Cover it with a patch
@@ -100,8 +103,6 @@ export function SeenCard({ id }: { id: string }) {
           </Button>
         )}
       </Section>
-      {found && <WaysSection found={found} />}
-      <ReframeOffer key={id} intruder={intruder} />
       {found && !found.never && (
         <Section title="Cleanest frames for its place">
           {found.clean.length === 0 && <p className="text-dim">None: build a plate from many frames, or take it from another take.</p>}
@@ -139,6 +140,8 @@ export function SeenCard({ id }: { id: string }) {
           )}
         </Section>
       )}
+      {found && <WaysSection found={found} />}
+      <ReframeOffer key={id} intruder={intruder} />
     </>
   );
 }

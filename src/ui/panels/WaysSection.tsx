@@ -23,18 +23,31 @@ const NAMES: Record<WayName, string> = {
 };
 const CAN: Record<Way["can"], string> = { yes: "can work", part: "in part", no: "not here" };
 
-/** Which ways can take an outlined thing out, and why not the others; and what to do at the next shoot. */
-export function WaysSection({ found }: { found: SeenAnswer }) {
+/** What is known of an outlined thing and of the shot around it. */
+function useFacts({ never, first, last, clean, others, beyond }: SeenAnswer): Facts {
   const s = useEditorPick("recipe", "survey", "shot");
-  const { recipe, survey } = s;
   const state = useQuery({ queryKey: ["state"], queryFn: fetchState, staleTime: 30_000 });
   const own = takeOf(s);
   const alike = (t: Take) => t.id !== own.id && t.info?.width === own.info?.width && t.info?.height === own.info?.height;
-  const others = state.data?.productions.find((p) => p.id === s.shot.production.id)?.takes.filter(alike).length ?? 0;
+  const otherTakes = state.data?.productions.find((p) => p.id === s.shot.production.id)?.takes.filter(alike).length ?? 0;
+  return { shot: s.recipe.shot, never, first, last, clean, others, beyond, otherTakes, survey: s.survey?.survey ?? null };
+}
+
+/** What stands in the way, whichever way is chosen. */
+export function Warnings({ found }: { found: SeenAnswer }) {
+  const { show } = useCounting();
+  return warningsFor(useFacts(found), show).map((w) => (
+    <p key={w} className="mt-2 text-brick">
+      {w}
+    </p>
+  ));
+}
+
+/** Which ways can take an outlined thing out, and why not the others; and what to do at the next shoot. */
+export function WaysSection({ found }: { found: SeenAnswer }) {
   const { show } = useCounting();
   const [list, setList] = useState(false);
-  const { never, first, last, clean, others: passing, beyond } = found;
-  const facts: Facts = { shot: recipe.shot, never, first, last, clean, others: passing, beyond, otherTakes: others, survey: survey?.survey ?? null };
+  const facts = useFacts(found);
   const checklist = checklistFor(facts);
   const copy = () =>
     void navigator.clipboard.writeText(checklist.map((l) => `[ ] ${l}`).join("\n")).then(
@@ -43,11 +56,6 @@ export function WaysSection({ found }: { found: SeenAnswer }) {
     );
   return (
     <Section title="Ways to take it out">
-      {warningsFor(facts, show).map((w) => (
-        <p key={w} className="mb-1.5 text-brick">
-          {w}
-        </p>
-      ))}
       <ul className="space-y-1.5">
         {waysFor(facts, show).map(({ way, can, says }) => (
           <li key={way} className={clsx(can === "no" && "text-dim")}>

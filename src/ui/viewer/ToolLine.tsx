@@ -112,7 +112,7 @@ export function ToolLine() {
       {s.mode.stage === "Match" && (
         <span className="px-1.5 text-dim">
           {selected
-            ? "Light, seam and grain of this patch, beside; drag a box over a flat area to take its grain."
+            ? "Light, sharpness, seam and grain of this patch, beside; drag a box over a flat area to take its grain."
             : "Select a patch in the ledger: it is matched to what surrounds it."}
         </span>
       )}

@@ -5,17 +5,21 @@ import { useEditor, useEditorPick } from "../../editor/context";
 
 const codes = (v: number | null | undefined) => (v === null || v === undefined ? null : `${v.toFixed(v < 10 ? 1 : 0)} codes`);
 
+/** Blurs that differ by less than so many pixels are not told apart by eye, nor for sure by measure. */
+const ALIKE = 0.35;
+
 /** How far off one part of the matching still is on the frame shown, and whether it is shown there. */
 export function Figure({ part, on }: { part: MatchPart; on: boolean }) {
   const editor = useEditor();
   const { figures, matchHidden } = useEditorPick("figures", "matchHidden");
+  const sharpness = figures?.sharpness ?? null;
   const hidden = matchHidden.includes(part);
   const said = {
     light: { words: codes(figures?.light), says: "off", title: "How far the light around the patch is off, on this frame" },
     seam: { words: codes(figures?.edge), says: "off at the edge", title: "How far the edge is off, on this frame" },
     sharpness: {
-      words: figures?.sharpness === null || figures?.sharpness === undefined ? null : `${Math.abs(figures.sharpness).toFixed(1)} px`,
-      says: (figures?.sharpness ?? 0) < 0 ? "too soft" : "too sharp",
+      words: sharpness === null ? null : Math.abs(sharpness) < ALIKE ? "as sharp" : `${Math.abs(sharpness).toFixed(1)} px`,
+      says: sharpness === null || Math.abs(sharpness) < ALIKE ? "as around it" : sharpness < 0 ? "too soft" : "too sharp",
       title: "By how wide a blur its edges differ from those around it, on this frame",
     },
     grain: {
