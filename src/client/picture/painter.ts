@@ -26,6 +26,8 @@ export class Painter {
   /** The oldest wish that is not answered; wishes are answered in order, or passed over. */
   private answered = 0;
   /** The last wish and the recipe it was made of. */
+  /** Whether the picture is looked at harder than usual. */
+  private harder = false;
   private last: { frame: number; view: View; recipe: Recipe } | null = null;
   private now: Recipe;
   /** Device pixels the picture is wide on the screen; the viewer says so. */
@@ -139,6 +141,8 @@ export class Painter {
   private within(frame: number, view: View): Rect | null {
     const { last, now } = this;
     const info = this.takes[now.shot.take]?.info;
+    // what is looked at harder goes by its surroundings
+    if (this.harder) return null;
     if (!info || last?.frame !== frame || last.view.kind !== "result" || view.kind !== "result" || last.view.veil || view.veil) return null;
     if (last.view.original !== view.original || !sameLook(last.view.match, view.match)) return null;
     if (![...tracksOf(last.recipe), ...tracksOf(now)].every((h) => this.tracks.has(h))) return null;
@@ -146,6 +150,7 @@ export class Painter {
   }
   /** What the picture on the screen is seen through; whoever changes it asks for the picture anew. */
   through(glass: Glass): void {
+    this.harder = glass.harder !== null;
     this.post({ type: "glass", glass });
     this.last = null;
   }

@@ -106,7 +106,7 @@ describe("looking harder", () => {
   it("a step of two codes becomes one of eight in contrast; a tint of two codes is five times as strong; light that is even has no detail", () => {
     const step = grey((x) => (x < 16 ? 100 : 102));
     lookHarder(step, 32, "contrast");
-    expect([step[0], step[4 * 31]]).toEqual([124, 132]);
+    expect([step[4 * 15], step[4 * 16]]).toEqual([124, 132]);
     const tint = grey(() => 100);
     for (let i = 0; i < tint.length; i += 4) tint[i + 2] = 110;
     lookHarder(tint, 32, "colour");
@@ -116,5 +116,17 @@ describe("looking harder", () => {
     lookHarder(spot, 32, "detail");
     expect(spot[0]).toBe(128);
     expect(spot[4 * (20 * 32 + 20)]).toBeGreaterThan(155);
+  });
+  it("a faint step is seen in dark and in bright places of one picture alike, and nothing there is cut off", () => {
+    const [w, h] = [240, 40];
+    const p = new Uint8ClampedArray(w * h * 4).fill(255);
+    for (let y = 0; y < h; y++)
+      for (let x = 0; x < w; x++) for (let c = 0; c < 3; c++) p[4 * (y * w + x) + c] = (x < 120 ? 20 : 235) + (y < 20 ? 0 : 2);
+    lookHarder(p, w, "contrast");
+    for (const x of [60, 180]) {
+      const [above, below] = [p[4 * (19 * w + x)], p[4 * (20 * w + x)]];
+      expect(below - above).toBe(8);
+      expect(above > 20 && below < 235).toBe(true);
+    }
   });
 });
