@@ -95,7 +95,10 @@ function fitOf(s: Float64Array, f: Float64Array, counts: Uint8Array, w: number, 
   let third = 0;
   // a second time without what the first cannot explain
   for (let pass = 0; pass < 2; pass++) {
-    const solved = leastSquares(asked.map(row), asked.map((i) => f[i] - s[i])); // prettier-ignore
+    const solved = leastSquares(
+      asked.map(row),
+      asked.map((i) => f[i] - s[i]),
+    );
     if (!solved) return null;
     ({ x, third } = solved);
     const residual = asked.map((i) => Math.abs(f[i] - s[i] - row(i).reduce((t, v, k) => t + v * x![k], 0)));

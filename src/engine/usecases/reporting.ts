@@ -27,8 +27,8 @@ export class Reporting {
   constructor(private readonly parts: { library: Library; documents: Documents; takes: Takes; shots: Shots; proofs: Proofs }) {}
 
   async ofShot(id: string, as: ReportForm) {
-    const { name } = await this.parts.library.shotRow(id);
-    return written(name, [await this.told(id, as === "html")], as);
+    const told = await this.told(id, as === "html");
+    return written(told.report.shot, [told], as);
   }
 
   /** Of all shots of a production, in their order; what was not measured yet is measured now. @throws NotFound where there is none */
@@ -47,8 +47,8 @@ export class Reporting {
     await takes.whole(takeIds(recipe));
     const proof = await proofs.of(await shots.forJob(id), {});
     const takeId = shotTakeId(recipe);
-    const take = (await library.productions()).flatMap((p) => p.takes).find((t) => t.id === takeId);
-    const report = shotReport(name, recipe, { name: take?.name ?? "", info: (await takes.index(takeId)).info }, proof);
+    const take = await library.takeRow(takeId);
+    const report = shotReport(name, recipe, { name: take.name, info: (await takes.index(takeId)).info }, proof);
     const spots = new Map<number, { taken: Buffer; mended: Buffer }>();
     if (pictured)
       for (const [i, f] of report.findings.slice(0, PICTURED).entries()) {

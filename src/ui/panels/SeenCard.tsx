@@ -3,6 +3,7 @@ import { RotateCcw, Search } from "lucide-react";
 import { useEffect } from "react";
 import { takeOf } from "@/client/editor/state/select";
 import { seenFrames } from "@/core/document/recipe";
+import { CLEAN, NEARLY } from "@/core/survey/advice";
 import { useEditor, useEditorPick } from "../editor/context";
 import { useCounting } from "../editor/usePreferences";
 import { Button, IconButton } from "../parts/Button";
@@ -129,7 +130,7 @@ export function SeenCard({ id }: { id: string }) {
                         <FramePicture take={take} frame={c.frame} box={found.box} />
                         <span className="num flex justify-between px-0.5 text-[12px]">
                           {show(c.frame)}
-                          <span className="text-dim">{c.off < 2 ? "clean" : c.off < 3.5 ? "nearly" : "in part"}</span>
+                          <span className="text-dim">{c.off < CLEAN ? "clean" : c.off < NEARLY ? "nearly" : "in part"}</span>
                         </span>
                       </button>
                     </li>

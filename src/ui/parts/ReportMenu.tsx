@@ -15,7 +15,7 @@ const FORMS: readonly (readonly [ReportForm, string, string])[] = [
 ];
 
 /** What is still wrong in a shot, or in all shots of a production, as a file for others. */
-export function ReportMenu({ of, id, name, className }: { of: "shot" | "production"; id: string; name: string; className?: string }) {
+export function ReportMenu({ of, id, name }: { of: "shot" | "production"; id: string; name: string }) {
   const [making, setMaking] = useState(false);
   const save = async (as: ReportForm) => {
     setMaking(true);
@@ -26,7 +26,7 @@ export function ReportMenu({ of, id, name, className }: { of: "shot" | "producti
   return (
     <DropdownMenu.Root>
       <DropdownMenu.Trigger asChild>
-        <Button disabled={making} aria-label={`Report on ${name}`} className={className}>
+        <Button disabled={making} aria-label={`Report on ${name}`}>
           <FileText size={14} aria-hidden /> {making ? "Being made …" : "Report"}
         </Button>
       </DropdownMenu.Trigger>

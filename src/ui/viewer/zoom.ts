@@ -27,8 +27,7 @@ export interface Shape {
   /** Width of a pixel against its height. */
   aspect: number;
 }
-export const shapeOf = (s: Pick<EditorState, "shot" | "recipe">): Shape => shapeOfTake(takeOf(s).info!);
-export const shapeOfTake = (info: TakeInfo): Shape => ({ quarter: quarter(info), aspect: aspectOf(info) });
+export const shapeOf = (s: Pick<EditorState, "shot" | "recipe">): Shape => ({ quarter: quarterOf(s), aspect: aspectOf(takeOf(s).info!) });
 
 /** A step on the screen as a step on the stage, which lies turned. */
 export function turnedStep(q: Quarter, dx: number, dy: number): [number, number] {

@@ -1,5 +1,5 @@
 import type { Track } from "../../../core/document/track";
-import { seenFrames } from "../../../core/document/recipe";
+import { type Recipe, seenFrames } from "../../../core/document/recipe";
 import { cameraPlace } from "../../../core/plate/follow";
 import { heldFrame } from "../../../core/retouch/plate";
 import type { PatchLayer } from "../../../core/document/layer";
@@ -17,22 +17,32 @@ import { carriesFrom } from "./following";
 /** How the track of the whole picture is called. */
 const CAMERA = "Camera";
 
+interface CameraTrack {
+  id: string;
+  track: Track;
+}
+
+/** Puts the camera's track into a recipe that does not have it yet. */
+function keepTrack(d: Draft<Recipe>, { id, track }: CameraTrack): void {
+  if (!d.tracks || !Object.hasOwn(d.tracks, id)) d.tracks = { ...d.tracks, [id]: asDraft(track) };
+}
+
 /** Laying a patch over an outlined thing, and letting it follow the camera. */
 export function createCovering(core: EditorCore, itself: Pick<ByItself, "match">) {
   const { get, set, commit, notices } = core;
 
   /** The track of the camera in the shot's take: that of the recipe, or a new one that is still to be put into it; null where it is not measured. */
-  async function cameraOf(at: number): Promise<{ id: string; track: Track; known: boolean } | null> {
+  async function cameraOf(at: number): Promise<CameraTrack | null> {
     const { recipe, shot } = get();
     const { take } = recipe.shot;
     const { info } = takeOf(get());
     const old = Object.entries(recipe.tracks ?? {}).find(([, t]) => t.name === CAMERA && t.take === take && at >= t.in && at <= t.out);
-    if (old) return { id: old[0], track: old[1], known: true };
+    if (old) return { id: old[0], track: old[1] };
     const answer = info && (await cameraTrackOf(shot.id, { take, at }).catch(() => null));
     if (!answer) return null;
     const { data, in: from, out: to, model } = answer;
     const region: Track["region"] = [[0, 0], [info.width, 0], [info.width, info.height], [0, info.height]]; // prettier-ignore
-    return { id: newId("t"), track: { name: CAMERA, take, at, region, model, in: from, out: to, data }, known: false };
+    return { id: newId("t"), track: { name: CAMERA, take, at, region, model, in: from, out: to, data } };
   }
 
   /** Lays a patch over an outlined thing, for the frames in which it is seen: with the chosen plate, else the newest, else the cleanest frame held. */
@@ -64,7 +74,7 @@ export function createCovering(core: EditorCore, itself: Pick<ByItself, "match">
     const camera = moves && carriesFrom(s.recipe, { source }) ? await cameraOf(stillFrom(source)) : null;
     const place = moves && !camera ? cameraPlace(still.perFrame, stillFrom(source), first, last) : null;
     commit(`Cover ${i.name}`, (d) => {
-      if (camera && !camera.known) d.tracks = { ...d.tracks, [camera.id]: asDraft(camera.track) };
+      if (camera) keepTrack(d, camera);
       const patch: Draft<PatchLayer> = {
         id: layer,
         kind: "patch",
@@ -107,7 +117,7 @@ export function createCovering(core: EditorCore, itself: Pick<ByItself, "match">
       if (!l) return;
       if (place) l.place = asDraft(place);
       if (!camera) return;
-      if (!camera.known) d.tracks = { ...d.tracks, [camera.id]: asDraft(camera.track) };
+      keepTrack(d, camera);
       l.tied = { ...l.tied, to: camera.id, from: camera.id };
     });
   }
