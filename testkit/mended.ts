@@ -17,6 +17,8 @@ export interface Stage {
   gain?: (n: number) => number;
   /** Where somebody stands who passes, left edge; null: not there. */
   walker?: (n: number) => number | null;
+  /** Somebody who sits there all the time and sways: by how many pixels, and how high the middle of the head is. */
+  head?: { y: number; sway: (n: number) => number };
   /** By how many codes the ground heaves, slowly: as water does. */
   alive?: number;
   /** How high black bars are above and below, pixels. */
@@ -47,7 +49,7 @@ const WALL = (() => {
 /** A frame of a stage. */
 export function stageFrame(
   n: number,
-  { noise = 0.5, gain = () => 1, walker = () => null, alive = 0, bars = 0, bar = (k) => k >= BAR.in && k <= BAR.out }: Stage = {},
+  { noise = 0.5, gain = () => 1, walker = () => null, head, alive = 0, bars = 0, bar = (k) => k >= BAR.in && k <= BAR.out }: Stage = {},
 ): Frame {
   const out = createFrame(WIDE, HIGH, YUV420);
   const normal = normals(1000 + n);
@@ -58,6 +60,11 @@ export function stageFrame(
     if (y < bars || y >= HIGH - bars) return [16, 128, 128];
     if (bar(n) && x >= bx0 + sway && x < bx1 + sway && y >= by0 && y < by1) return [40, 126, 130];
     if (left !== null && x >= left && x < left + 18 && y >= 40 && y < 120) return [180, 110, 150];
+    if (head) {
+      const [hx, hy] = [(x - 96 - head.sway(n)) / 34, (y - head.y) / 30];
+      // hair and a face: stripes that go with the head
+      if (hx * hx + hy * hy < 1) return [90 + 40 * Math.sin(9 * hx) * Math.cos(11 * hy), 112, 148];
+    }
     const [v, u, w] = WALL[y * WIDE + x];
     return [v + alive * (Math.sin(x / 7 + n * 0.9) + Math.sin(y / 5 - n * 0.7)), u, w];
   };

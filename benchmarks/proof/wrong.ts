@@ -62,7 +62,7 @@ export function casesOf(good: Recipe, room: number, tight: { in: number; out: nu
     const mask = maskOf(r, l);
     const shapes = mask.shapes.map((s) => {
       if (s.kind !== "path") return s;
-      const flat = shapePolygon(s, l.in);
+      const flat = shapePolygon(s, Math.round((l.in + l.out) / 2));
       return { ...s, points: Array.from({ length: flat.length / 2 }, (_, i): [number, number] => [flat[2 * i] + 24, flat[2 * i + 1] + 4]) };
     });
     return { ...l, mask: { ...mask, shapes } };

@@ -3,11 +3,11 @@ import { LEAST_LOOKS } from "./clean";
 import type { Doubt, Finding } from "./finding";
 import { barsIn } from "./kinds/bars";
 import { deadGrain } from "./kinds/dead-grain";
-import { driftOf } from "./kinds/drift";
+import { driftOf, movesAround } from "./kinds/drift";
 import { frozenIn } from "./kinds/frozen";
 import { crossings, crossingsOf, hidesIn, missed, uncovered } from "./kinds/leak";
 import { runawayOf } from "./kinds/runaway-light";
-import { seamOf } from "./kinds/seam";
+import { bitten, seamOf } from "./kinds/seam";
 import { shown } from "./kinds/shown";
 import { median } from "../motion/gray";
 import type { PatchRecord } from "./patch-record";
@@ -19,7 +19,9 @@ const UNKNOWN = 0.5;
 
 /** What is wrong with one patch, by all that was seen of it; and what could not be told. */
 export function judged(r: PatchRecord): { findings: Finding[]; doubts: Doubt[] } {
-  const drift = driftOf(r);
+  const living = frozenIn(r);
+  // where a subject moves around a patch, nothing else tells where its picture lies
+  const drift = living.some((f) => f.kind === "bite") ? [] : driftOf(r);
   // lines of a picture that lies off differ: what it shows is told from broader things alone
   const misplaced = drift.some((d) => d.value > LINES);
   const cut = crossingsOf(r);
@@ -31,7 +33,7 @@ export function judged(r: PatchRecord): { findings: Finding[]; doubts: Doubt[] }
     ...shown(r, misplaced),
     ...light(r, misplaced),
     ...deadGrain(r),
-    ...frozenIn(r),
+    ...living,
     ...barsIn(r),
   ];
   return { findings, doubts: doubtsOf(r) };
@@ -42,8 +44,11 @@ function light(r: PatchRecord, misplaced: boolean): Finding[] {
   const frames = [...r.steps.keys()].sort((a, b) => a - b);
   if (!frames.length) return [];
   const chance = r.chanceSteps(frames[Math.floor(frames.length / 2)]);
-  // the edge of a picture that lies off is seen for that
-  return [misplaced ? null : seamOf(r, frames, chance), runawayOf(r, frames, chance)].filter((f) => f !== null);
+  const seam = seamOf(r, frames, chance);
+  const moves = movesAround(r);
+  // the edge of a picture that lies off is seen for that, and one that runs through a subject that moves for that
+  const edge = misplaced ? null : seam && moves ? bitten(seam, moves) : seam;
+  return [edge, runawayOf(r, frames, chance)].filter((f) => f !== null);
 }
 
 function doubtsOf(r: PatchRecord): Doubt[] {

@@ -6,12 +6,13 @@ import { grown } from "../plate/regions";
 import type { Colour } from "../pixels/colour";
 import { colourPlanes, type Frame, intersect, isChroma, isEmpty, type PixelFormat, type Rect } from "../pixels/frame";
 import { cleanPicture, type CleanPicture, LEAST_LOOKS, lightsOf, litCells, type Look } from "./clean";
+import { chanceSteps } from "./chance";
 import { cutPieces, type Kept } from "./crossing";
 import { changedIn } from "./bars";
 import { CellsInTime } from "./living";
 import { GrainInTime } from "./energy";
 import { alphaCells, cellCount, type CellGrid, type Cells, cellsOf, distanceTo, gridIn, marked, pixelsOf, planes } from "./grid";
-import { apart, type Apart } from "./place";
+import { Places } from "./places";
 import { COVERED, type Seen, seenIn, type Sight, unlike, UNLIKE } from "./sight";
 import { type ArcStep, arcSteps, type EdgeBands, edgeBands } from "./steps";
 import type { Bare } from "./uncovered";
@@ -73,7 +74,7 @@ export class PatchRecord {
   readonly shows: Uint16Array;
   readonly asked: Uint16Array;
   readonly showsOff: Float32Array;
-  readonly places: ({ n: number } & Apart)[] = [];
+  readonly places: Places;
   readonly grain: GrainInTime;
   /** How cells move within the patch, and around it. */
   readonly within: CellsInTime;
@@ -85,6 +86,8 @@ export class PatchRecord {
   /** Whether its picture goes on around it, told in the frames that were asked. */
   fits = 0;
   frames = 0;
+  /** How far a corner of the take moves with its camera, pixels. */
+  cameraMoves = 0;
   private bandsKept: { of: unknown; bands: EdgeBands } | null = null;
   private pictureKept: Cells | null = null;
   private pairs = 0;
@@ -106,7 +109,9 @@ export class PatchRecord {
     [this.shows, this.asked] = [new Uint16Array(n), new Uint16Array(n)];
     this.showsOff = new Float32Array(n);
     [this.within, this.around] = [new CellsInTime(n), new CellsInTime(n)];
-    this.grain = new GrainInTime(pixelsOf(this.grid, { x0: 0, y0: 0, x1: this.grid.across, y1: this.grid.down }));
+    const pixels = pixelsOf(this.grid, { x0: 0, y0: 0, x1: this.grid.across, y1: this.grid.down });
+    this.grain = new GrainInTime(pixels);
+    this.places = new Places(this.grid, pixels);
   }
 
   /** Pixels at the take's width of so many at 1280. */
@@ -118,7 +123,8 @@ export class PatchRecord {
    * A frame by which it is known what the scene looks like. Where a patch lies, and around it, where what it hides may be seen, it does not count.
    * @param together α of all patches at its cells; null where none is laid @param next the frame that follows, where grain is to be told by both
    */
-  addSample(frame: Frame, together: Float32Array | null, next?: Frame): void {
+  addSample(n: number, frame: Frame, together: Float32Array | null, next?: Frame): void {
+    if (!together) this.places.addClean(n, frame);
     const free = new Uint8Array(cellCount(this.grid)).fill(1);
     if (together) {
       const far = distanceTo(this.grid, (i) => together[i] > 0);
@@ -272,16 +278,10 @@ export class PatchRecord {
     return this.bandsKept.bands;
   }
 
-  /** The steps that the samples show along the mask of a frame, where nothing was done: chance. */
+  /** The steps along the mask of a frame that chance makes. */
   chanceSteps(n: number): ArcStep[][] {
     const mask = this.masks.get(n);
-    if (!mask) return [];
-    const bands = edgeBands(this.grid, Float32Array.from(mask), Float32Array.from(mask));
-    return this.looks.map((l) => {
-      const lights = lightsOf(this.clean.cells, l.cells, this.pivots, (i) => !!l.free[i] && this.clean.looks[i] >= LEAST_LOOKS);
-      const scene = litCells(this.clean.cells, lights);
-      return arcSteps(bands, l.cells, scene, (i) => !!l.free[i] && unlike(l.cells, scene, this.clean.spread, i, this.coarse) < UNLIKE);
-    });
+    return mask ? chanceSteps(this, this.looks, mask, 2 * this.fits >= this.frames) : [];
   }
 
   /** Whether what the patch shows is what the scene shows there. */
@@ -298,39 +298,31 @@ export class PatchRecord {
     }
   }
 
+  /** Whether a cell moves more in time than is usual, in frames without the patch. */
+  isAlive = (i: number): boolean => this.clean.moves[i] > ALIVE * this.clean.usual;
+
   /** Where the patch's picture lies against what surrounds it. */
   private askPlace(f: FrameOf, far: Float32Array, seen: Seen): void {
     const { grid } = this;
     const ring = this.cells(RING);
     // what passes has no say, nor what its rim leaves in the cells beside it
     const passes = grown(marked(grid, seen.visible), 2).data;
-    // what is alive, water and leaves, lies elsewhere in every frame
-    const alive = (i: number) => this.clean.moves[i] > ALIVE * this.clean.usual;
+    // what is alive, water and leaves and a subject that sways, lies elsewhere in every frame
+    const living = grown(
+      marked(
+        grid,
+        Uint8Array.from(far, (_, i) => Number(this.isAlive(i))),
+      ),
+      2,
+    ).data;
     const asked = (i: number) =>
-      !alive(i) &&
+      !living[i] &&
       far[i] <= ring &&
       far[i] > 0 &&
       f.together[i] <= 0 &&
       !(this.clean.looks[i] >= LEAST_LOOKS && passes[i]) &&
       f.patch.covers(...this.middle(i));
-    const rect = pixelsOf(grid, { x0: 0, y0: 0, x1: grid.across, y1: grid.down });
-    const [w, h] = [rect.x1 - rect.x0, rect.y1 - rect.y0];
-    const [a, b] = [new Float32Array(w * h), new Float32Array(w * h)];
-    const counts = new Uint8Array(w * h);
-    const unit = 1 / 2 ** (f.live.format.bits - 8);
-    const [{ data, width }, read] = [f.live.planes[0], f.patch.sources[0].value];
-    for (let cell = 0; cell < far.length; cell++) {
-      if (!asked(cell)) continue;
-      const [cx, cy] = [(cell % grid.across) * grid.side, Math.floor(cell / grid.across) * grid.side];
-      for (let y = cy; y < cy + grid.side; y++)
-        for (let x = cx, i = y * w + x; x < cx + grid.side; x++, i++) {
-          a[i] = read(rect.x0 + x, rect.y0 + y) * unit;
-          b[i] = data[(rect.y0 + y) * width + rect.x0 + x] * unit;
-          counts[i] = 1;
-        }
-    }
-    const found = apart({ width: w, height: h, a, b, counts }, this.places.at(-1));
-    if (found) this.places.push({ n: f.n, ...found });
+    this.places.ask(f.n, f.live, f.patch.sources[0].value, asked);
   }
 
   private askGrain(f: FrameOf, alpha: Float32Array): void {

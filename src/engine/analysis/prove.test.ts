@@ -97,6 +97,14 @@ describe("what is wrong with a patch is told by its kind, and nothing of its twi
     await clean(proofOf(mended(), { walker: (n) => 4 * (n - 16) }));
   });
 
+  it("a head that sways while the patch holds a part of it still: a bite; beside a head that sways there is none", async () => {
+    const sway = (n: number) => 2.5 * Math.sin(n / 5);
+    const proof = await proofOf(mended(), { head: { y: 84, sway } });
+    expect(kinds(proof)).toContain("bite");
+    expect(kinds(proof)).not.toContain("drift");
+    await clean(proofOf(mended(), { head: { y: 104, sway } }));
+  });
+
   it("a picture in another light: a seam; along its rim it follows", async () => {
     const recipe = mended({ source: { take: "a", hold: 46 } } as Partial<PatchLayer>);
     expect(kinds(await proofOf(recipe, { gain: (n) => (n > 40 ? 1.06 : 1) }))).toContain("seam");

@@ -101,7 +101,7 @@ export async function prove({ recipe: whole, takes, pictures }: ProofSpec, store
       if (!samples.includes(n)) continue;
       const covered = together(r, n);
       const paired = !covered && n < scene.out && !together(r, n + 1);
-      r.addSample(frame, covered, paired ? await load(n + 1) : undefined);
+      r.addSample(n, frame, covered, paired ? await load(n + 1) : undefined);
     }
   }
   const full = info.colour.range === "full" || info.format.model !== "yuv";
@@ -137,9 +137,10 @@ export async function prove({ recipe: whole, takes, pictures }: ProofSpec, store
         quiet = r.isSeenAt(n) ? 0 : quiet + 1;
       }
     }
+  const moved = still.moved();
+  for (const r of records) r.cameraMoves = moved;
   const told = records.map((r) => judged(r));
   const findings = told.flatMap((t) => t.findings).sort((a, b) => severity(b) - severity(a));
-  const moved = still.moved();
   doubts.push(...told.flatMap((t) => t.doubts));
   if (moved > LOCKED)
     for (const r of records)

@@ -1,20 +1,53 @@
 import { median } from "../../motion/gray";
 import type { Finding } from "../finding";
 import type { PatchRecord } from "../patch-record";
+import type { Apart } from "../place";
 import { finding, maskBox } from "./telling";
 
 /** Pixels a picture may lie off, how sure that has to be in pixels, and how alike both have to be. */
-const OFF = { most: 0.1, sure: 0.03, alike: 0.5 };
+const OFF = { most: 0.1, sure: 0.03, alike: 0.6 };
 /** A picture that lies off by so many standard errors lies off for sure, however large they are. */
 const SURELY = 6;
+/** Nor does one that lies off by less than so many standard deviations by which clean frames lie apart. */
+const USUAL = 4;
+
+/** So many standard deviations have they to lie off together. */
+const TOGETHER = 2;
+/** Pixels by which places have to lie apart from frame to frame before what surrounds a patch moves by itself. */
+const MOVES = 0.4;
+
+/** The places that are sure enough to be told. */
+const sureOf = (r: PatchRecord) =>
+  r.places.found.filter((p) => p.alike > OFF.alike && (p.error < OFF.sure || Math.hypot(p.dx, p.dy) > SURELY * p.error));
+
+/**
+ * By how many pixels what surrounds a patch moves against its picture from frame to frame, the camera's own movement taken off; 0 where it
+ * stays. A picture that was laid wrongly lies equally wrong in all frames: what comes and goes is a subject that moves.
+ */
+export function movesAround(r: PatchRecord): number {
+  let most = 0;
+  const sure = sureOf(r);
+  for (const a of sure)
+    for (const b of sure)
+      most = Math.max(most, Math.hypot(a.dx - b.dx, a.dy - b.dy) - 2 * (a.error + b.error) - 2 * r.cameraMoves - USUAL * r.places.deviation());
+  return most > MOVES ? most : 0;
+}
+
+/** Whether places lie off the same way: what goes hither and thither from frame to frame is how badly they can be told. */
+function together(places: readonly Apart[]): boolean {
+  const [dx, dy] = [median(places.map((p) => p.dx)), median(places.map((p) => p.dy))];
+  // the median of a distance in two directions is 1.18 σ of either (Rayleigh)
+  return Math.hypot(dx, dy) > (TOGETHER / 1.1774) * median(places.map((p) => Math.hypot(p.dx - dx, p.dy - dy)));
+}
 
 /** Whether the patch's picture lies where it belongs. */
 export function driftOf(r: PatchRecord): Finding[] {
-  const sure = r.places.filter((p) => p.alike > OFF.alike && (p.error < OFF.sure || Math.hypot(p.dx, p.dy) > SURELY * p.error));
-  if (sure.length < Math.max(1, r.places.length / 2)) return [];
+  const sure = sureOf(r);
+  if (sure.length < Math.max(1, r.places.found.length / 2) || movesAround(r)) return [];
   const off = (p: (typeof sure)[number]) => Math.hypot(p.dx, p.dy);
-  const bad = sure.filter((p) => off(p) > OFF.most + 2 * p.error);
-  if (bad.length < Math.max(1, sure.length / 3)) return [];
+  const usual = USUAL * r.places.deviation();
+  const bad = sure.filter((p) => off(p) > Math.max(OFF.most + 2 * p.error, usual));
+  if (bad.length < Math.max(1, sure.length / 3) || !together(sure)) return [];
   const value = median(bad.map(off));
   const worst = bad.reduce((a, b) => (off(b) > off(a) ? b : a));
   const [dx, dy] = [median(bad.map((p) => p.dx)), median(bad.map((p) => p.dy))];
@@ -26,7 +59,7 @@ export function driftOf(r: PatchRecord): Finding[] {
       bad.map((p) => p.n),
       worst.n,
       box,
-      { value, limit: OFF.most },
+      { value, limit: Math.max(OFF.most, usual) },
       {
         says: `The patch's picture lies ${value.toFixed(2)} px off what surrounds it.`,
         do: `Move it by ${dx.toFixed(2)} px to the right and ${dy.toFixed(2)} px down, or let it follow a track.`,

@@ -2,17 +2,18 @@ import { isFrozen } from "../../compose/matched";
 import { boxOf } from "../crossing";
 import type { Finding } from "../finding";
 import { pixelsOf } from "../grid";
-import { frozen } from "../living";
+import { frozen, subjectCut } from "../living";
 import type { PatchRecord } from "../patch-record";
 import { finding, framesOf } from "./telling";
 
-/** Living texture that stands still in the patch. */
+/** Living texture that stands still in the patch; or a subject that its edge cuts through, of which the patch holds a part still. */
 export function frozenIn(r: PatchRecord): Finding[] {
   const noise = r.grain.result()?.footage;
   const laid = framesOf(r);
   if (noise === undefined || !isFrozen(r.layer)) return [];
   const found = frozen(r.within, r.around, r.clean.moves, noise, r.grid.side);
-  if (!found) return [];
+  const subject = found?.everywhere ? [] : cutSubject(r, noise);
+  if (subject.length || !found) return subject;
   const box = pixelsOf(r.grid, boxOf(r.grid, found.cells));
   return [
     finding(
@@ -26,6 +27,30 @@ export function frozenIn(r: PatchRecord): Finding[] {
         says: `What is alive around the patch stands still in it: ${found.patch.toFixed(1)} codes against ${found.footage.toFixed(1)}.`,
         do: "Show a stretch of the footage instead of one picture: a slip, or frames that are repeated.",
         remedy: "none",
+      },
+    ),
+  ];
+}
+
+/** What is usual for a subject that stays: cells beside an edge that move by less are noise. */
+const LEAST_MOVED = 1.5;
+
+function cutSubject(r: PatchRecord, noise: number): Finding[] {
+  const found = subjectCut(r.grid, r.within, r.around, r.clean.moves, noise);
+  if (!found) return [];
+  const laid = framesOf(r);
+  return [
+    finding(
+      r,
+      "bite",
+      laid,
+      laid[Math.floor(laid.length / 2)],
+      pixelsOf(r.grid, boxOf(r.grid, found.cells)),
+      { value: found.beside, limit: LEAST_MOVED },
+      {
+        says: `The patch's edge runs through something that moves, and holds a part of it still: beside the patch it moves by ${found.beside.toFixed(1)} codes.`,
+        do: "Hold out what moves, or draw the mask so that it keeps clear of it.",
+        remedy: "hold-out",
       },
     ),
   ];

@@ -92,3 +92,12 @@ function arcBox(r: PatchRecord, at: number): Rect {
   const [x, y] = [(at % wide) * ARC, Math.floor(at / wide) * ARC];
   return pixelsOf(r.grid, { x0: x, y0: y, x1: Math.min(r.grid.across, x + ARC), y1: Math.min(r.grid.down, y + ARC) });
 }
+
+/** An edge that is seen where it runs through something that moves, while the patch's picture of it stands still. @param by pixels */
+export const bitten = (seam: Finding, by: number): Finding => ({
+  ...seam,
+  kind: "bite",
+  says: `The patch's edge runs through something that moves by ${by.toFixed(1)} px, and stands still in the patch.`,
+  do: "Hold out what moves, or draw the mask so that it keeps clear of it.",
+  remedy: "hold-out",
+});

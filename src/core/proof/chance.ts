@@ -1,0 +1,47 @@
+import { type CleanPicture, LEAST_LOOKS, lightsOf, litCells, type Look } from "./clean";
+import type { CellGrid } from "./grid";
+import { unlike, UNLIKE } from "./sight";
+import { type ArcStep, arcSteps, edgeBands } from "./steps";
+
+/** Where so much of an edge runs through what is alive, that is what chance makes there. */
+const MOSTLY = 0.8;
+
+/** What is known of the scene around a patch. */
+interface Scene {
+  grid: CellGrid;
+  clean: CleanPicture;
+  pivots: readonly number[];
+  coarse: boolean;
+  isAlive: (cell: number) => boolean;
+}
+
+/**
+ * The steps along a mask that chance makes: two clean frames far from each other in time, one of them within the mask and the other around
+ * it, as a patch's picture and its footage are.
+ * @param mask its cells @param byPicture whether a patch's steps are told by its own picture, rather than by the clean one
+ */
+export function chanceSteps(scene: Scene, looks: readonly Look[], mask: Uint8Array, byPicture: boolean): ArcStep[][] {
+  const { grid, clean, pivots, coarse, isAlive } = scene;
+  const bands = edgeBands(grid, Float32Array.from(mask), Float32Array.from(mask));
+  const known = (i: number) => clean.looks[i] >= LEAST_LOOKS;
+  const edge = [...bands.inside, ...bands.outside].filter(({ cell }) => known(cell));
+  // a subject that moves would make of two frames just the fault that is looked for
+  const living = edge.filter(({ cell }) => isAlive(cell)).length > MOSTLY * edge.length;
+  return looks.map((look, k) => {
+    const other = looks[(k + (looks.length >> 1)) % looks.length];
+    const free = (i: number) => !!look.free[i] && !!other.free[i] && known(i);
+    const lit = (cells: Look["cells"]) =>
+      litCells(
+        cells,
+        lightsOf(cells, look.cells, pivots, (i) => free(i) && !mask[i]),
+      );
+    const picture = lit(other.cells);
+    const laid = look.cells.map((plane, p) => plane.map((v, i) => (mask[i] ? picture[p][i] : v)));
+    return arcSteps(
+      bands,
+      laid,
+      byPicture ? picture : lit(clean.cells),
+      (i) => free(i) && (living || !isAlive(i)) && unlike(look.cells, picture, clean.spread, i, coarse, Math.SQRT2) < UNLIKE,
+    );
+  });
+}
