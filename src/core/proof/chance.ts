@@ -6,6 +6,9 @@ import { type ArcStep, arcSteps, edgeBands } from "./steps";
 /** Where so much of an edge runs through what is alive, that is what chance makes there. */
 const MOSTLY = 0.8;
 
+/** How far in time two frames lie apart, as shares of all that are known. */
+const FARTHER = [0.1, 0.25, 0.5];
+
 /** What is known of the scene around a patch. */
 interface Scene {
   grid: CellGrid;
@@ -27,8 +30,9 @@ export function chanceSteps(scene: Scene, looks: readonly Look[], mask: Uint8Arr
   const edge = [...bands.inside, ...bands.outside].filter(({ cell }) => known(cell));
   // a subject that moves would make of two frames just the fault that is looked for
   const living = edge.filter(({ cell }) => isAlive(cell)).length > MOSTLY * edge.length;
-  return looks.map((look, k) => {
-    const other = looks[(k + (looks.length >> 1)) % looks.length];
+  // what coding leaves stays for some frames, and comes again in others: near pairs and far ones
+  const pairs = FARTHER.flatMap((share) => looks.map((look, k) => ({ look, other: looks[(k + Math.ceil(share * looks.length)) % looks.length] })));
+  return pairs.map(({ look, other }) => {
     const free = (i: number) => !!look.free[i] && !!other.free[i] && known(i);
     const lit = (cells: Look["cells"]) =>
       litCells(
