@@ -1,7 +1,6 @@
 import { z } from "zod";
 import { KINDS, REMEDIES } from "../core/proof/finding";
-
-const frame = z.number().int().min(0);
+import { frame, points } from "./follow";
 
 /** Measure what is still wrong in a shot. */
 export const proofRequestSchema = z.strictObject({
@@ -25,6 +24,8 @@ const findingSchema = z.object({
   says: z.string(),
   do: z.string(),
   remedy: z.enum(REMEDIES),
+  /** A rough loop round somebody who passes, on one frame. */
+  outline: z.object({ f: frame, points }).optional(),
 });
 
 /** What was measured; what was accepted is not taken off. */

@@ -64,10 +64,10 @@ export function createEditor(doc: ShotDocument, notices: Notices, paint = (...a:
   const reframing = createReframing(core);
   const glass = createGlass(core, painter);
   const following = createFollowing(core, tasks, patches, painter, store.subscribe);
-  const proving = createProving(core, patches, matching, glass);
   const source = createSource(core, patches);
   const masks = createMasks(core, patches);
   const cutting = createCutting(core, tasks, masks);
+  const proving = createProving(core, patches, matching, glass, cutting);
   const transport = createTransport(core, painter);
   const timeline = createTimeline(core, patches, transport);
 

@@ -28,6 +28,8 @@ export interface Finding {
   /** What to do, in a sentence. */
   do: string;
   remedy: Remedy;
+  /** Of somebody who passes a rough loop round what is seen of them, on the frame on which that is most; take pixels. */
+  outline?: { f: number; points: [number, number][] };
 }
 
 /** What a patch, or a whole shot, comes to. */

@@ -93,7 +93,16 @@ describe("what is wrong with a patch is told by its kind, and nothing of its twi
     (wide.intruders[0].layers[0] as PatchLayer).mask = { shapes: [{ kind: "box", op: "add", center: [96, 45], size: [60, 120], angle: 0 }], feather: 3 }; // prettier-ignore
     const proof = await proofOf(wide, { walker: (n) => 8 + 9 * (n - 15) });
     expect(kinds(proof)).toContain("bite");
-    expect(proof.findings.find((f) => f.kind === "bite")!.remedy).toBe("hold-out");
+    const bite = proof.findings.find((f) => f.kind === "bite")!;
+    expect(bite.remedy).toBe("hold-out");
+    // the loop by which it can be held out lies round what is seen of the walker, not round the bar
+    const { f, points } = bite.outline!;
+    const left = 8 + 9 * (f - 15);
+    const [across, down] = [0, 1].map((k) => points.map((p) => p[k]));
+    expect(Math.min(...across)).toBeGreaterThan(left - 10);
+    expect(Math.max(...across)).toBeLessThan(left + 18 + 10);
+    expect(Math.min(...down)).toBeGreaterThan(25);
+    expect(Math.max(...down)).toBeGreaterThan(100);
     await clean(proofOf(mended(), { walker: (n) => 4 * (n - 16) }));
   });
 

@@ -1,6 +1,7 @@
 import { maskOf } from "../../../core/document/recipe";
 import type { PatchLayer } from "../../../core/document/layer";
 import type { CutoutShape } from "../../../core/document/mask";
+import type { Finding } from "../../../core/proof/finding";
 import { shapePolygon } from "../../../core/shape/polygon";
 import { asDraft } from "../../../recipe/edits";
 import { isKeyed } from "../../../core/time/keyed";
@@ -67,5 +68,26 @@ export function createCutting(
     notices.said(`Seen on ${answer.seen} frames, ${show(answer.in)} to ${show(answer.out)}. Where it is wrong, paint on it; Alt takes away.`);
   }
 
-  return { loopOf, cutOut };
+  /**
+   * Keeps somebody who passes in front of a patch: cut out of the shot from a rough loop on one frame, and left to the footage by a shape of
+   * the mask that can be switched off.
+   * @param first first frame in which they are looked for @param last the last one
+   */
+  async function holdOut(layer: PatchLayer, { f: at, points: outline }: NonNullable<Finding["outline"]>, first: number, last: number): Promise<void> {
+    if (layer.locked) return;
+    const s = get();
+    const { take } = s.recipe.shot;
+    const answer = await tasks.run("Cutting out", (task) => cutOutThing(s.shot.id, { take, at, outline, from: first, to: last, task }));
+    if (!answer) return;
+    const { show } = core;
+    const name = `Passes ${show(answer.in)}–${show(answer.out)}`;
+    changeMask(
+      layer,
+      `Hold out who passes ${title(layer)}`,
+      (m) => void m.shapes.push(asDraft({ kind: "cutout", op: "cut", data: answer.data, name })),
+    );
+    notices.said(`Held out on ${answer.seen} frames, ${show(answer.in)} to ${show(answer.out)}: a shape of the mask that can be switched off.`);
+  }
+
+  return { loopOf, cutOut, holdOut };
 }

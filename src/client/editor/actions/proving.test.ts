@@ -100,6 +100,25 @@ describe("findings", () => {
     }
   });
 
+  it("of somebody who passes: they are cut out from the loop that came with it, and held out by a shape that can be switched off", async () => {
+    const f = found({ kind: "bite", remedy: "hold-out", in: 3, out: 4, outline: { f: 4, points: [[1, 1], [9, 1], [9, 9]] } }); // prettier-ignore
+    const { editor, layer } = told(f);
+    expect(editor.proving.mendingOf(f)).toBe("Hold it out");
+    const asked: unknown[] = [];
+    vi.stubGlobal("fetch", (path: string, { body }: { body?: string } = {}) => {
+      if (!path.endsWith("/cutout")) return new Promise(() => undefined);
+      asked.push(JSON.parse(body!));
+      return Promise.resolve(Response.json({ data: "a".repeat(64), in: 3, out: 5, seen: 3 }));
+    });
+    const before = (layer().mask as { shapes: unknown[] }).shapes;
+    editor.proving.mend(f);
+    await vi.waitFor(() => expect((layer().mask as { shapes: unknown[] }).shapes).toHaveLength(2));
+    // within the frames in which the patch is laid
+    expect(asked).toMatchObject([{ take: "a", at: 4, from: 2, to: 6, outline: f.outline!.points }]);
+    expect((layer().mask as { shapes: unknown[] }).shapes).toMatchObject([before[0], { kind: "cutout", op: "cut", data: "a".repeat(64) }]);
+    editor.close();
+  });
+
   it("offer no button where the program has nothing more to do", () => {
     const { editor } = told(found({}));
     expect(editor.proving.mendingOf(found({ remedy: "hold-out" }))).toBeNull();

@@ -11,6 +11,7 @@ import type { EditorState } from "../state/editor";
 import type { ProofState } from "../state/proof";
 import type { ViewState } from "../state/view";
 import type { EditorCore } from "./core";
+import type { createCutting } from "./cutting";
 import type { createGlass } from "./glass";
 import type { createMatching } from "./matching";
 import type { createPatches } from "./patches";
@@ -19,6 +20,8 @@ import type { createPatches } from "./patches";
 const REST_MS = 700;
 /** Pixels by which one key widens a mask, and softens its edge. */
 const BY = 3;
+/** Frames before and after those in which somebody is seen to pass, in which they are looked for as well. */
+const AROUND = 12;
 
 /** In which view a kind of finding is seen best; the others are seen as they are. */
 export const SEEN_BEST: Record<FindingKind, ViewState["harder"]> = {
@@ -66,6 +69,7 @@ export function createProving(
   patches: Pick<ReturnType<typeof createPatches>, "changeLayer" | "isLocked">,
   matching: Pick<ReturnType<typeof createMatching>, "setLight" | "setGrain">,
   glass: Pick<ReturnType<typeof createGlass>, "see">,
+  cutting: Pick<ReturnType<typeof createCutting>, "holdOut">,
 ) {
   const { get, set, commit, notices } = core;
   const change = (part: Partial<ProofState["proof"]>) => set({ proof: { ...get().proof, ...part } });
@@ -143,6 +147,10 @@ export function createProving(
     soften: { words: "Soften the edge", run: (l) => widen(l, "feather", `Soften the edge of ${named(l)}`) },
     light: { words: "Follow the light", run: (l) => matching.setLight(l, "rim") },
     grain: { words: "Lay grain", run: (l) => matching.setGrain(l, true) },
+    "hold-out": {
+      words: "Hold it out",
+      run: (l, f) => f.outline && void cutting.holdOut(l, f.outline, Math.max(l.in, f.in - AROUND), Math.min(l.out, f.out + AROUND)),
+    },
   };
 
   function widen(layer: PatchLayer, what: "grow" | "feather", name: string): void {
@@ -174,6 +182,7 @@ export function createProving(
       const l = layerOf(f);
       if (f.remedy === "light" && l?.light) return null;
       if (f.remedy === "grain" && l?.grain) return null;
+      if (f.remedy === "hold-out" && !f.outline) return null;
       return MEND[f.remedy]?.words ?? null;
     },
     /** The finding that is looked at, mended. */

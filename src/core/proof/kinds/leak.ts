@@ -1,7 +1,9 @@
+import type { Point } from "../../document/geometry";
 import { pieces } from "../../plate/regions";
+import { convexHull } from "../../shape/hull";
 import { boxOf, isOwn, joinedPieces, LEAST_ALONE, LEAST_CELLS } from "../crossing";
 import type { Finding } from "../finding";
-import { marked, pixelsOf } from "../grid";
+import { type CellGrid, marked, pixelsOf } from "../grid";
 import type { PatchRecord } from "../patch-record";
 import { UNLIKE } from "../sight";
 import { type Bare, type Uncovered, uncoveredFrom } from "../uncovered";
@@ -84,8 +86,19 @@ export function crossings(r: PatchRecord, cut: Crossings): Finding[] {
           do: "Hold out what passes, or draw the mask so that it keeps clear of it.",
           remedy: "hold-out" as const,
         };
-    return finding(r, own ? "leak" : "bite", frames, worst.n, pixelsOf(r.grid, worst.box), { value: worst.off, limit: UNLIKE }, words);
+    const told = finding(r, own ? "leak" : "bite", frames, worst.n, pixelsOf(r.grid, worst.box), { value: worst.off, limit: UNLIKE }, words);
+    return own ? told : { ...told, outline: outlineOf(r.grid, c) };
   });
+}
+
+/** A loop round what is seen of a thing, by a cell wider than that, on the frame on which most is seen and least hidden. */
+function outlineOf({ cx, cy, across, side }: CellGrid, pieces: Crossings[number]["pieces"]): NonNullable<Finding["outline"]> {
+  const best = pieces.reduce((a, b) => (b.visible.length - b.hidden > a.visible.length - a.hidden ? b : a));
+  const corners = best.visible.flatMap((i): Point[] => {
+    const [x, y] = [cx + (i % across), cy + Math.floor(i / across)];
+    return [[x - 1, y - 1], [x + 2, y - 1], [x + 2, y + 2], [x - 1, y + 2]].map(([u, v]) => [u * side, v * side]); // prettier-ignore
+  });
+  return { f: best.n, points: convexHull(corners).map(([x, y]) => [x, y]) };
 }
 
 /** In so many of its frames something has to be there beside a patch that hides nothing, and in no more of those without it. */
