@@ -12,6 +12,7 @@ import { changedIn } from "./bars";
 import { CellsInTime } from "./living";
 import { GrainInTime } from "./energy";
 import { alphaCells, cellCount, type CellGrid, type Cells, cellsOf, distanceTo, gridIn, marked, pixelsOf, planes } from "./grid";
+import { Passing } from "./passing";
 import { Places } from "./places";
 import { COVERED, type Seen, seenIn, type Sight, unlike, UNLIKE } from "./sight";
 import { type ArcStep, arcSteps, type EdgeBands, edgeBands } from "./steps";
@@ -69,6 +70,9 @@ export class PatchRecord {
   readonly hidden = new Map<number, Uint8Array>();
   readonly masks = new Map<number, Uint8Array>();
   readonly cuts: ReturnType<typeof cutPieces>["pieces"] = [];
+  /** Pieces of who passes, where the thing is there in all frames; it is known of them whose they are. */
+  readonly passers: ReturnType<typeof cutPieces>["pieces"] = [];
+  private passing: Passing | null = null;
   readonly steps = new Map<number, ArcStep[]>();
   /** In how many frames a cell within the patch shows what the scene does not, and in how many it was asked. */
   readonly shows: Uint16Array;
@@ -91,6 +95,7 @@ export class PatchRecord {
   private bandsKept: { of: unknown; bands: EdgeBands } | null = null;
   private pictureKept: Cells | null = null;
   private pairs = 0;
+  private bareLooks = 0;
   private last: { n: number; live: Frame; mended: Frame; alpha: Float32Array; together: Float32Array } | null = null;
 
   constructor(
@@ -124,7 +129,10 @@ export class PatchRecord {
    * @param together α of all patches at its cells; null where none is laid @param next the frame that follows, where grain is to be told by both
    */
   addSample(n: number, frame: Frame, together: Float32Array | null, next?: Frame): void {
-    if (!together) this.places.addClean(n, frame);
+    if (!together) {
+      this.bareLooks++;
+      this.places.addClean(n, frame);
+    }
     const free = new Uint8Array(cellCount(this.grid)).fill(1);
     if (together) {
       const far = distanceTo(this.grid, (i) => together[i] > 0);
@@ -150,8 +158,7 @@ export class PatchRecord {
   nearAt(n: number): Uint8Array {
     const mask = this.nearestMask(n);
     const far = distanceTo(this.grid, (i) => !!mask?.[i]);
-    const near = this.cells(NEAR);
-    return Uint8Array.from(far, (d) => Number(d <= near));
+    return this.nearCells(far);
   }
 
   private nearestMask(n: number): Uint8Array | undefined {
@@ -162,6 +169,7 @@ export class PatchRecord {
   /** After the last sample. */
   settle(): void {
     this.clean = cleanPicture(this.grid, this.looks, this.pivots);
+    if (!this.bareLooks) this.passing = new Passing(this.grid, this.looks, this.pivots);
   }
 
   /** Whether the patch has a say in a rectangle. */
@@ -187,7 +195,10 @@ export class PatchRecord {
     const toClean = lightsOf(clean.cells, live, this.pivots, (i) => outside(i) && clean.looks[i] >= LEAST_LOOKS);
     const sight: Sight = { live, mended, alpha, together: f.together, picture: null, clean: litCells(clean.cells, toClean) };
     sight.picture = this.pictureOf(f, live, far, outside);
-    const seen = seenIn(sight, clean, this.coarse);
+    const passing = f.laid >= COVERED ? this.passing?.seen(sight, this.coarse) : undefined;
+    if (passing) this.passers.push(...cutPieces(grid, f.n, passing, this.nearCells(far)).pieces);
+    const all = seenIn(sight, clean, this.coarse);
+    const seen = passing ? this.passing!.without(all, passing) : all;
     this.keep(f, seen, mask, far);
     if (f.laid >= COVERED) {
       this.frames++;
@@ -233,17 +244,14 @@ export class PatchRecord {
     return [(cx + (i % across)) * side + side / 2, (cy + Math.floor(i / across)) * side + side / 2];
   }
 
+  private nearCells(far: Float32Array): Uint8Array {
+    const near = this.cells(NEAR);
+    return Uint8Array.from(far, (d) => Number(d <= near));
+  }
+
   private keep(f: FrameOf, seen: Seen, mask: Float32Array, far: Float32Array): void {
     const laid = f.laid >= COVERED;
-    const near = this.cells(NEAR);
-    const cut = laid
-      ? cutPieces(
-          this.grid,
-          f.n,
-          seen,
-          Uint8Array.from(far, (d) => Number(d <= near)),
-        )
-      : null;
+    const cut = laid ? cutPieces(this.grid, f.n, seen, this.nearCells(far)) : null;
     if (cut) this.cuts.push(...cut.pieces);
     this.kept.set(f.n, { n: f.n, visible: seen.visible, cut: cut?.cut ?? new Uint8Array(mask.length), laid });
     if (laid) this.hidden.set(f.n, seen.hidden);

@@ -106,6 +106,20 @@ describe("what is wrong with a patch is told by its kind, and nothing of its twi
     await clean(proofOf(mended(), { walker: (n) => 4 * (n - 16) }));
   });
 
+  it("somebody who passes a thing that is there all the time: a bite in those frames, with a loop round them", async () => {
+    // one frame alone shows the wall behind the bar
+    const stage: Stage = { bar: (n) => n !== 8 };
+    const left = (n: number) => 8 + 9 * (n - 15);
+    const all = { in: 0, out: LONG - 1 };
+    const proof = await proofOf(mended(all), { ...stage, walker: left });
+    const bite = proof.findings.find((f) => f.kind === "bite")!;
+    // it reaches the mask at 80 and has left it at 112
+    expect(bite.in).toBeGreaterThanOrEqual(Math.floor((80 - 18 - 8) / 9) + 14);
+    expect(bite.out).toBeLessThanOrEqual(Math.ceil((112 - 8) / 9) + 16);
+    expect(bite.outline!.points.length).toBeGreaterThan(2);
+    expect(kinds(await proofOf(mended(all), stage))).not.toContain("bite");
+  });
+
   it("a head that sways while the patch holds a part of it still: a bite; beside a head that sways there is none", async () => {
     const sway = (n: number) => 2.5 * Math.sin(n / 5);
     const proof = await proofOf(mended(), { head: { y: 84, sway } });

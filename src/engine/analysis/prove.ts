@@ -199,7 +199,9 @@ function samplesFor(l: PatchLayer, scene: { in: number; out: number }): number[]
     const count = Math.min(most, list.length);
     return Array.from({ length: count }, (_, k) => list[Math.floor(((k + 0.5) * list.length) / count)]);
   };
-  return [...some(bare, SAMPLES.bare), ...some(laid, SAMPLES.laid)].sort((a, b) => a - b);
+  const known = some(bare, SAMPLES.bare);
+  // a patch that is laid in all frames is known by those alone
+  return [...known, ...some(laid, SAMPLES.laid + (SAMPLES.bare - known.length))].sort((a, b) => a - b);
 }
 
 /** Whether the camera stands still, by some frames. */

@@ -22,7 +22,8 @@ export const hidesIn = (r: PatchRecord): number[] =>
 /** The things that the patch's edge cuts through, and whether they are what was to go. */
 export function crossingsOf(r: PatchRecord) {
   const hides = hidesIn(r);
-  return joinedPieces(r.cuts).map((pieces) => ({ pieces, own: isOwn(r.grid, pieces, r.kept, hides) }));
+  const told = joinedPieces(r.cuts).map((pieces) => ({ pieces, own: isOwn(r.grid, pieces, r.kept, hides) }));
+  return [...told, ...joinedPieces(r.passers).map((pieces) => ({ pieces, own: false }))];
 }
 export type Crossings = ReturnType<typeof crossingsOf>;
 
