@@ -47,6 +47,8 @@ export class Cutter {
   private readonly outline: Uint8Array;
   private last: Cut | null = null;
   private pace: [number, number] = [0, 0];
+  /** Pixels of it where most of it was seen. */
+  private largest = 0;
   /** The corners of a place where the thing was on the last frame and is taken for the ground, since it rests there for long; else null. */
   rests: Point[] | null = null;
 
@@ -88,7 +90,18 @@ export class Cutter {
       this.thing = coloursOf(cutOf(rect, inside, sight));
     }
     this.first.mix(this.thing, 1);
+    this.largest = count(inside);
     return cutOf(rect, tidied(inside, width, height), sight);
+  }
+
+  /** Another one that is as far as this one, to go on from here the other way. */
+  fork(): Cutter {
+    const other = new Cutter(this.ground, [], this.others);
+    other.outline.set(this.outline);
+    other.first.mix(this.first, 1);
+    other.thing.mix(this.thing, 1);
+    [other.last, other.pace, other.largest] = [this.last, this.pace, this.largest];
+    return other;
   }
 
   /** The thing where it has gone from where it was. */
@@ -108,7 +121,10 @@ export class Cutter {
     }
     const inside = tidied(touching(divided(sight, candidate, tells), w, h, expected), w, h);
     const cut = cutOf(rect, inside, sight);
-    const gone = inside.reduce((n, v) => n + v, 0) < GONE * expected.reduce((n, v) => n + v, 0);
+    const [size, awaited] = [count(inside), count(expected)];
+    // what has shrunk for long leaves the picture
+    const gone = size < GONE * awaited && awaited > GONE * this.largest;
+    this.largest = Math.max(this.largest, size);
     this.rests = gone ? this.restingPlace(was, sight) : null;
     if (inside.includes(1)) {
       this.pace = shift;
@@ -188,6 +204,8 @@ export class Cutter {
     return likelier(s, this.ground, this.thing, this.others);
   }
 }
+
+const count = (inside: Uint8Array): number => inside.reduce((n, v) => n + v, 0);
 
 /** The colours of a cut, its rim left out. */
 function coloursOf({ rect, away, sight }: Cut): Colours {

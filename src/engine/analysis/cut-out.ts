@@ -1,7 +1,7 @@
 import { Colours } from "../../core/cutout/colours";
 import type { Point } from "../../core/document/geometry";
 import type { BuiltFrom } from "../../core/document/plate";
-import { boundsOf } from "../../core/cutout/cut";
+import { boundsOf, type Cut } from "../../core/cutout/cut";
 import { Cutter } from "../../core/cutout/cutter";
 import { edgeAlpha } from "../../core/cutout/edge";
 import { Ground } from "../../core/cutout/ground";
@@ -85,18 +85,25 @@ export async function cutOut(
     const found: FrameMatte[] = [];
     const known = keepOut.length;
     let done = 0;
+    const keep = (f: number, cut: Cut) => {
+      const part = seenPart({ f, rect: cut.rect, alpha: edgeAlpha(cut) });
+      if (part) found.push(part);
+    };
+    const begun = new Cutter(ground, outline, others);
+    step(watch, ++done, last - first + 1);
+    const outlined = begun.next(await load(at));
+    if (at >= first && at <= last) keep(at, outlined);
     for (const way of [1, -1]) {
-      const cutter = new Cutter(ground, outline, others);
-      for (let f = at; f >= first && f <= last; f += way) {
-        step(watch, ++done, last - first + 2);
+      const cutter = begun.fork();
+      for (let f = at + way; f >= first && f <= last; f += way) {
+        step(watch, ++done, last - first + 1);
         const cut = cutter.next(await load(f));
         if (cutter.rests && round < ROUNDS) {
           // it stays there for so long that the plate took it for the ground: it is built anew without that place
           keepOut.push({ outline: cutter.rests, frames: way > 0 ? [f, scene.out] : [scene.in, f] });
           break;
         }
-        const part = (way > 0 || f !== at) && seenPart({ f, rect: cut.rect, alpha: edgeAlpha(cut) });
-        if (part) found.push(part);
+        keep(f, cut);
       }
     }
     if (keepOut.length > known) continue;
