@@ -1,9 +1,14 @@
-import { readdirSync, readFileSync, writeFileSync } from "node:fs";
+import { execFileSync } from "node:child_process";
+import { mkdtempSync, readdirSync, readFileSync, writeFileSync } from "node:fs";
+import { tmpdir } from "node:os";
 import { join } from "node:path";
 import sharp from "sharp";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import type { WebDriver } from "selenium-webdriver";
 import type { PatchLayer } from "../src/core/document/layer";
+import { maskOf } from "../src/core/document/recipe";
+import { bytesOf } from "../src/core/pixels/frame";
+import { HIGH, LONG, stageFrame, WIDE } from "../testkit/mended";
 import { type App, until } from "./support/app";
 import { By, EditorDriver, downloads, Key, openBrowser } from "./support/browser";
 import { startReady } from "./support/ready";
@@ -123,5 +128,63 @@ describe("a patch that ends three frames too early", () => {
     await until("the verdict", async () => /Nothing found/.test(await head()));
     await look("UMBER_LOOK_PROOF_CLEAN");
     expect(await ledger()).toMatch(/clean, proven/);
+  });
+});
+
+/** A wall before which a bar hangs in frames 16–29 and somebody walks by, four times as large as it is made. */
+function walkerFilm(): Buffer {
+  const to = join(mkdtempSync(join(tmpdir(), "umber-walker-")), "walker.mp4");
+  const frames = Array.from({ length: LONG }, (_, n) => Buffer.from(bytesOf(stageFrame(n, { walker: (k) => walkerAt(k) }))));
+  const input = ["-f", "rawvideo", "-pix_fmt", "yuv420p", "-s", `${WIDE}x${HIGH}`, "-r", "24", "-i", "-"];
+  const large = ["-vf", `scale=${4 * WIDE}:${4 * HIGH}:flags=neighbor`, "-c:v", "libx264", "-crf", "10", "-pix_fmt", "yuv420p"];
+  execFileSync("ffmpeg", ["-v", "error", "-y", ...input, ...large, to], { input: Buffer.concat(frames) });
+  return readFileSync(to);
+}
+const walkerAt = (n: number) => 8 + 9 * (n - 15);
+
+describe("somebody who passes a patch", () => {
+  it("is found as bitten, held out by one key, and seen again where the patch lies", async () => {
+    await session.upload("walker.mp4", walkerFilm());
+    const { id } = await session.shot("walker");
+    await b.open(app.url, "walker");
+    await b.field("Go to frame", "8");
+    await b.keys("p");
+    await b.saved();
+    await b.field("Go to frame", "24");
+    await b.keys("1");
+    for (const [x, y] of [[264, 2], [504, 2], [504, 420], [264, 420]] as const) await b.click(x, y); // prettier-ignore
+    await b.keys(Key.ENTER);
+    await b.saved();
+    await b.field("Go to frame", "16");
+    await b.keys("i");
+    await b.field("Go to frame", "29");
+    await b.keys("o");
+    await b.saved();
+    // the walker's coat is lighter than the wall; below the bar's end, well within the mask
+    const coat = async () => {
+      await b.field("Go to frame", "24");
+      await b.exact();
+      return b.grey(4 * (walkerAt(24) + 9), 4 * 80);
+    };
+    const hidden = await coat();
+    await (await b.byText("Proof")).click();
+    await until("the bite", async () => (await rows()).some((r) => /Bite/.test(r)));
+    const at = (await rows()).findIndex((r) => /Bite/.test(r));
+    for (let k = 0; k <= at; k++) await b.keys(".");
+    await b.byText("Hold it out");
+    await b.chord(Key.SHIFT, "m");
+    const shapes = async () => {
+      const { recipe } = await session.document(id);
+      return maskOf(recipe, recipe.intruders[0].layers[0] as PatchLayer).shapes;
+    };
+    await until("the shape", async () => (await shapes()).length === 2);
+    // as it is, without the view that came with the finding
+    await (await b.byText("Match")).click();
+    expect((await shapes())[1]).toMatchObject({ kind: "cutout", op: "cut" });
+    expect((await coat()) - hidden).toBeGreaterThan(30);
+    // the bar is still gone beside the walker
+    await b.field("Go to frame", "18");
+    await b.exact();
+    expect(await b.grey(4 * 96, 4 * 20)).toBeGreaterThan(60);
   });
 });
