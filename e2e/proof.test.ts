@@ -1,4 +1,3 @@
-import { execFileSync } from "node:child_process";
 import { mkdtempSync, readdirSync, readFileSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
@@ -7,8 +6,7 @@ import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import type { WebDriver } from "selenium-webdriver";
 import type { PatchLayer } from "../src/core/document/layer";
 import { maskOf } from "../src/core/document/recipe";
-import { bytesOf } from "../src/core/pixels/frame";
-import { HIGH, LONG, stageFrame, WIDE } from "../testkit/mended";
+import { HIGH, WIDE, writeStage } from "../testkit/mended";
 import { type App, until } from "./support/app";
 import { By, EditorDriver, downloads, Key, openBrowser } from "./support/browser";
 import { startReady } from "./support/ready";
@@ -38,6 +36,14 @@ afterAll(async () => {
 const LOOP: [number, number][] = [[465, 325], [470, 130], [520, 80], [610, 50], [640, -12], [1080, -12], [1000, 12], [792, 106], [728, 136], [700, 190], [640, 240], [600, 325]]; // prettier-ignore
 const layer = async () => (await session.document(shot)).recipe.intruders[0].layers[0] as PatchLayer;
 const head = async () => (await b.byLabel("Proof")).getText();
+/** Lets the selected patch begin and end, by keys at those frames. */
+async function lay(first: number, last: number): Promise<void> {
+  await b.field("Go to frame", String(first));
+  await b.keys("i");
+  await b.field("Go to frame", String(last));
+  await b.keys("o");
+  await b.saved();
+}
 /** The table's rows in words, what is worst first. */
 const rows = async () => {
   const found = await d.findElements(By.css("table[aria-label='Findings'] tbody tr:first-child"));
@@ -60,11 +66,7 @@ describe("a patch that ends three frames too early", () => {
     await b.keys(Key.ENTER);
     await b.saved();
     await b.field("Feather", "14");
-    await b.field("Go to frame", "30");
-    await b.keys("i");
-    await b.field("Go to frame", "66");
-    await b.keys("o");
-    await b.saved();
+    await lay(30, 66);
     await (await b.byText("Proof")).click();
     await until("the findings", async () => (await rows()).length > 0);
     await look("UMBER_LOOK_PROOF_LIST");
@@ -131,16 +133,16 @@ describe("a patch that ends three frames too early", () => {
   });
 });
 
+/** Where somebody walks by in frame n, left edge. */
+const walkerAt = (n: number) => 8 + 9 * (n - 15);
+
 /** A wall before which a bar hangs in frames 16–29 and somebody walks by, four times as large as it is made. */
 function walkerFilm(): Buffer {
   const to = join(mkdtempSync(join(tmpdir(), "umber-walker-")), "walker.mp4");
-  const frames = Array.from({ length: LONG }, (_, n) => Buffer.from(bytesOf(stageFrame(n, { walker: (k) => walkerAt(k) }))));
-  const input = ["-f", "rawvideo", "-pix_fmt", "yuv420p", "-s", `${WIDE}x${HIGH}`, "-r", "24", "-i", "-"];
-  const large = ["-vf", `scale=${4 * WIDE}:${4 * HIGH}:flags=neighbor`, "-c:v", "libx264", "-crf", "10", "-pix_fmt", "yuv420p"];
-  execFileSync("ffmpeg", ["-v", "error", "-y", ...input, ...large, to], { input: Buffer.concat(frames) });
+  const large = `scale=${4 * WIDE}:${4 * HIGH}:flags=neighbor`;
+  writeStage({ walker: walkerAt }, "-vf", large, "-c:v", "libx264", "-crf", "10", "-pix_fmt", "yuv420p", to);
   return readFileSync(to);
 }
-const walkerAt = (n: number) => 8 + 9 * (n - 15);
 
 describe("somebody who passes a patch", () => {
   it("is found as bitten, held out by one key, and seen again where the patch lies", async () => {
@@ -155,11 +157,7 @@ describe("somebody who passes a patch", () => {
     for (const [x, y] of [[264, 2], [504, 2], [504, 420], [264, 420]] as const) await b.click(x, y); // prettier-ignore
     await b.keys(Key.ENTER);
     await b.saved();
-    await b.field("Go to frame", "16");
-    await b.keys("i");
-    await b.field("Go to frame", "29");
-    await b.keys("o");
-    await b.saved();
+    await lay(16, 29);
     // the walker's coat is lighter than the wall; below the bar's end, well within the mask
     const coat = async () => {
       await b.field("Go to frame", "24");
@@ -172,6 +170,7 @@ describe("somebody who passes a patch", () => {
     const at = (await rows()).findIndex((r) => /Bite/.test(r));
     for (let k = 0; k <= at; k++) await b.keys(".");
     await b.byText("Hold it out");
+    await look("UMBER_LOOK_HOLD_OUT");
     await b.chord(Key.SHIFT, "m");
     const shapes = async () => {
       const { recipe } = await session.document(id);

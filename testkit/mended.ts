@@ -1,7 +1,8 @@
-import { createFrame, type Frame } from "../src/core/pixels/frame";
+import { bytesOf, createFrame, type Frame } from "../src/core/pixels/frame";
 import type { PatchLayer } from "../src/core/document/layer";
 import type { Recipe } from "../src/core/document/recipe";
 import { random } from "../src/core/random";
+import { ffmpeg } from "./ffmpeg";
 import { normals } from "./normals";
 import { YUV420 } from "./pictures";
 
@@ -83,6 +84,12 @@ export function stageFrame(
       cr.data[i] = Math.round(p[2] + own * normal());
     }
   return out;
+}
+
+/** Writes a stage as a film. @param args how it is coded, and to where */
+export function writeStage(stage: Stage, ...args: string[]): void {
+  const frames = Array.from({ length: LONG }, (_, n) => bytesOf(stageFrame(n, stage)));
+  ffmpeg(["-y", "-f", "rawvideo", "-pix_fmt", "yuv420p", "-s", `${WIDE}x${HIGH}`, "-r", "24", "-i", "-", ...args], Buffer.concat(frames));
 }
 
 /** The bar taken away as it should be: a held frame through a box that is wider by 8 px, changed as is wanted. */

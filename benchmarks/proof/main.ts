@@ -68,9 +68,9 @@ async function outcomes(
   const out: Outcome[] = [];
   // grain that is fainter than is seen is no fault when it stands still
   const faint = (name: string) => name.includes("grain") && noise < GRAIN_SEEN;
-  for (const c of [...casesOf(good, room, tight, index.info.colour.range === "full"), ...more(good)].filter(
-    (x) => !faint(x.name) && new RegExp(process.env.CASES ?? "").test(x.name),
-  )) {
+  const wanted = new RegExp(process.env.CASES ?? "");
+  const cases = [...casesOf(good, room, tight, index.info.colour.range === "full"), ...more(good)];
+  for (const c of cases.filter((x) => !faint(x.name) && wanted.test(x.name))) {
     const proof = await proofOf(c.recipe, path, takes, store);
     const kinds = [...new Set(proof.findings.map((f) => f.kind))];
     const right = c.kinds.length ? kinds.some((k) => c.kinds.includes(k)) : kinds.length === 0;

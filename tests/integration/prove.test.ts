@@ -1,21 +1,17 @@
-import { execFileSync } from "node:child_process";
 import { mkdtempSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { beforeAll, describe, expect, it } from "vitest";
-import { bytesOf } from "../../src/core/pixels/frame";
 import { KINDS, REMEDIES } from "../../src/core/proof/finding";
 import type { Recipe } from "../../src/core/document/recipe";
-import { BAR, HIGH, LONG, mended, stageFrame, WIDE } from "../../testkit/mended";
+import { BAR, LONG, mended, writeStage } from "../../testkit/mended";
 import { buildProgram, umber } from "../../testkit/cli";
 
 const folder = mkdtempSync(join(tmpdir(), "umber-prove-"));
 
 beforeAll(async () => {
   await buildProgram();
-  const frames = Array.from({ length: LONG }, (_, n) => Buffer.from(bytesOf(stageFrame(n))));
-  const raw = ["-f", "rawvideo", "-pix_fmt", "yuv420p", "-s", `${WIDE}x${HIGH}`, "-r", "24", "-i", "-"];
-  execFileSync("ffmpeg", ["-v", "error", "-y", ...raw, "-c:v", "ffv1", join(folder, "a.mkv")], { input: Buffer.concat(frames) });
+  writeStage({}, "-c:v", "ffv1", join(folder, "a.mkv"));
 });
 
 const prove = (name: string, recipe: Recipe, ...more: string[]) => {

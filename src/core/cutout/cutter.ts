@@ -205,6 +205,7 @@ export class Cutter {
   }
 }
 
+/** How many pixels are inside. */
 const count = (inside: Uint8Array): number => inside.reduce((n, v) => n + v, 0);
 
 /** The colours of a cut, its rim left out. */
@@ -259,7 +260,7 @@ function wasAnother(was: Cut, now: Sight, i: number): boolean {
 /** The pieces of what is inside that touch some other area with a good part of theirs, or of it. */
 function touching(inside: Uint8Array, width: number, height: number, area: Uint8Array): Uint8Array {
   const out = new Uint8Array(inside.length);
-  const room = area.reduce((s, v) => s + v, 0);
+  const room = count(area);
   for (const piece of pieces({ width, height, data: inside })) {
     let shared = 0;
     for (const i of piece) shared += area[i];

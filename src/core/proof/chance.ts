@@ -19,7 +19,7 @@ interface Scene {
 }
 
 /**
- * The steps along a mask that chance makes: two clean frames far from each other in time, one of them within the mask and the other around
+ * The steps along a mask that chance makes: two clean frames, one of them within the mask and the other around
  * it, as a patch's picture and its footage are.
  * @param mask its cells @param byPicture whether a patch's steps are told by its own picture, rather than by the clean one
  */

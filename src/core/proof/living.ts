@@ -8,7 +8,7 @@ const FEW_FRAMES = 8;
 /** Cells of a subject on either side of a patch's edge, at least. */
 const EITHER_SIDE = 6;
 /** What is alive moves so many times as much as noise makes its cells move, and by so many codes at least. */
-const ALIVE = { times: 4, codes: 1.5 };
+export const ALIVE = { times: 4, codes: 1.5 };
 /** What moves by less than this share of that is frozen. */
 const FROZEN = 0.25;
 /** So much of what is asked has to be alive, and frozen. */

@@ -11,7 +11,7 @@ export class Passing {
   private readonly usual: CleanPicture;
 
   constructor(
-    private readonly grid: CellGrid,
+    grid: CellGrid,
     looks: readonly Look[],
     private readonly pivots: readonly number[],
   ) {
@@ -42,16 +42,11 @@ export class Passing {
     }
     return out;
   }
+}
 
-  /** What is seen without who passes, and without what their rim leaves in the cells beside them. */
-  without(all: Seen, passing: Seen): Seen {
-    const theirs = grown(
-      marked(
-        this.grid,
-        passing.visible.map((v, i) => v | passing.hidden[i]),
-      ),
-      1,
-    ).data;
-    return { ...all, visible: all.visible.map((v, i) => v & ~theirs[i]), hidden: all.hidden.map((v, i) => v & ~theirs[i]) };
-  }
+/** What is seen without who passes, and without what their rim leaves in the cells beside them. */
+export function withoutPassing(grid: CellGrid, all: Seen, passing: Seen): Seen {
+  const both = passing.visible.map((v, i) => v | passing.hidden[i]);
+  const theirs = grown(marked(grid, both), 1).data;
+  return { ...all, visible: all.visible.map((v, i) => v & ~theirs[i]), hidden: all.hidden.map((v, i) => v & ~theirs[i]) };
 }

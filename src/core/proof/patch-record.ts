@@ -12,7 +12,7 @@ import { changedIn } from "./bars";
 import { CellsInTime } from "./living";
 import { GrainInTime } from "./energy";
 import { alphaCells, cellCount, type CellGrid, type Cells, cellsOf, distanceTo, gridIn, marked, pixelsOf, planes } from "./grid";
-import { Passing } from "./passing";
+import { Passing, withoutPassing } from "./passing";
 import { Places } from "./places";
 import { COVERED, type Seen, seenIn, type Sight, unlike, UNLIKE } from "./sight";
 import { type ArcStep, arcSteps, type EdgeBands, edgeBands } from "./steps";
@@ -65,6 +65,8 @@ export class PatchRecord {
   readonly pivots: number[];
   private readonly looks: Look[] = [];
   clean!: CleanPicture;
+  /** Cells at what is alive, water and leaves and a subject that sways: it lies elsewhere in every frame. */
+  private living!: Uint8Array;
   readonly kept = new Map<number, Kept>();
   readonly bare = new Map<number, Bare>();
   readonly hidden = new Map<number, Uint8Array>();
@@ -169,6 +171,8 @@ export class PatchRecord {
   /** After the last sample. */
   settle(): void {
     this.clean = cleanPicture(this.grid, this.looks, this.pivots);
+    const alive = Uint8Array.from(this.clean.moves, (_, i) => Number(this.isAlive(i)));
+    this.living = grown(marked(this.grid, alive), 2).data;
     if (!this.bareLooks) this.passing = new Passing(this.grid, this.looks, this.pivots);
   }
 
@@ -198,7 +202,7 @@ export class PatchRecord {
     const passing = f.laid >= COVERED ? this.passing?.seen(sight, this.coarse) : undefined;
     if (passing) this.passers.push(...cutPieces(grid, f.n, passing, this.nearCells(far)).pieces);
     const all = seenIn(sight, clean, this.coarse);
-    const seen = passing ? this.passing!.without(all, passing) : all;
+    const seen = passing ? withoutPassing(grid, all, passing) : all;
     this.keep(f, seen, mask, far);
     if (f.laid >= COVERED) {
       this.frames++;
@@ -315,16 +319,8 @@ export class PatchRecord {
     const ring = this.cells(RING);
     // what passes has no say, nor what its rim leaves in the cells beside it
     const passes = grown(marked(grid, seen.visible), 2).data;
-    // what is alive, water and leaves and a subject that sways, lies elsewhere in every frame
-    const living = grown(
-      marked(
-        grid,
-        Uint8Array.from(far, (_, i) => Number(this.isAlive(i))),
-      ),
-      2,
-    ).data;
     const asked = (i: number) =>
-      !living[i] &&
+      !this.living[i] &&
       far[i] <= ring &&
       far[i] > 0 &&
       f.together[i] <= 0 &&

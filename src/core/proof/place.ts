@@ -13,6 +13,12 @@ export interface Apart {
   alike: number;
 }
 
+/** The median of a distance in two directions, of σ = 1 in either (Rayleigh). */
+const MEDIAN_DISTANCE = 1.1774;
+
+/** Standard deviation in either direction of places, by how far they lie from their middle: robustly, by the median. */
+export const deviationBy = (distances: Float64Array | number[]): number => median(distances) / MEDIAN_DISTANCE;
+
 /** A part of a plane: values and which of them count, row by row. */
 export interface Part {
   width: number;

@@ -1,6 +1,6 @@
 import { median } from "../motion/gray";
-import type { Frame, Rect } from "../pixels/frame";
-import { apart } from "./place";
+import type { Frame, Rect, Samples } from "../pixels/frame";
+import { apart, deviationBy } from "./place";
 
 /** Clean frames that are compared, and how many of them have to be told. */
 const LOOKS = { most: 9, least: 4 };
@@ -10,16 +10,16 @@ const LOOKS = { most: 9, least: 4 };
  * drifts evenly is no error; coding that carries texture along from frame to frame is, and a standard error of pixels knows nothing of it.
  */
 export class Wobble {
-  private readonly looks: { n: number; luma: Float32Array }[] = [];
+  /** Luma as it is coded, a part of the codes' memory as numbers; and what a code is in 8 bits. */
+  private readonly looks: { n: number; luma: Samples; unit: number }[] = [];
 
   /** @param frame a clean one @param rect where it is asked, in pixels of the take */
   add(n: number, frame: Frame, rect: Rect): void {
     const [w, h] = [rect.x1 - rect.x0, rect.y1 - rect.y0];
     const { data, width } = frame.planes[0];
-    const unit = 1 / 2 ** (frame.format.bits - 8);
-    const luma = new Float32Array(w * h);
-    for (let y = 0; y < h; y++) for (let x = 0, i = y * w, j = (rect.y0 + y) * width + rect.x0; x < w; x++) luma[i++] = data[j++] * unit;
-    this.looks.push({ n, luma });
+    const luma = data instanceof Uint8Array ? new Uint8Array(w * h) : new Uint16Array(w * h);
+    for (let y = 0, from = rect.y0 * width + rect.x0; y < h; y++, from += width) luma.set(data.subarray(from, from + w), y * w);
+    this.looks.push({ n, luma, unit: 1 / 2 ** (frame.format.bits - 8) });
   }
 
   /**
@@ -30,9 +30,11 @@ export class Wobble {
     const every = Math.max(1, Math.ceil(this.looks.length / LOOKS.most));
     const [first, ...others] = this.looks.filter((_, k) => k % every === 0);
     if (!first) return null;
-    const places = others.flatMap(({ n, luma }) => {
-      const found = apart({ width, height, a: first.luma, b: luma, counts });
-      return found ? [{ n, ...found }] : [];
+    const numbers = ({ luma, unit }: (typeof this.looks)[number]) => Float32Array.from(luma, (v) => v * unit);
+    const a = numbers(first);
+    const places = others.flatMap((look) => {
+      const found = apart({ width, height, a, b: numbers(look), counts });
+      return found ? [{ n: look.n, ...found }] : [];
     });
     if (places.length < LOOKS.least) return null;
     const left = [places.map((p) => p.dx), places.map((p) => p.dy)].map((v) =>
@@ -42,8 +44,8 @@ export class Wobble {
       ),
     );
     const off = Float64Array.from(places, (_, k) => Math.hypot(left[0][k], left[1][k]));
-    // the median of a distance in two directions is 1.18 σ of either (Rayleigh); two frames against each other hold twice the variance
-    return (Math.SQRT2 * median(off)) / 1.1774;
+    // two frames against each other hold twice the variance
+    return Math.SQRT2 * deviationBy(off);
   }
 }
 

@@ -32,6 +32,14 @@ export function createCutting(
     return picked ?? drawn.at(-1) ?? null;
   }
 
+  /** What a rough loop surrounds in the shot's take, frame by frame; null when it was stopped or failed, which is said. */
+  function ask(thing: Omit<Parameters<typeof cutOutThing>[1], "take" | "task">) {
+    const { recipe, shot } = get();
+    return tasks.run("Cutting out", (task) => cutOutThing(shot.id, { take: recipe.shot.take, ...thing, task }));
+  }
+
+  const framesIn = (found: { in: number; out: number }) => `${core.show(found.in)} to ${core.show(found.out)}`;
+
   /** Cuts out what lies within a drawn shape of the mask at the frame shown, through the patch's frames; the cut-out takes the shape's place. */
   async function cutOut(layer: PatchLayer): Promise<void> {
     if (layer.locked) return;
@@ -48,8 +56,7 @@ export function createCutting(
       flat[2 * i * step],
       flat[2 * i * step + 1],
     ]);
-    const { take } = s.recipe.shot;
-    const answer = await tasks.run("Cutting out", (task) => cutOutThing(s.shot.id, { take, at, outline, from: layer.in, to: layer.out, task }));
+    const answer = await ask({ at, outline, from: layer.in, to: layer.out });
     if (!answer) return;
     const cutout: CutoutShape = {
       kind: "cutout",
@@ -64,8 +71,7 @@ export function createCutting(
       if (m.shapes.every((x) => x.kind === "cutout") && !isKeyed(m.feather) && !isKeyed(m.grow)) Object.assign(m, EDGE);
     });
     set({ tool: "brush", picked: { shapes: [index], points: [] } });
-    const { show } = core;
-    notices.said(`Seen on ${answer.seen} frames, ${show(answer.in)} to ${show(answer.out)}. Where it is wrong, paint on it; Alt takes away.`);
+    notices.said(`Seen on ${answer.seen} frames, ${framesIn(answer)}. Where it is wrong, paint on it; Alt takes away.`);
   }
 
   /**
@@ -75,18 +81,12 @@ export function createCutting(
    */
   async function holdOut(layer: PatchLayer, { f: at, points: outline }: NonNullable<Finding["outline"]>, first: number, last: number): Promise<void> {
     if (layer.locked) return;
-    const s = get();
-    const { take } = s.recipe.shot;
-    const answer = await tasks.run("Cutting out", (task) => cutOutThing(s.shot.id, { take, at, outline, from: first, to: last, task }));
+    const answer = await ask({ at, outline, from: first, to: last });
     if (!answer) return;
-    const { show } = core;
-    const name = `Passes ${show(answer.in)}–${show(answer.out)}`;
-    changeMask(
-      layer,
-      `Hold out who passes ${title(layer)}`,
-      (m) => void m.shapes.push(asDraft({ kind: "cutout", op: "cut", data: answer.data, name })),
-    );
-    notices.said(`Held out on ${answer.seen} frames, ${show(answer.in)} to ${show(answer.out)}: a shape of the mask that can be switched off.`);
+    const name = `Passes ${core.show(answer.in)}–${core.show(answer.out)}`;
+    const cutout: CutoutShape = { kind: "cutout", op: "cut", data: answer.data, name };
+    changeMask(layer, `Hold out who passes ${title(layer)}`, (m) => void m.shapes.push(asDraft(cutout)));
+    notices.said(`Held out on ${answer.seen} frames, ${framesIn(answer)}: a shape of the mask that can be switched off.`);
   }
 
   return { loopOf, cutOut, holdOut };

@@ -1,17 +1,16 @@
 import { median } from "../../motion/gray";
 import type { Finding } from "../finding";
 import type { PatchRecord } from "../patch-record";
-import type { Apart } from "../place";
+import { type Apart, deviationBy } from "../place";
 import { finding, maskBox } from "./telling";
 
 /** Pixels a picture may lie off, how sure that has to be in pixels, and how alike both have to be. */
 const OFF = { most: 0.1, sure: 0.03, alike: 0.6 };
 /** A picture that lies off by so many standard errors lies off for sure, however large they are. */
 const SURELY = 6;
-/** Nor does one that lies off by less than so many standard deviations by which clean frames lie apart. */
+/** So many standard deviations by which clean frames lie apart has it to lie off besides. */
 const USUAL = 4;
-
-/** So many standard deviations have they to lie off together. */
+/** The places of its frames have to lie off together by so many of their own. */
 const TOGETHER = 2;
 /** Pixels by which places have to lie apart from frame to frame before what surrounds a patch moves by itself. */
 const MOVES = 0.4;
@@ -27,17 +26,15 @@ const sureOf = (r: PatchRecord) =>
 export function movesAround(r: PatchRecord): number {
   let most = 0;
   const sure = sureOf(r);
-  for (const a of sure)
-    for (const b of sure)
-      most = Math.max(most, Math.hypot(a.dx - b.dx, a.dy - b.dy) - 2 * (a.error + b.error) - 2 * r.cameraMoves - USUAL * r.places.deviation());
+  const byItself = 2 * r.cameraMoves + USUAL * r.places.deviation();
+  for (const a of sure) for (const b of sure) most = Math.max(most, Math.hypot(a.dx - b.dx, a.dy - b.dy) - 2 * (a.error + b.error) - byItself);
   return most > MOVES ? most : 0;
 }
 
 /** Whether places lie off the same way: what goes hither and thither from frame to frame is how badly they can be told. */
 function together(places: readonly Apart[]): boolean {
   const [dx, dy] = [median(places.map((p) => p.dx)), median(places.map((p) => p.dy))];
-  // the median of a distance in two directions is 1.18 σ of either (Rayleigh)
-  return Math.hypot(dx, dy) > (TOGETHER / 1.1774) * median(places.map((p) => Math.hypot(p.dx - dx, p.dy - dy)));
+  return Math.hypot(dx, dy) > TOGETHER * deviationBy(places.map((p) => Math.hypot(p.dx - dx, p.dy - dy)));
 }
 
 /** Whether the patch's picture lies where it belongs. */

@@ -2,7 +2,7 @@ import { isFrozen } from "../../compose/matched";
 import { boxOf } from "../crossing";
 import type { Finding } from "../finding";
 import { pixelsOf } from "../grid";
-import { frozen, subjectCut } from "../living";
+import { ALIVE, frozen, subjectCut } from "../living";
 import type { PatchRecord } from "../patch-record";
 import { finding, framesOf } from "./telling";
 
@@ -32,9 +32,7 @@ export function frozenIn(r: PatchRecord): Finding[] {
   ];
 }
 
-/** What is usual for a subject that stays: cells beside an edge that move by less are noise. */
-const LEAST_MOVED = 1.5;
-
+/** A subject that the patch's edge cuts through. */
 function cutSubject(r: PatchRecord, noise: number): Finding[] {
   const found = subjectCut(r.grid, r.within, r.around, r.clean.moves, noise);
   if (!found) return [];
@@ -46,7 +44,7 @@ function cutSubject(r: PatchRecord, noise: number): Finding[] {
       laid,
       laid[Math.floor(laid.length / 2)],
       pixelsOf(r.grid, boxOf(r.grid, found.cells)),
-      { value: found.beside, limit: LEAST_MOVED },
+      { value: found.beside, limit: ALIVE.codes },
       {
         says: `The patch's edge runs through something that moves, and holds a part of it still: beside the patch it moves by ${found.beside.toFixed(1)} codes.`,
         do: "Hold out what moves, or draw the mask so that it keeps clear of it.",

@@ -93,11 +93,12 @@ export function crossings(r: PatchRecord, cut: Crossings): Finding[] {
 }
 
 /** A loop round what is seen of a thing, by a cell wider than that, on the frame on which most is seen and least hidden. */
-function outlineOf({ cx, cy, across, side }: CellGrid, pieces: Crossings[number]["pieces"]): NonNullable<Finding["outline"]> {
+function outlineOf(g: CellGrid, pieces: Crossings[number]["pieces"]): NonNullable<Finding["outline"]> {
   const best = pieces.reduce((a, b) => (b.visible.length - b.hidden > a.visible.length - a.hidden ? b : a));
   const corners = best.visible.flatMap((i): Point[] => {
-    const [x, y] = [cx + (i % across), cy + Math.floor(i / across)];
-    return [[x - 1, y - 1], [x + 2, y - 1], [x + 2, y + 2], [x - 1, y + 2]].map(([u, v]) => [u * side, v * side]); // prettier-ignore
+    const [x, y] = [i % g.across, Math.floor(i / g.across)];
+    const { x0, y0, x1, y1 } = pixelsOf(g, { x0: x - 1, y0: y - 1, x1: x + 2, y1: y + 2 });
+    return [[x0, y0], [x1, y0], [x1, y1], [x0, y1]]; // prettier-ignore
   });
   return { f: best.n, points: convexHull(corners).map(([x, y]) => [x, y]) };
 }
