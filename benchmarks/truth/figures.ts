@@ -93,6 +93,9 @@ function labs(p: Picture, where: Uint8Array): Lab[] {
 
 const within = (d: Float32Array, where: Uint8Array) => Array.from(d).filter((_, i) => where[i]);
 
+/** A twelfth, the power of rounding to whole codes of 8 bits: what moves by less stands still for anybody who looks. */
+const UNSEEN = 1 / 12;
+
 /**
  * The energy in time of the noise within a mask against that around it, from two frames each of a result and of the untouched take, their
  * truths taken off: 1 as in the footage, 0 where it stands still.
@@ -106,7 +109,8 @@ export function movingGrain(
 ): number {
   const { width, height } = truth[0];
   const inTime = ([a, b]: readonly [Picture, Picture]) => minus(minus(b.y, truth[1].y), minus(a.y, truth[0].y));
-  return noisePower(inTime(result), width, height, inside) / noisePower(inTime(take), width, height, around);
+  const of = (pair: readonly [Picture, Picture], where: Uint8Array) => noisePower(inTime(pair), width, height, where) + UNSEEN;
+  return of(result, inside) / of(take, around);
 }
 
 const minus = (a: Float32Array, b: Float32Array) => a.map((v, i) => v - b[i]);

@@ -13,7 +13,8 @@ import type { PlaneAlpha } from "../shape/chroma";
 import { UserError } from "../user-error";
 import { evenLights, type FrameLight, frameLight, type GainsByHash, relit } from "./evenlight";
 import type { FigureTally } from "./figures";
-import { isMatched, layMatched, type LightCache, steadyFrames, tellPlain } from "./matched";
+import { isMatched, layMatched, type LightCache, tellPlain } from "./matched";
+import { noiseAlike, steadyFrames } from "./steady-frames";
 import { type Canvas, layerOpacity, maskAlphas, type MatteCache, preparePatch } from "./patch";
 import { framingAt, isReframed, reframed } from "./reframe";
 import { sharpeningOf } from "./sharpness";
@@ -183,11 +184,14 @@ export function* layLayer(c: Laying, l: PatchLayer | PaintLayer, out: Frame, ori
   const tally = c.figures?.layer === l.id ? c.figures.tally : undefined;
   const avoid = isMatched(l) || tally ? underOthers(c, l, out.format) : () => false;
   if (isMatched(l)) {
-    const others = steadyFrames(recipe, l).map((r) => c.pictures.take(r.take, r.frame));
+    const refs = steadyFrames(recipe, l);
+    const others = refs.map((r) => c.pictures.take(r.take, r.frame));
+    const grain = grainFor(c, l);
+    const alike = grain ? noiseAlike(recipe, l, refs, grain) : 0;
     const lights = c.lights && { cache: c.lights, recipe };
     const gain = asItCame ? gainOf(recipe, patchSource(recipe, l, n), light) : 1;
     const sharpening = sharpeningOf(recipe, l, n, out.format, canvas);
-    const matching = { layer: l, n, seed: recipe.seed ?? 0, source, others, gain, sharpening, grain: grainFor(c, l), avoid, canvas, lights, tally };
+    const matching = { layer: l, n, seed: recipe.seed ?? 0, source, others, alike, gain, sharpening, grain, avoid, canvas, lights, tally };
     layMatched(out, patch, matching);
     return;
   }

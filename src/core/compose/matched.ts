@@ -1,6 +1,6 @@
 import type { PatchLayer } from "../document/layer";
 import { layInSquares, layUnrounded, type LaidNoise, type QuickSource, shownRows } from "../blend/over";
-import { averaged, grainOfPlane, type GrainStatistics, localRatio, sigmaAt } from "../match/grain";
+import { averaged, grainOfPlane, type GrainStatistics, localInTime, localRatio, sigmaAt } from "../match/grain";
 import { pivotOf } from "../match/light";
 import { lightRing } from "../match/light-ring";
 import { fitLight, type LightFit, lightOf, type PlaneLight } from "../match/patch-light";
@@ -16,7 +16,6 @@ import type { Range } from "../ranges";
 import { UNIT } from "../ranges";
 import { valueAt } from "../time/keyed";
 import type { Recipe } from "../document/recipe";
-import type { FrameRef } from "../retouch/plate";
 import type { PlaneAlpha } from "../shape/chroma";
 import { relightOf } from "./evenlight";
 import type { FigureTally } from "./figures";
@@ -37,23 +36,6 @@ export const isMatched = (l: PatchLayer): boolean =>
 export const isFrozen = ({ source: s }: Pick<PatchLayer, "source">): boolean =>
   s.plate !== undefined || s.hold !== undefined || s.repeat !== undefined || (typeof s.slip === "object" && s.slip.keys.length > 1);
 
-/** How far from each other frames are with which a held one is averaged: so far that an encoder has carried little of the noise on; and how many. */
-const APART = 9;
-const OTHERS = 6;
-
-/** Other frames with which the picture of a patch is averaged, so that its grain does not stand still: those of the shot about a held one. */
-export function steadyFrames(recipe: Recipe, l: PatchLayer): FrameRef[] {
-  if (!l.grain) return [];
-  const { take, in: from, out: to } = recipe.shot;
-  const s = l.source;
-  const plate = s.plate === undefined ? null : recipe.plates[s.plate].from;
-  const at = plate ? (plate.take === take && !plate.line ? plate.frame : undefined) : (s.take ?? take) === take ? s.hold : undefined;
-  if (at === undefined) return [];
-  const around = Array.from({ length: OTHERS }, (_, k) => [at - (k + 1) * APART, at + (k + 1) * APART]).flat();
-  const within = around.filter((n) => n >= from && n <= to).slice(0, OTHERS);
-  return within.map((frame) => ({ take, frame }));
-}
-
 /** What a patch is matched by, at one frame. */
 export interface Matching {
   layer: PatchLayer;
@@ -63,6 +45,8 @@ export interface Matching {
   source: Frame;
   /** Other frames that show the same where its picture does. */
   others: readonly Frame[];
+  /** How alike their noise and its own is, on the average of pairs. */
+  alike: number;
   /** What the light of its picture is multiplied by before anything is matched. */
   gain: number;
   /** How its picture is made softer or sharper, plane by plane. */
@@ -284,13 +268,14 @@ function grainOf(
   const whole = patch.sources[p].whole;
   const across = Math.max(1, 1 / canvas.scale);
   const alpha = patch.alphas[p];
-  const ask = { grain: m.grain!, others: m.others, unit, across, full: canvas.full === true };
+  const ask = { grain: m.grain!, others: m.others, alike: m.alike, unit, across, full: canvas.full === true };
   // a picture that lies between samples, turned or scaled keeps its own grain, softened by resampling
   const quiet = whole && isFrozen(l) ? quietPicture(m.source, p, ask) : null;
   const key = { seed: m.seed, layer: l.id, plane: p, n };
+  const { inTime, held } = m.grain!;
   const unitNoise = canvas.quick
     ? quickGrainOver(of, m.grain!, key, alpha, canvas.scale < 1)
-    : grainOver(of, m.grain!, key, alpha, canvas.scale < 1, shownRows(alpha, patch.opacity));
+    : grainOver(of, { inTime, held, at: localInTime(of, width, height) }, key, alpha, canvas.scale < 1, shownRows(alpha, patch.opacity));
   const w = alpha.x1 - alpha.x0;
   const inside = (v: number, most: number) => (v < 0 ? 0 : v >= most ? most - 1 : v);
   const at = quiet && whole ? (x: number, y: number) => quiet.index(inside(x + whole.x, quiet.width), inside(y + whole.y, quiet.height)) : null;

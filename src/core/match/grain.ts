@@ -5,7 +5,7 @@ export const LAGS = 4;
 const SIDE = 2 * LAGS + 1;
 
 /** The number of the method by which grain is measured. */
-export const GRAIN_METHOD = 3;
+export const GRAIN_METHOD = 4;
 
 /** The grain of one plane. */
 export interface PlaneGrain {
@@ -17,11 +17,14 @@ export interface PlaneGrain {
   local?: LocalGrain;
 }
 
-/** σ over that of the level, in cells that divide the picture evenly, row by row: encoders leave flat ground another noise than texture. */
+/** What grain is in parts of the picture, in cells that divide it evenly, row by row: encoders leave flat ground another noise than texture. */
 export interface LocalGrain {
   across: number;
   down: number;
+  /** σ over that of the level. */
   ratio: number[];
+  /** How alike the noise of frames is that follow each other, 0 … 1; where it was told. */
+  inTime?: number[];
 }
 
 /** How the grain of some footage is: what a profile's data say. */
@@ -50,7 +53,12 @@ export function readGrain(text: string): GrainStatistics {
     const sound = (p: PlaneGrain) =>
       p.covariance.length === SIDE * SIDE && p.sigma.length > 0 && p.sigma.every(([l, s]) => Number.isFinite(l) && s >= 0 && s < 256);
     const share = (v: number) => v >= 0 && v <= 1;
-    const known = (l?: LocalGrain) => !l || (l.across > 0 && l.ratio.length === l.across * l.down && l.ratio.every((r) => r >= 0 && r < 16));
+    const known = (l?: LocalGrain) =>
+      !l ||
+      (l.across > 0 &&
+        l.ratio.length === l.across * l.down &&
+        l.ratio.every((r) => r >= 0 && r < 16) &&
+        (!l.inTime || (l.inTime.length === l.ratio.length && l.inTime.every(share))));
     if (g.planes.length > 0 && g.planes.every((p) => sound(p) && known(p.local)) && share(g.inTime) && share(g.held ?? 0)) return g;
   } catch {
     // said below
@@ -75,13 +83,20 @@ export function sigmaAt({ sigma }: PlaneGrain, unit: number): (value: number) =>
   };
 }
 
+type BySample = (x: number, y: number) => number;
+
+/** How much stronger or weaker the noise of parts of a plane of this size is than its level says; null where all count as alike. */
+export const localRatio = ({ local }: PlaneGrain, width: number, height: number): BySample | null =>
+  local ? betweenCells(local, local.ratio, width, height) : null;
+
+/** How alike the noise of parts of a plane of this size is from frame to frame; null where that was not told. */
+export const localInTime = ({ local }: PlaneGrain, width: number, height: number): BySample | null =>
+  local?.inTime ? betweenCells(local, local.inTime, width, height) : null;
+
 /**
- * What is known of the parts of the picture, between the middles of the cells, by the sample of a plane of this size; beyond it as at its
- * border. Null where all parts count as alike. Fastest along rows.
+ * What is known of cells, between their middles, by the sample of a plane of this size; beyond it as at its border. Fastest along rows.
  */
-export function localRatio({ local }: PlaneGrain, width: number, height: number): ((x: number, y: number) => number) | null {
-  if (!local) return null;
-  const { across, down, ratio } = local;
+function betweenCells({ across, down }: Pick<LocalGrain, "across" | "down">, of: readonly number[], width: number, height: number): BySample {
   const place = (v: number, size: number, cells: number): [number, number] => {
     const u = Math.min(cells - 1, Math.max(0, ((v + 0.5) * cells) / size - 0.5));
     const i = Math.min(Math.max(0, cells - 2), Math.floor(u));
@@ -97,7 +112,7 @@ export function localRatio({ local }: PlaneGrain, width: number, height: number)
       at = y;
       const [j, t] = place(y, height, down);
       const below = down > 1 ? across : 0;
-      for (let i = 0; i < across; i++) row[i] = ratio[j * across + i] + t * (ratio[j * across + i + below] - ratio[j * across + i]);
+      for (let i = 0; i < across; i++) row[i] = of[j * across + i] + t * (of[j * across + i + below] - of[j * across + i]);
       row[across] = row[across - 1];
     }
     const k = x < 0 ? 0 : x >= width ? width - 1 : x | 0;
@@ -142,4 +157,14 @@ export function kernelOf({ covariance }: PlaneGrain): Float64Array {
     }
   const energy = Math.sqrt(out.reduce((s, k) => s + k * k, 0));
   return energy > 0 ? out.map((k) => k / energy) : out;
+}
+
+/** Frames after which an encoder has carried nothing of the noise on (the variogram of H.264 footage rises for some thirty). */
+export const FORGOTTEN = 40;
+
+/** How alike the noise of frames is that lie `d` apart: what comes anew fades from frame to frame, what is held on is forgotten evenly. */
+export function likenessApart({ inTime, held = 0 }: Pick<GrainStatistics, "inTime" | "held">, d: number): number {
+  const fresh = held < 1 ? Math.max(0, (inTime - held) / (1 - held)) : 0;
+  const lasting = held * Math.min(1, Math.max(0, (FORGOTTEN - d) / (FORGOTTEN - HELD_AFTER)));
+  return d === 0 ? 1 : (1 - held) * fresh ** d + lasting;
 }

@@ -4,8 +4,9 @@ import { recipeWith, YUV420 } from "../../../testkit/pictures";
 import { composeFrame } from "../compose/compose";
 import type { PatchLayer } from "../document/layer";
 import { createFrame, type Frame } from "../pixels/frame";
-import { anywhere, localRatio, readGrain, sigmaAt } from "./grain";
+import { anywhere, localInTime, localRatio, readGrain, sigmaAt } from "./grain";
 import { measureGrain } from "./measure-grain";
+import { grainOver } from "./synthesis";
 
 const [W, H] = [384, 192];
 /** One level all over; the noise of its right half is three times that of its left one. */
@@ -108,5 +109,60 @@ describe("grain that differs over the picture", () => {
       expect(space / n / true_).toBeGreaterThan(0.85);
       expect(space / n / true_).toBeLessThan(1.18);
     }
+  });
+});
+
+describe("grain that holds on in parts of the picture", () => {
+  const rect = { x0: 0, y0: 0, x1: W, y1: H };
+  const white = { sigma: [[0, 1]] as [number, number][], covariance: Array.from({ length: 81 }, (_, i) => Number(i === 40)) };
+  const key = { seed: 4, layer: "l", plane: 0 };
+  /** Alike by 0.9 from frame to frame on the left, new in every frame on the right. */
+  const lasts = (x: number) => (x < W / 2 ? 0.9 : 0);
+  const field = (n: number) => grainOver(white, { inTime: 0, at: lasts }, { ...key, n }, rect);
+  const likeness = (a: Float64Array, b: Float64Array, from: number, to: number) => {
+    let [ab, aa, bb] = [0, 0, 0];
+    for (let y = 0; y < H; y++)
+      for (let x = from; x < to; x++) {
+        const i = y * W + x;
+        [ab, aa, bb] = [ab + a[i] * b[i], aa + a[i] * a[i], bb + b[i] * b[i]];
+      }
+    return { like: ab / Math.sqrt(aa * bb), variance: aa / ((to - from) * H) };
+  };
+
+  it("is made so: of variance 1 everywhere, alike where it is to be", () => {
+    const [a, b] = [field(7), field(8)];
+    for (const [from, to, like] of [
+      [0, W / 2, 0.9],
+      [W / 2, W, 0],
+    ]) {
+      const got = likeness(a, b, from, to);
+      expect(Math.abs(got.like - like)).toBeLessThan(0.03);
+      expect(Math.abs(got.variance - 1)).toBeLessThan(0.03);
+    }
+  });
+
+  it("is the same whichever part is asked for, whatever holds on", () => {
+    const whole = field(7);
+    const part = grainOver(white, { inTime: 0, at: lasts }, { ...key, n: 7 }, { x0: 150, y0: 40, x1: 230, y1: 60 });
+    for (let y = 0; y < 20; y++) for (let x = 0; x < 80; x++) expect(part[y * 80 + x]).toBe(whole[(y + 40) * W + x + 150]);
+  });
+
+  it("is found where it is", () => {
+    const film = (n: number) => {
+      const f = createFrame(W, H, YUV420);
+      const noise = field(n);
+      f.planes.forEach((plane, p) => plane.data.forEach((_, i) => (plane.data[i] = Math.round(p ? 128 : 110 + 3 * noise[i]))));
+      return f;
+    };
+    const pairs = (lag: number) => [0, 9, 21, 40].map((n) => [film(n), film(n + lag)] as const);
+    const g = measureGrain(pairs(60), pairs(1), 1, undefined, pairs(6))!;
+    expect(readGrain(JSON.stringify(g))).toEqual(g);
+    const at = localInTime(g.planes[0], W, H)!;
+    for (const x of [20, 80, 130]) expect(Math.abs(at(x, 90) - 0.9)).toBeLessThan(0.05);
+    for (const x of [240, 300, 370]) expect(at(x, 90)).toBeLessThan(0.05);
+    expect(localInTime(measured().planes[0], W, H)!(60, 90)).toBeLessThan(0.08);
+    const bad = structuredClone(g);
+    bad.planes[0].local!.inTime![3] = 1.2;
+    expect(() => readGrain(JSON.stringify(bad))).toThrow("measure the grain again");
   });
 });

@@ -1,6 +1,6 @@
 import { middleOf } from "../survey/noise";
 import type { LocalGrain, PlaneGrain } from "./grain";
-import { sigmaAt } from "./grain";
+import { localRatio, sigmaAt } from "./grain";
 
 /** Side of the least cell, in samples of a plane, and the most cells on either side. */
 const CELL = 32;
@@ -13,6 +13,10 @@ const ENOUGH = 24;
 /** Ratios beyond these are taken for something that moves, or for ground without any noise of its own. */
 const LEAST = 0.25;
 const GREATEST = 3.5;
+/** Power of a difference, over what unlike noise has, from which on something moves. */
+const MOVES = 2;
+/** Noise that is more alike counts as this. */
+const LIKEST = 0.95;
 
 /** A block whose noise was measured: its middle, its level and σ in codes of 8 bits. */
 interface Told {
@@ -36,26 +40,63 @@ export function localGrain(blocks: readonly Told[], grain: PlaneGrain, width: nu
     const step = level > 0 ? Math.floor(b.sigma / level / STEP) : STEPS;
     if (step < STEPS) cells[Math.floor((b.y * down) / height) * across + Math.floor((b.x * across) / width)][step]++;
   }
-  const around = (x: number, y: number): number[] => {
-    const out: number[] = [];
-    for (let j = Math.max(0, y - 1); j <= Math.min(down - 1, y + 1); j++)
-      for (let i = Math.max(0, x - 1); i <= Math.min(across - 1, x + 1); i++) out.push(j * across + i);
-    return out;
-  };
   const told = cells.map((_, c): number | null => {
     const pooled = new Float64Array(STEPS);
-    for (const k of around(c % across, Math.floor(c / across))) for (let s = 0; s < STEPS; s++) pooled[s] += cells[k][s];
+    const own = cells[c].reduce((a, b) => a + b, 0) >= ENOUGH ? [c] : around(c, across, down);
+    for (const k of own) for (let s = 0; s < STEPS; s++) pooled[s] += cells[k][s];
     if (pooled.reduce((a, b) => a + b, 0) < ENOUGH) return null;
     const r = middleOf(pooled, STEP);
     return r === null ? null : Math.min(GREATEST, Math.max(LEAST, r));
   });
+  const ratio = spreadToAll(told, across, down);
+  return ratio ? { across, down, ratio } : undefined;
+}
+
+/**
+ * How alike the noise of frames that follow each other is in parts of a plane: what is missing, there, of the spread of their differences.
+ * @param blocks of pairs of such frames, copied ones among them @param grain with what is known of its parts
+ * @returns by its cells; undefined where too little can be told
+ */
+export function localLikeness(blocks: readonly Told[], grain: PlaneGrain, width: number, height: number): number[] | undefined {
+  const { across, down } = grain.local!;
+  const part = localRatio(grain, width, height)!;
+  const usual = sigmaAt(grain, 1);
+  const sum = new Float64Array(across * down);
+  const count = new Float64Array(across * down);
+  for (const { x, y, level, sigma } of blocks) {
+    const power = (sigma / (usual(level) * part(x, y))) ** 2;
+    // what moves is no noise
+    if (!(power < MOVES)) continue;
+    const c = Math.floor((y * down) / height) * across + Math.floor((x * across) / width);
+    sum[c] += power;
+    count[c]++;
+  }
+  const told = Array.from(sum, (_, c): number | null => {
+    let [s, n] = [0, 0];
+    for (const k of count[c] >= ENOUGH ? [c] : around(c, across, down)) [s, n] = [s + sum[k], n + count[k]];
+    return n < ENOUGH ? null : Math.min(LIKEST, Math.max(0, 1 - s / n));
+  });
+  return spreadToAll(told, across, down);
+}
+
+/** A cell and those beside it. */
+function around(c: number, across: number, down: number): number[] {
+  const [x, y] = [c % across, Math.floor(c / across)];
+  const out: number[] = [];
+  for (let j = Math.max(0, y - 1); j <= Math.min(down - 1, y + 1); j++)
+    for (let i = Math.max(0, x - 1); i <= Math.min(across - 1, x + 1); i++) out.push(j * across + i);
+  return out;
+}
+
+/** Cells of which nothing is told get what is told beside them; of none told undefined. Thousandths. */
+function spreadToAll(told: (number | null)[], across: number, down: number): number[] | undefined {
   if (!told.some((r) => r !== null)) return undefined;
-  let ratio = told;
-  while (ratio.includes(null))
-    ratio = ratio.map((r, c) => {
+  let all = told;
+  while (all.includes(null))
+    all = all.map((r, c) => {
       if (r !== null) return r;
-      const near = around(c % across, Math.floor(c / across)).flatMap((k) => ratio[k] ?? []);
+      const near = around(c, across, down).flatMap((k) => all[k] ?? []);
       return near.length ? near.reduce((a, b) => a + b, 0) / near.length : null;
     });
-  return { across, down, ratio: ratio.map((r) => Math.round(1000 * r!) / 1000) };
+  return all.map((r) => Math.round(1000 * r!) / 1000);
 }

@@ -2,7 +2,7 @@ import type { Frame, Plane } from "../pixels/frame";
 import { colourPlanes, isChroma } from "../pixels/frame";
 import { middleOf } from "../survey/noise";
 import { type GrainStatistics, LAGS, type PlaneGrain } from "./grain";
-import { localGrain } from "./local-grain";
+import { localGrain, localLikeness } from "./local-grain";
 
 /** Side of the blocks that are compared, in samples of a plane. */
 const BLOCK = 16;
@@ -81,14 +81,12 @@ export function measureGrain(
     // within a box somebody has chosen one ground, and the grain is meant for any place
     const { grain, spread } = told;
     const whole: PlaneGrain = { ...grain, sigma: grain.sigma.map(([level, s]) => [level, s * spread]) };
-    planes.push(box ? whole : { ...whole, local: localGrain(blocks, grain, width, height) });
-    if (p === 0)
-      [inTime, held] = [near, mid].map((pairs) =>
-        likenessInTime(
-          pairs.flatMap(([a, b]) => blocksOf(a.planes[0], b.planes[0], unit, BLACK, within, true)),
-          grain,
-        ),
-      );
+    const after = (pairs: typeof near) => pairs.flatMap(([a, b]) => blocksOf(a.planes[p], b.planes[p], unit, pivot, within, true));
+    const next = after(near);
+    if (p === 0) [inTime, held] = [next, after(mid)].map((of) => likenessInTime(of, grain));
+    const local = box ? undefined : localGrain(blocks, grain, width, height);
+    if (local) local.inTime = localLikeness(next, { ...grain, local }, width, height);
+    planes.push(local ? { ...whole, local } : whole);
   }
   return { planes, inTime, ...(held ? { held: Math.min(held, inTime) } : {}) };
 }

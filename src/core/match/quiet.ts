@@ -66,6 +66,8 @@ export interface QuietAsk {
   grain: GrainStatistics;
   /** Other frames of the same view, which are averaged with it where they show the same. */
   others: readonly Frame[];
+  /** How alike the noise of those frames and its own is, on the average of pairs, 0 … 1: so much of it no mean takes out. */
+  alike?: number;
   /** Codes per code of 8 bits. */
   unit: number;
   /** Means of so many samples each way are its samples. */
@@ -98,9 +100,9 @@ export function quietPicture(frame: Frame, p: number, ask: QuietAsk): QuietPictu
   return (have.planes[p] ??= tiled(frame, p, ask));
 }
 
-function tiled(frame: Frame, p: number, { grain, others, unit, across, full }: QuietAsk): QuietPicture {
+function tiled(frame: Frame, p: number, { grain, others, alike: noiseAlike, unit, across, full }: QuietAsk): QuietPicture {
   const alike = others.filter((o) => o.width === frame.width && o.height === frame.height && sameFormat(o.format, frame.format));
-  const views = steadyViews(frame, alike, p, grain, { unit, across, full });
+  const views = steadyViews(frame, alike, p, grain, { unit, across, full, alike: noiseAlike });
   const share = across > 1 ? averaged(grainOfPlane(grain, p), across) : 1;
   const { width, height } = views;
   const columns = ((width - 1) >> TILE) + 1;

@@ -39,6 +39,8 @@ export interface SteadyViews {
   black: number | null;
   /** Codes per code of 8 bits. */
   unit: number;
+  /** How alike the noise of the frames is, on the average of pairs. */
+  alike: number;
 }
 
 /**
@@ -50,7 +52,7 @@ export function steadyViews(
   others: readonly Frame[],
   p: number,
   grain: GrainStatistics,
-  { unit, across, full }: { unit: number; across: number; full: boolean },
+  { unit, across, full, alike = 0 }: { unit: number; across: number; full: boolean; alike?: number },
 ): SteadyViews {
   const { width, height, data } = frame.planes[p];
   const plane = grainOfPlane(grain, p);
@@ -73,6 +75,7 @@ export function steadyViews(
     near: SAME * Math.SQRT2 * size * (across > 1 ? 1 / 3 : averaged(plane, 3)),
     black: chroma ? null : pivot * unit,
     unit,
+    alike,
   };
 }
 
@@ -81,7 +84,10 @@ export function steadyViews(
  * surroundings (3 × 3) differ by no more than noise, so that what passes there has no part in it. What lies nearer than `STEADY_REACH` to a
  * side of the part that is no side of the plane is not as good as if the whole were asked for.
  */
-export function steadyPart({ data: whole, width: stride, others, sigma, near, black, unit }: SteadyViews, area: Rect): SteadyPlane {
+export function steadyPart(
+  { data: whole, width: stride, others, sigma, near, black, unit, alike: noiseAlike }: SteadyViews,
+  area: Rect,
+): SteadyPlane {
   const [width, height] = [area.x1 - area.x0, area.y1 - area.y0];
   const n = width * height;
   const data = cut(whole, stride, area);
@@ -111,7 +117,7 @@ export function steadyPart({ data: whole, width: stride, others, sigma, near, bl
   }
   for (let i = 0; i < n; i++) {
     sum[i] /= count[i];
-    count[i] = 1 / count[i];
+    count[i] = (1 + (count[i] - 1) * noiseAlike) / count[i];
   }
   return { width, height, data: sum, share: count };
 }

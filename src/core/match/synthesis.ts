@@ -100,25 +100,36 @@ function addWhite(field: Float64Array, weight: number, key: NoiseKey, n: number,
   }
 }
 
-/** Frames in which noise that is carried on becomes another one. */
+/** Frames in which noise that is carried on becomes another one, and the greatest share of it. */
 const EPOCH = 24;
+const MOST_HELD = 0.95;
+
+/** How alike the noise of frames is. */
+export interface NoiseTime extends Pick<GrainStatistics, "inTime" | "held"> {
+  /** From frame to frame by the sample, 0 … 1. */
+  at?: ((x: number, y: number) => number) | null;
+}
+
+/** Of two noises of variance 1 one of variance 1, in place, of which `share` of the variance is the second's. */
+function mix(field: Float64Array, lasting: Float64Array, { x0, x1, y0 }: Rect, { from, to }: RowParts, share: (x: number, y: number) => number) {
+  const w = x1 - x0;
+  for (let y = 0; y < from.length; y++)
+    for (let i = from[y], at = y * w + i; i < to[y]; i++, at++) {
+      const s = share(x0 + i, y0 + y);
+      field[at] = Math.sqrt(1 - s) * field[at] + Math.sqrt(s) * lasting[at];
+    }
+}
 
 /**
  * Noise of mean 0 and variance 1 with the covariance of some grain, over a rectangle of a plane: white noise by counters through a kernel
  * (cf. Norkin & Birkbeck 2018, "Film grain synthesis for AV1"), over eight frames where it holds on in time; a share of it lasts longer, as
  * an encoder carries it on: there one field turns into the next within an epoch, its variance always 1. A sample's noise depends on its
  * place, frame, layer and seed alone, never on what else is composed.
- * @param time likeness from frame to frame, and after some, 0 … 1 @param plain without the kernel, for pictures that are averages already
+ * @param time likeness from frame to frame, and after some, 0 … 1; by its place where that was told
+ * @param plain without the kernel, for pictures that are averages already
  * @param parts of the rectangle's rows that are needed; elsewhere it is 0
  */
-export function grainOver(
-  grain: PlaneGrain,
-  time: Pick<GrainStatistics, "inTime" | "held">,
-  key: NoiseKey,
-  rect: Rect,
-  plain = false,
-  parts = wholeRows(rect),
-): Float64Array {
+export function grainOver(grain: PlaneGrain, time: NoiseTime, key: NoiseKey, rect: Rect, plain = false, parts = wholeRows(rect)): Float64Array {
   if (isEmpty(rect)) return new Float64Array(0);
   const kernel = kernelFor(grain);
   const flat = plain || kernel[LAGS * SIDE + LAGS] ** 2 > WHITE;
@@ -126,19 +137,22 @@ export function grainOver(
   const wide = { x0: rect.x0 - pad, y0: rect.y0 - pad, x1: rect.x1 + pad, y1: rect.y1 + pad };
   const rows = flat ? parts : widened(parts, pad);
   const field = new Float64Array((wide.x1 - wide.x0) * (wide.y1 - wide.y0));
-  const held = (time.held ?? 0) > NEW ? Math.min(time.held!, 0.95) : 0;
+  const held = (time.held ?? 0) > NEW ? Math.min(time.held!, MOST_HELD) : 0;
   // what of the likeness of neighbours is not carried on for longer
   const inTime = Math.max(0, (time.inTime - held) / (1 - held));
   const taps = inTime > NEW ? TAPS : 1;
   let energy = 0;
   for (let k = 0; k < taps; k++) energy += inTime ** (2 * k);
-  for (let k = 0; k < taps; k++) addWhite(field, Math.sqrt((1 - held) / energy) * inTime ** k, key, key.n - k, wide, rows);
-  if (held) {
+  for (let k = 0; k < taps; k++) addWhite(field, inTime ** k / Math.sqrt(energy), key, key.n - k, wide, rows);
+  if (held || time.at) {
     const epoch = Math.floor(key.n / EPOCH);
     const angle = (((key.n - epoch * EPOCH) / EPOCH) * Math.PI) / 2;
     const own = { ...key, layer: `${key.layer}/held` };
-    addWhite(field, Math.sqrt(held) * Math.cos(angle), own, epoch, wide, rows);
-    addWhite(field, Math.sqrt(held) * Math.sin(angle), own, epoch + 1, wide, rows);
+    const lasting = new Float64Array(field.length);
+    addWhite(lasting, Math.cos(angle), own, epoch, wide, rows);
+    addWhite(lasting, Math.sin(angle), own, epoch + 1, wide, rows);
+    const share = (x: number, y: number) => (time.at ? Math.min(MOST_HELD, Math.max(0, (time.at(x, y) - inTime) / (1 - inTime))) : held);
+    mix(field, lasting, wide, rows, share);
   }
   return flat ? field : filtered(field, wide.x1 - wide.x0, rect, kernel, parts);
 }

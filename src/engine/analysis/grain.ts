@@ -1,5 +1,5 @@
 import type { Frame } from "../../core/pixels/frame";
-import { type GrainStatistics, HELD_AFTER } from "../../core/match/grain";
+import { FORGOTTEN, type GrainStatistics, HELD_AFTER } from "../../core/match/grain";
 import { type FlatBox, measureGrain } from "../../core/match/measure-grain";
 import type { FrameStore } from "../media/frame-store";
 import type { TakeIndex } from "../media/index-file";
@@ -9,8 +9,6 @@ import { step, type Watch } from "../watch";
 const PAIRS = 6;
 /** Frames of the stretch's middle that are looked at: they are decoded in one go. */
 const MOST = 120;
-/** Frames after which an encoder has carried nothing of the noise on (the variogram of H.264 footage rises for some thirty). */
-const APART = 40;
 
 /**
  * Measures the grain of a stretch of a take that has no cut in it.
@@ -28,7 +26,7 @@ export async function grainOf(
   const beyond = Math.max(0, range.to - range.from + 1 - MOST);
   const [from, to] = [range.from + (beyond >> 1), range.to - ((beyond + 1) >> 1)];
   const count = to - from + 1;
-  const lag = Math.max(1, Math.min(APART, Math.floor(count / 2)));
+  const lag = Math.max(1, Math.min(FORGOTTEN, Math.floor(count / 2)));
   const starts = [
     ...new Set(Array.from({ length: PAIRS }, (_, k) => from + Math.round((k * Math.max(0, count - 1 - lag)) / Math.max(1, PAIRS - 1)))),
   ];
