@@ -131,21 +131,35 @@ export function noiseOf(take: Picture, truth: Picture, where: Uint8Array): numbe
   return Math.sqrt(q / n - (s / n) ** 2);
 }
 
-/**
- * How much more noise a take has within an area than around it, and how much more of it moves, where nothing has to be mended: two
- * grounds are not alike, and a mended picture is to have the noise of its own. From frames of the take and their truths, two at least.
- */
-export function groundOf(take: readonly Picture[], truth: readonly Picture[], { inside, around }: Pick<Areas, "inside" | "around">) {
+/** What a take has by itself where it is mended, in frames in which nothing has to be. */
+export interface Ground {
+  /** How much more noise it has within than around, and how much more of it moves: two grounds are not alike, and a mended picture is to have the noise of its own. */
+  noise: number;
+  moves: number;
+  /** How far its light and its edge are off the truth by its own coding and noise, as `Figures` tell them. */
+  light: number;
+  edge: number;
+}
+
+/** From frames of the take and their truths, two at least. */
+export function groundOf(take: readonly Picture[], truth: readonly Picture[], { inside, edge, around }: Areas): Ground {
   const { width, height } = truth[0];
-  let [noise, moves] = [0, 0];
+  const out = { noise: 0, moves: 0, light: 0, edge: 0 };
   for (let k = 1; k < take.length; k++) {
     const own = minus(take[k].y, truth[k].y);
-    noise += Math.log(noisePower(own, width, height, inside) / noisePower(own, width, height, around));
+    out.noise += Math.log(noisePower(own, width, height, inside) / noisePower(own, width, height, around));
     const both = [take[k - 1], take[k]] as const;
-    moves += Math.log(movingGrain(both, both, [truth[k - 1], truth[k]], inside, around));
+    out.moves += Math.log(movingGrain(both, both, [truth[k - 1], truth[k]], inside, around));
+    out.light += lightOff(own, width, height, inside);
+    out.edge += edgeOff(labs(take[k], edge), labs(truth[k], edge));
   }
-  return { noise: Math.exp(noise / (take.length - 1)), moves: Math.exp(moves / (take.length - 1)) };
+  const n = take.length - 1;
+  return { noise: Math.exp(out.noise / n), moves: Math.exp(out.moves / n), light: out.light / n, edge: out.edge / n };
 }
+
+const lightOff = (off: Float32Array, width: number, height: number, inside: Uint8Array) =>
+  p95(within(blur(off, width, height, 1, 8), inside).map(Math.abs));
+const edgeOff = (a: readonly Lab[], b: readonly Lab[]) => p95(a.map((l, i) => ciede2000(l, b[i])));
 
 /** Judges results of one frame against its `truth`, with the untouched `take` and the intruder's own matte (0–255) beside them. */
 export function judge(truth: Picture, take: Picture, matte: Uint8Array, { inside, edge, around }: Areas): (result: Picture) => Figures {
@@ -165,8 +179,8 @@ export function judge(truth: Picture, take: Picture, matte: Uint8Array, { inside
     return {
       psnr: psnr(plane(result), plane(truth), 255, inside),
       ssim: ssim(plane(result), plane(truth), {}, inside),
-      edge: p95(labs(result, edge).map((l, i) => ciede2000(l, colours[i]))),
-      light: p95(within(blur(off, width, height, 1, 8), inside).map(Math.abs)),
+      edge: edgeOff(labs(result, edge), colours),
+      light: lightOff(off, width, height, inside),
       noise: noisePower(off, width, height, inside) / noise,
       left: ss ? rs / ss : 0,
     };

@@ -8,7 +8,7 @@ import { intersect, union, type Rect } from "../../src/core/pixels/frame";
 import { maskMatte } from "../../src/core/shape/mask";
 import { over } from "../../src/core/shape/matte";
 import { cli, file, root, type Row } from "../measure";
-import { type Areas, areasOf, groundOf, judge, movingGrain, noiseOf, type Figures } from "./figures";
+import { type Areas, areasOf, groundOf, judge, movingGrain, noiseOf, type Figures, type Ground } from "./figures";
 import { delogo, inpaint } from "./rivals";
 import { judged } from "./judges";
 import { matched } from "./matched";
@@ -33,8 +33,8 @@ export interface Report {
   ways: Record<Way, { mean: Figures; worst: Figures; each: Figures[] }>;
   /** Energy in time of the grain inside against that which the take has there, over the frames; 0: it stands still. */
   moves: number;
-  /** How much more noise the take has within than around, in frames in which nothing is to be mended, and how much more of it moves; null: no such. */
-  ground: { noise: number; moves: number } | null;
+  /** What the take has there by itself, where there are frames in which nothing is to be mended. */
+  ground: Ground | null;
 }
 
 const folder = join(root, "demo/recipes");
@@ -181,6 +181,8 @@ function print(reports: Report[]): void {
   );
 }
 
+const own = (v?: number) => (v === undefined ? "" : `, the take by itself ${two(v)}`);
+
 /** The rows of the quality table that follow from some reports. @param heading what kind of takes they are of */
 function rowsOf(reports: Report[], heading: string): Row[] {
   return reports.flatMap((r): Row[] => {
@@ -198,7 +200,7 @@ function rowsOf(reports: Report[], heading: string): Row[] {
         what: `${heading}, ${r.take}: CIEDE2000 at the mask's edge, p95, worst frame`,
         ours: two(w.edge),
         reach: "< 1.0",
-        judge: `inpaint ${two(r.ways["OpenCV inpaint"].worst.edge)}`,
+        judge: `inpaint ${two(r.ways["OpenCV inpaint"].worst.edge)}${own(r.ground?.edge)}`,
         ok: w.edge < 1,
       },
       {
@@ -220,7 +222,7 @@ function rowsOf(reports: Report[], heading: string): Row[] {
         what: `${heading}, ${r.take}: light within, low-passed, p95`,
         ours: `${two(m.light)} codes (worst frame ${two(w.light)})`,
         reach: "< 0.4",
-        judge: `inpaint ${two(r.ways["OpenCV inpaint"].mean.light)}`,
+        judge: `inpaint ${two(r.ways["OpenCV inpaint"].mean.light)}${own(r.ground?.light)}`,
         ok: m.light < 0.4,
       },
       {
