@@ -138,6 +138,8 @@ export const seenSchema = z.object({
   others: z.array(z.tuple([z.number(), z.number()])),
   /** Stretches in which it reaches beyond the outline. */
   beyond: z.array(z.tuple([z.number(), z.number()])),
+  /** What it sits on moves with it: by how many pixels at most, within the frames in which that was looked at. */
+  rides: z.object({ by: z.number(), in: z.number(), out: z.number() }).nullable(),
   /** Frames in which its place is clean, the best first. */
   clean: z.array(
     z.object({

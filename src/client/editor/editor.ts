@@ -6,6 +6,7 @@ import type { Notices } from "./actions/core";
 import { createByItself } from "./actions/by-itself";
 import { createDocument } from "./actions/document";
 import { createCutting } from "./actions/cutting";
+import { createCarrying } from "./actions/carrying";
 import { createFollowing } from "./actions/following";
 import { createHistory } from "./actions/history";
 import { createMasks } from "./actions/masks";
@@ -64,6 +65,7 @@ export function createEditor(doc: ShotDocument, notices: Notices, paint = (...a:
   const reframing = createReframing(core);
   const glass = createGlass(core, painter);
   const following = createFollowing(core, tasks, patches, painter, store.subscribe);
+  const carrying = createCarrying(core, following, itself);
   const source = createSource(core, patches);
   const masks = createMasks(core, patches);
   const cutting = createCutting(core, tasks, masks);
@@ -126,6 +128,7 @@ export function createEditor(doc: ShotDocument, notices: Notices, paint = (...a:
     glass,
     reframing,
     following,
+    carrying,
     proving,
     source,
     retouch,

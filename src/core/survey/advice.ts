@@ -1,3 +1,4 @@
+import type { Riding } from "../follow/riding";
 import { LIGHT_HOLDS } from "./sentences";
 import type { Survey } from "./survey";
 
@@ -14,12 +15,14 @@ export interface Facts {
   /** Stretches in which something else is in its place, and in which it reaches beyond its outline. */
   others: readonly (readonly [number, number])[];
   beyond: readonly (readonly [number, number])[];
+  /** Whether what it sits on moves with it. */
+  rides?: Riding | null;
   /** Other takes of the production. */
   otherTakes: number;
   survey: Pick<Survey, "stillness" | "light"> | null;
 }
 
-export type WayName = "hold" | "built" | "slip" | "cut-out" | "paint" | "take";
+export type WayName = "follow" | "hold" | "built" | "slip" | "cut-out" | "paint" | "take";
 /** A way to take a thing out: whether it can work here, and why or why not. */
 export interface Way {
   way: WayName;
@@ -55,7 +58,24 @@ export function waysFor(f: Facts, show: (n: number) => string = String): Way[] {
   const light = f.survey && Math.max(f.survey.light.drift, f.survey.light.flicker) >= LIGHT_HOLDS ? " Match its light." : "";
   const moving = `the camera moves by ${off} px and more, and no one picture lies right`;
 
+  const { rides } = f;
+  const carried = rides && `what it sits on moves by ${rides.by.toFixed(1)} px within frames ${stretch([rides.in, rides.out], show)}`;
+
+  const follow = (): Omit<Way, "way"> => {
+    if (rides)
+      return {
+        can: "yes",
+        says: `It moves with what it sits on, by ${rides.by.toFixed(1)} px within frames ${stretch([rides.in, rides.out], show)}: follow it, and retouch one frame.`,
+      };
+    if (moves)
+      return {
+        can: "part",
+        says: "Where the ground around it lies in one plane, a wall or a far view: follow that, and one retouched frame goes along.",
+      };
+    return { can: "no", says: "Nothing that moves with it was found around it." };
+  };
   const hold = (): Omit<Way, "way"> => {
+    if (carried) return { can: "no", says: `Not by itself: ${carried}.` };
     if (moves) return { can: "no", says: `Not here: ${moving}.` };
     if (f.never) return { can: "no", says: "No frame of the shot shows what is behind it." };
     if (!best) return { can: "no", says: "No frame is clean where it is." };
@@ -65,6 +85,7 @@ export function waysFor(f: Facts, show: (n: number) => string = String): Way[] {
     return { can: "no", says: `No frame is clean all over its path; the best, ${show(best.frame)}, is off by ${times(best.off)}.` };
   };
   const built = (): Omit<Way, "way"> => {
+    if (carried) return { can: "no", says: `Not here: ${carried}.` };
     if (moves) return { can: "no", says: `Not here: ${moving}.` };
     if (f.never) return { can: "no", says: "Where it stands all the time no frame has anything to give; only what it uncovers comes." };
     return { can: "yes", says: `Each place is taken from frames in which it is clean: it has to be so somewhere, not all at once.${light}` };
@@ -107,6 +128,7 @@ export function waysFor(f: Facts, show: (n: number) => string = String): Way[] {
       : { can: "no", says: "The production has no other take." };
   return (
     [
+      ["follow", follow()],
       ["hold", hold()],
       ["built", built()],
       ["slip", slip()],

@@ -90,8 +90,19 @@ export function SeenCard({ id }: { id: string }) {
         )}
         {found && !found.never && <p className="mt-2 text-dim">A patch covers the inside of the loop only.</p>}
         {found && <Warnings found={found} />}
+        {found?.rides && (
+          <>
+            <p className="mt-2">
+              <strong>It moves with what it sits on</strong>, by up to {found.rides.by.toFixed(1)} px within frames {show(found.rides.in)}–
+              {show(found.rides.out)}.
+            </p>
+            <Button tone="main" className="mt-2 w-full" disabled={!!s.task} onClick={() => void editor.carrying.carry(id)}>
+              Follow what it sits on
+            </Button>
+          </>
+        )}
         {seen && (
-          <Button tone="main" className="mt-2 w-full" onClick={() => void editor.patches.cover(id)}>
+          <Button tone={found?.rides ? undefined : "main"} className="mt-2 w-full" onClick={() => void editor.patches.cover(id)}>
             Cover it with a patch
           </Button>
         )}

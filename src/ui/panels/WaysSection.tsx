@@ -14,6 +14,7 @@ import { Button } from "../parts/Button";
 import { Section } from "./Section";
 
 const NAMES: Record<WayName, string> = {
+  follow: "One frame, along a track",
   hold: "A held frame",
   built: "A plate of many frames",
   slip: "The take, shifted",
@@ -24,13 +25,13 @@ const NAMES: Record<WayName, string> = {
 const CAN: Record<Way["can"], string> = { yes: "can work", part: "in part", no: "not here" };
 
 /** What is known of an outlined thing and of the shot around it. */
-function useFacts({ never, first, last, clean, others, beyond }: SeenAnswer): Facts {
+function useFacts({ never, first, last, clean, others, beyond, rides }: SeenAnswer): Facts {
   const s = useEditorPick("recipe", "survey", "shot");
   const state = useQuery({ queryKey: ["state"], queryFn: fetchState, staleTime: 30_000 });
   const own = takeOf(s);
   const alike = (t: Take) => t.id !== own.id && t.info?.width === own.info?.width && t.info?.height === own.info?.height;
   const otherTakes = state.data?.productions.find((p) => p.id === s.shot.production.id)?.takes.filter(alike).length ?? 0;
-  return { shot: s.recipe.shot, never, first, last, clean, others, beyond, otherTakes, survey: s.survey?.survey ?? null };
+  return { shot: s.recipe.shot, never, first, last, clean, others, beyond, rides, otherTakes, survey: s.survey?.survey ?? null };
 }
 
 /** What stands in the way, whichever way is chosen. */

@@ -95,26 +95,32 @@ export function createFollowing(
     return chosen ? { model: chosen } : {};
   };
 
+  /** Measures a new track of the shot's take from frame `at`; null where it was stopped, or failed. */
+  async function measure(region: Place[], at: number, range: { from: number; to: number }) {
+    const { shot, recipe } = get();
+    const { take } = recipe.shot;
+    const answer = await along(at, range.to, (task) => followRegion(shot.id, { take, at, region, ...range, ...model(), task }));
+    if (!answer) return null;
+    const name = `Track ${Object.keys(get().recipe.tracks ?? {}).length + 1}`;
+    const track: Track = { name, take, at, region, model: answer.model, in: answer.in, out: answer.out, data: answer.data };
+    return { id: newId("t"), track, stops: answer.stops };
+  }
+
   /** Follows a new region, and ties the selected patch to it. */
   async function follow(region: Place[]): Promise<void> {
     const s = get();
     const layer = selectedLayer(s);
     if (layer && patches.isLocked(layer)) return;
-    const at = s.frame;
-    const { take } = s.recipe.shot;
-    const range = stretch(layer, at, s.following.way);
-    const answer = await along(at, range.to, (task) => followRegion(s.shot.id, { take, at, region, ...range, ...model(), task }));
-    if (!answer) return;
-    const id = newId("t");
-    const count = Object.keys(get().recipe.tracks ?? {}).length + 1;
-    const track: Track = { name: `Track ${count}`, take, at, region, model: answer.model, in: answer.in, out: answer.out, data: answer.data };
+    const measured = await measure(region, s.frame, stretch(layer, s.frame, s.following.way));
+    if (!measured) return;
+    const { id, track, stops } = measured;
     commit(layer ? `${layerTitle(get().recipe, layer.id)} follows a region` : "Follow a region", (d: Draft<Recipe>) => {
       d.tracks = { ...d.tracks, [id]: asDraft(track) };
       const l = layer && patchById(d, layer.id);
       // what it shows is carried along as well, and where it is read; a second track can take that over
       if (l) l.tied = { mask: id, to: id, ...(carriesFrom(get().recipe, layer) ? { from: id } : {}) };
     });
-    told(answer.stops);
+    told(stops);
     await load();
   }
 
@@ -153,6 +159,8 @@ export function createFollowing(
 
   return {
     load,
+    measure,
+    told,
     follow,
     goOn,
     setFollowing: (part: Partial<FollowState["following"]>) => set({ following: { ...get().following, ...part } }),

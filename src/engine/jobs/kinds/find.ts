@@ -1,5 +1,8 @@
+import type { Place } from "../../../core/follow/homography";
+import type { Riding } from "../../../core/follow/riding";
 import { type Seen, whereSeen } from "../../../core/plate/seen";
 import { cellFrames } from "../../analysis/cells";
+import { ridingOf } from "../../analysis/riding";
 import { readIndex } from "../../media/index-file";
 import type { Kind } from "../kind";
 import { keptSurvey } from "./kept-survey";
@@ -11,16 +14,20 @@ interface Spec {
   out: number;
   /** The frame on which the thing was outlined, and the outline in take pixels. */
   at: number;
-  outline: number[][];
+  outline: Place[];
 }
 
+/** When and where a thing is seen, and whether what it sits on moves with it. */
+export type FoundThing = Seen & { rides: Riding | null };
+
 /** Finds when and where an outlined thing is seen. */
-export const find: Kind<Spec, Seen> = {
+export const find: Kind<Spec, FoundThing> = {
   lane: "now",
   failed: "Measuring failed",
-  async run(s, { paths }, watch) {
-    const found = await keptSurvey(paths, s.take);
-    const frames = await cellFrames(await readIndex(paths.index(s.take)), s.in, s.out, found?.stillness ?? null, paths.take(s.take), watch);
-    return whereSeen(frames, s.in, s.at, s.outline);
+  async run(s, { paths, store }, watch) {
+    const still = (await keptSurvey(paths, s.take))?.stillness ?? null;
+    const index = await readIndex(paths.index(s.take));
+    const frames = await cellFrames(index, s.in, s.out, still, paths.take(s.take), watch);
+    return { ...whereSeen(frames, s.in, s.at, s.outline), rides: await ridingOf(store, s.take, index, s, still, watch) };
   },
 };
