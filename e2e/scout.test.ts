@@ -1,5 +1,6 @@
 import { spawnSync } from "node:child_process";
-import { readFileSync } from "node:fs";
+import { readFileSync, writeFileSync } from "node:fs";
+import { join } from "node:path";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import type { WebDriver } from "selenium-webdriver";
 import sharp from "sharp";
@@ -20,7 +21,7 @@ beforeAll(async () => {
   d = await openBrowser(downloads());
   b = new EditorDriver(d);
   session = new Session(app);
-  for (const n of ["Ticket hall", "Ticket office", "Ticket office, second take", "Hull"]) await session.shot(n);
+  for (const n of ["Ticket hall", "Ticket office", "Ticket office, second take", "Hull", "Lantern"]) await session.shot(n);
 });
 afterAll(async () => {
   await d?.quit();
@@ -257,5 +258,43 @@ describe("a shot", () => {
     expect(whole.recipe.shot).toMatchObject({ in: 0, out: 95 });
     expect(whole.recipe.intruders).toHaveLength(1);
     expect(whole.recipe.intruders[0].layers).toHaveLength(1);
+  });
+});
+
+describe("what sits on something that moves", () => {
+  const { middle } = (JSON.parse(readFileSync(join(ROOT, "demo/truth/lantern.json"), "utf8")) as { track: { middle: [number, number][] } }).track;
+  const AT = 18;
+  const around = ([x, y]: [number, number], [w, h]: [number, number]): [number, number][] => [[x - w, y - h], [x + w, y - h], [x + w, y + h], [x - w, y + h]]; // prettier-ignore
+
+  it("is told when it is outlined; one key lays a patch that goes along, and what is filled on one frame is gone where it goes", async () => {
+    await b.open(app.url, "Lantern");
+    await press("Scout");
+    await b.field("Go to frame", String(AT));
+    await b.exact();
+    const loop = around(middle[AT], [60, 27]);
+    await b.drag([...loop, loop[0]]);
+    await says(/It moves with what it sits on, by up to \d+\.\d px/);
+    await says(/One frame, along a track\s+can work/);
+    if (process.env.UMBER_LOOK_CARRIED) writeFileSync(process.env.UMBER_LOOK_CARRIED, Buffer.from(await d.takeScreenshot(), "base64"));
+    await press("Follow what it sits on");
+    const { id } = await session.shot("Lantern");
+    const layer = await until("the patch", async () => (await session.document(id)).recipe.intruders[0].layers[0]);
+    await says("Selected: Plate: Frame 18");
+    await b.saved();
+    expect(layer).toMatchObject({ kind: "patch", tied: { mask: expect.any(String), to: expect.any(String), from: expect.any(String) } });
+    // the plate is open: the tape is brushed over, and filled from its surroundings
+    await b.exact();
+    await b.keys("5");
+    await b.field("Size", "34");
+    const [x, y] = middle[AT];
+    await b.stroke([[x - 50, y - 14], [x + 50, y - 14], [x + 50, y + 14], [x - 50, y + 14], [x - 50, y], [x + 50, y]]); // prettier-ignore
+    await until("the fill", async () => Object.values((await session.document(id)).recipe.plates)[0].touches.length === 1);
+    await b.saved();
+    for (const n of [8, 18, 28]) {
+      const r = await against("lantern", id, n);
+      console.log(`carried, frame ${n}: ${r.before.toFixed(1)} dB before, ${r.after.toFixed(1)} dB after`);
+      expect(r.after).toBeGreaterThan(r.before + 5);
+    }
+    expect(await d.findElements(By.css("[role=alert]"))).toHaveLength(0);
   });
 });

@@ -134,10 +134,15 @@ function lightsAround(out: Frame, patch: PreparedPatch, m: Matching, unit: numbe
     rings.filter((_, p) => isChroma(out.format, p)),
   );
   if (things) rings = around((x, y) => m.avoid(x, y) || things(Math.floor(x), Math.floor(y)));
-  return rings.map((r, p) => {
-    const by = isChroma(out.format, p) ? "offset" : canvas.adds ? "both" : "gain";
-    return r && fitLight(r, { by, spread: l.light!.by });
-  });
+  const { by: spread } = l.light!;
+  const fits: (LightFit | null)[] = [];
+  for (const [p, r] of rings.entries()) {
+    const chroma = isChroma(out.format, p);
+    // where codes go by a logarithm light adds to all alike, and leaves their differences
+    const luma = chroma && !canvas.adds ? fits[0] : null;
+    fits.push(r && fitLight(r, { by: chroma ? "offset" : canvas.adds ? "both" : "gain", spread }, luma));
+  }
+  return fits;
 }
 
 /** How far off a patch is that is laid as it is. */

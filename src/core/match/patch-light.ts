@@ -38,8 +38,8 @@ export interface LightAsk {
 export interface LightFit {
   by: LightBy;
   pivot: number;
-  /** The gain of a light that is an offset beside it. */
-  ratio: number;
+  /** The gain of a light that is an offset beside it: one for all, or that of another plane, so many times as fine each way. */
+  ratio: number | { of: LightFit; across: number; down: number };
   whole: number;
   rim: { field: Float64Array; areas: Areas } | null;
   votes: number;
@@ -50,13 +50,16 @@ export interface LightFit {
  * whose outliers lose their weight (Huber 1964; Beaton & Tukey 1974), so that whatever passes there counts for little. `rim`: areas along
  * the rim have each their own, spread inward by a membrane (Pérez et al. 2003) on the areas' grid, the picture's borders without flow;
  * an area that the light does not explain has no vote, and where few have one, the light of the whole is taken.
+ * @param luma of a chroma plane the light of luma, where that is a gain: light that makes R′, G′ and B′ as many times as strong does so to
+ * their differences too, and only what is then left is an offset
  */
-export function fitLight(around: LightRing, { by: how, spread }: LightAsk): LightFit {
-  const { pivot, unit } = around.plane;
+export function fitLight(around: LightRing, { by: how, spread }: LightAsk, luma: LightFit | null = null): LightFit {
+  const { pivot, unit, shift } = around.plane;
   const by = how === "gain" ? "gain" : "offset";
   // one ratio for all, and offsets along the rim beside it
-  const ratio = how === "both" ? ratioOf(around.cells, pivot, unit) : 1;
-  const r = ratio === 1 ? around : { ...around, cells: { ...around.cells, x: around.cells.x.map((v) => v * ratio) }, told: {} };
+  const one = how === "both" ? ratioOf(around.cells, pivot, unit) : 1;
+  const ratio = luma ? { of: luma, across: 1 << shift.sx, down: 1 << shift.sy } : one;
+  const r = ratio === 1 ? around : scaled(around, luma ? gainByArea(ratioBy(ratio), around.areas) : () => one);
   const whole = wholeLight(r, by);
   if (spread === "whole") return { by, pivot, ratio, whole, rim: null, votes: 1 };
   const { field, votes } = alongRim(r, by, whole);
@@ -68,7 +71,28 @@ export function fitLight(around: LightRing, { by: how, spread }: LightAsk): Ligh
 /** A light that was found, by the sample. @param rect of the plane in which most samples are asked for */
 export function lightOf({ by, pivot, ratio, whole, rim, votes }: LightFit, rect?: Rect): PlaneLight {
   const value = rim ? between(rim.field, rim.areas, rect) : () => whole;
-  return by === "gain" ? { pivot, gain: value, offset: () => 0, votes } : { pivot, gain: () => ratio, offset: value, votes };
+  return by === "gain" ? { pivot, gain: value, offset: () => 0, votes } : { pivot, gain: ratioBy(ratio, rect), offset: value, votes };
+}
+
+/** A gain by the sample of the plane that has it. */
+function ratioBy(ratio: LightFit["ratio"], rect?: Rect): (x: number, y: number) => number {
+  if (typeof ratio === "number") return () => ratio;
+  const { of, across, down } = ratio;
+  if (!of.rim) return () => of.whole;
+  const { areas, field } = of.rim;
+  const own = { ...areas, x0: areas.x0 / across, y0: areas.y0 / down, w: areas.w / across, h: areas.h / down };
+  return between(field, own, rect);
+}
+
+/** The gain in the middle of each area. */
+function gainByArea(gain: (x: number, y: number) => number, { x0, y0, across, w, h }: Areas): (area: number) => number {
+  return (area) => gain(x0 + w * ((area % across) + 0.5) - 0.5, y0 + h * (Math.floor(area / across) + 0.5) - 0.5);
+}
+
+/** A ring with the patch's picture in another light, by areas. */
+function scaled(r: LightRing, gain: (area: number) => number): LightRing {
+  const { x, area } = r.cells;
+  return { ...r, cells: { ...r.cells, x: x.map((v, i) => v * gain(area[i])) }, told: {} };
 }
 
 /** The gain of a light that is a gain and an offset, of all cells together. */

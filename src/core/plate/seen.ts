@@ -285,6 +285,14 @@ function boxOf(g: Grid, cell: number): Seen["box"] {
   return { x0: x0 * cell, y0: y0 * cell, x1: x1 * cell, y1: y1 * cell };
 }
 
+/** Of a thing that goes along with what it sits on the shot shows no background: what differs from that in its place is itself, elsewhere. */
+export const carriedAlong = (seen: Seen, at: number): Seen => {
+  const last = seen.area.length - 1;
+  const from = seen.first - seen.area.findIndex((a) => a > 0);
+  const area = seen.area.map(() => seen.area[at - from] || 1);
+  return { never: true, first: from, last: from + last, worst: at, box: seen.box, area, others: [], beyond: [], clean: [] };
+};
+
 function never(frames: readonly Cells[], from: number, here: number, wanted: Grid): Seen {
   const area = frames.map(() => count(wanted) * frames[0].cell ** 2);
   return {

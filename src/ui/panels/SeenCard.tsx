@@ -64,7 +64,7 @@ export function SeenCard({ id }: { id: string }) {
       <Section title="Where it is seen">
         {!seen && <p className="text-dim">Not outlined yet: in Scout, drag once round it on any frame.</p>}
         {seen && !band && <p className="text-dim">{s.task ? "Being looked for …" : "Not measured yet."}</p>}
-        {band && seen?.measured?.never && seen.in === undefined && seen.out === undefined && (
+        {band && !found?.rides && seen?.measured?.never && seen.in === undefined && seen.out === undefined && (
           <p className="mb-1">
             <strong>It never leaves:</strong> no frame of this shot shows what is behind it. Take the clean picture from another take, or retouch one
             frame.

@@ -1,6 +1,6 @@
 import type { Place } from "../../../core/follow/homography";
 import type { Riding } from "../../../core/follow/riding";
-import { type Seen, whereSeen } from "../../../core/plate/seen";
+import { carriedAlong, type Seen, whereSeen } from "../../../core/plate/seen";
 import { cellFrames } from "../../analysis/cells";
 import { ridingOf } from "../../analysis/riding";
 import { readIndex } from "../../media/index-file";
@@ -28,6 +28,8 @@ export const find: Kind<Spec, FoundThing> = {
     const still = (await keptSurvey(paths, s.take))?.stillness ?? null;
     const index = await readIndex(paths.index(s.take));
     const frames = await cellFrames(index, s.in, s.out, still, paths.take(s.take), watch);
-    return { ...whereSeen(frames, s.in, s.at, s.outline), rides: await ridingOf(store, s.take, index, s, still, watch) };
+    const seen = whereSeen(frames, s.in, s.at, s.outline);
+    const rides = await ridingOf(store, s.take, index, s, still, watch);
+    return { ...(rides ? carriedAlong(seen, s.at) : seen), rides };
   },
 };
