@@ -1,6 +1,7 @@
 import { median } from "../motion/gray";
 import type { Rect } from "../pixels/frame";
 import { lightBetween } from "./light";
+import { lightTrend } from "./light-trend";
 import { type Areas, areaLights, type Cells, type LightBy, type LightRing, wholeLight } from "./light-ring";
 
 /** What an area's light has to explain: residuals of so many times the usual spread are something else. */
@@ -11,6 +12,8 @@ const VOTES = { all: 0.5, none: 0.3 };
 const RATIO = { least: 0.5, most: 2 };
 /** How firmly the membrane holds to an area's own light, against its four neighbours. */
 const HOLD = 4;
+/** What a gain of an area is off by at least. */
+const LEAST_GAIN = 0.001;
 /** Where no area's gain moves by more in a round, the membrane is found. */
 const SETTLED = 2e-6;
 
@@ -108,10 +111,12 @@ function alongRim(r: LightRing, by: LightBy, whole: number) {
   const asked = areaLights(r, by);
   const usual = asked.length ? median(Float64Array.from(asked, (a) => a.sigma)) : least;
   const told = asked.filter((a) => a.sigma <= EXPLAINS * Math.max(usual, least) && (by === "offset" || isRatio(a.value / whole)));
-  const field = new Float64Array(count).fill(whole);
+  // the membrane alone would hold what the rim says at the picture's border, where a bowl of light goes on
+  const trend = trendOver(areas, told, by === "gain" ? LEAST_GAIN : least, whole);
+  const field = new Float64Array(count);
   const known = new Uint8Array(count);
   for (const t of told) {
-    field[t.area] = t.value;
+    field[t.area] = t.value - trend[t.area];
     known[t.area] = 1;
   }
   const own = field.slice();
@@ -147,7 +152,18 @@ function alongRim(r: LightRing, by: LightBy, whole: number) {
         moved = Math.max(moved, Math.abs(step));
       }
   }
+  for (let i = 0; i < count; i++) field[i] += trend[i];
   return { field, votes: asked.length ? told.length / asked.length : 0 };
+}
+
+/** The trend of what areas told, at each area; the light of the whole where none did. */
+function trendOver({ across, down }: Areas, told: readonly { area: number; value: number }[], least: number, whole: number): Float64Array {
+  const out = new Float64Array(across * down).fill(whole);
+  if (!told.length) return out;
+  const size = Math.max(across, down);
+  const place = (area: number) => ({ u: ((area % across) + 0.5) / size - 0.5, v: (Math.floor(area / across) + 0.5) / size - 0.5 });
+  const trend = lightTrend(told.map(({ area, value }) => ({ ...place(area), value })), least); // prettier-ignore
+  return out.map((_, i) => trend(place(i).u, place(i).v));
 }
 
 /** The areas' values, linearly between their middles; worked out at once for a rectangle, where most of one are asked for. */
