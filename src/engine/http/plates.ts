@@ -32,7 +32,9 @@ export function plateAnswers({ documents, shots, takes, plates, surveys, runner,
       const { recipe, files } = await whole(id);
       const { take, in: first, out: last } = recipe.shot;
       if (q.at < first || q.at > last) throw new MediaError(`Frame ${q.at} lies outside the shot, which has frames ${first} to ${last}.`);
-      return tasks.run(q.task, (watch) => runner.run("find", { take: files[take].id, in: first, out: last, at: q.at, outline: q.outline.map(([x, y]): Place => [x, y]) }, watch));
+      return tasks.run(q.task, (watch) =>
+        runner.run("find", { take: files[take].id, in: first, out: last, at: q.at, outline: q.outline.map(([x, y]): Place => [x, y]) }, watch),
+      );
     },
     async build({ params: { id }, body: q }) {
       const take = await wholeTake(asked, id, q.take);
