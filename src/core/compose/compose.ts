@@ -1,5 +1,5 @@
 import { isEvenLight, isPaint, isPatch, isReframe, type PaintLayer, type PatchLayer } from "../document/layer";
-import { NotSupportedYet, type Recipe } from "../document/recipe";
+import { maskOf, NotSupportedYet, type Recipe } from "../document/recipe";
 import type { Touch } from "../document/touch";
 import { dissolved, layOver } from "../blend/over";
 import type { GrainStatistics } from "../match/grain";
@@ -10,6 +10,7 @@ import { evaluatePlate, heldFrame, type Loaded, type PictureRef, platePictures, 
 import type { TouchPictures } from "../retouch/source";
 import { assertTouchRuns, touchSteps } from "../retouch/touch";
 import type { PlaneAlpha } from "../shape/chroma";
+import { heldOutMattes } from "../shape/mask";
 import { UserError } from "../user-error";
 import { evenLights, type FrameLight, frameLight, type GainsByHash, relit } from "./evenlight";
 import type { FigureTally } from "./figures";
@@ -207,7 +208,7 @@ function grainFor({ recipe, grains }: Laying, l: PatchLayer): GrainStatistics | 
   return grain;
 }
 
-/** Whether a luma pixel lies under another layer that shows at this frame. */
+/** Whether a luma pixel lies under another layer that shows at this frame, or under what the layer's own mask holds out. */
 function underOthers({ recipe, n, canvas, cache }: Laying, l: PatchLayer, format: PixelFormat): (x: number, y: number) => boolean {
   const others = activeLayers(recipe, n)
     .filter((o) => o.id !== l.id)
@@ -216,10 +217,12 @@ function underOthers({ recipe, n, canvas, cache }: Laying, l: PatchLayer, format
         ? paintMatte(o, n, canvas.width, canvas.height, canvas.scale)
         : maskAlphas(maskAt(recipe, o, n, canvas.tracks), n, canvas, format, colourPlanes(format), cache)[0],
     );
-  if (!others.length) return () => false;
+  const held = heldOutMattes(maskOf(recipe, l), n, canvas.width, canvas.height, canvas.scale, canvas.cutouts);
+  const things = [...others, ...held];
+  if (!things.length) return () => false;
   return (fx, fy) => {
     const [x, y] = [Math.floor(fx), Math.floor(fy)];
-    return others.some((o) => x >= o.x0 && x < o.x1 && y >= o.y0 && y < o.y1 && o.data[(y - o.y0) * (o.x1 - o.x0) + x - o.x0] > 0);
+    return things.some((o) => x >= o.x0 && x < o.x1 && y >= o.y0 && y < o.y1 && o.data[(y - o.y0) * (o.x1 - o.x0) + x - o.x0] > 0);
   };
 }
 

@@ -34,7 +34,7 @@ describe("the trend of a light told along a rim", () => {
   });
 
   it("does not run away from what was told, and tells nothing of nothing", () => {
-    const steep = (u: number, v: number) => 1 + 8 * v * v;
+    const steep = (_: number, v: number) => 1 + 8 * v * v;
     const at = lightTrend(told(steep, 0, 3), 0.001);
     expect(at(0, 30)).toBeLessThanOrEqual(1 + 1.5 * 8 * 0.09 + 1e-9);
     expect(lightTrend([], 0.001)(0, 0)).toBe(0);

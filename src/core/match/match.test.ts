@@ -6,7 +6,7 @@ import { composeFrame } from "../compose/compose";
 import { FigureTally } from "../compose/figures";
 import type { PatchLayer } from "../document/layer";
 import { rgbToYcbcr } from "../pixels/colour";
-import { createFrame, type Frame, planeShift } from "../pixels/frame";
+import { createFrame, type Frame, planeShift, type Rect } from "../pixels/frame";
 import { random } from "../random";
 import { averaged, type GrainStatistics, grainText, kernelOf, LAGS, readGrain, sigmaAt } from "./grain";
 import { measureGrain } from "./measure-grain";
@@ -359,6 +359,35 @@ describe("the light of a patch", () => {
       expect(worst([cb, cr])).toBeLessThan(0.75);
     }
     expect(worst([off(compose(box({ light: { by: "rim" } }), below, plate), truth)[0]])).toBeLessThan(1.2);
+  });
+
+  it("who is held out of the mask has no say, though most of what surrounds the patch is theirs", () => {
+    const lit = exposed(0.9);
+    const [below, truth] = [scene(YUV420, lit, 0.8, 2), scene(YUV420, lit, 0.8, 3)];
+    // a pane that is a third brighter, and shows the like, passes before all of the rim but its left third
+    const them: Rect = { x0: 144, y0: 20, x1: 300, y1: 180 };
+    const luma = below.planes[0].data;
+    for (let y = them.y0; y < them.y1; y++)
+      for (let i = y * 320 + them.x0; i < y * 320 + them.x1; i++) luma[i] = Math.round(16 + 1.3 * (luma[i] - 16));
+    const alpha = new Uint8Array(156 * 160).fill(255);
+    const cutouts = new Map([["h", new Map([[4, { rect: them, alpha: () => alpha }]])]]);
+    const mask = (held: boolean): PatchLayer["mask"] => ({
+      shapes: [
+        { kind: "box", op: "add", center: [160, 100], size: [120, 80] } as const,
+        ...(held ? [{ kind: "cutout", op: "cut", data: "h" } as const] : []),
+      ],
+    });
+    const run = (by: "whole" | "rim", held: boolean) =>
+      composeFrame({
+        recipe: recipeWith([box({ light: { by }, mask: mask(held) })]),
+        n: 4,
+        below,
+        pictures: { take: () => plate, plate: () => plate },
+        canvas: { width: 320, height: 200, scale: 1, siting: "left", cutouts },
+      });
+    // what is left of the patch is its left third
+    for (const by of ["whole", "rim"] as const) expect(Math.abs(off(run(by, true), truth)[0][0])).toBeLessThan(0.3);
+    expect(Math.abs(off(run("rim", false), truth)[0][0])).toBeGreaterThan(1);
   });
 
   it("does nothing in the same light, at strength 0, and half of it at half", () => {

@@ -28,8 +28,7 @@ export function maskMatte(mask: Mask, n: number, width: number, height: number, 
   const field: Rect = { x0: -pad, y0: -pad, x1: width + pad, y1: height + pad };
   const picture: Rect = { x0: 0, y0: 0, x1: width, y1: height };
   const on = mask.shapes.filter((s) => s.on !== false);
-  // what is held out is so from the finished mask, with an edge of its own
-  const heldOut = on.filter((s) => s.kind === "cutout" && s.op === "cut");
+  const heldOut = heldOutOf(mask);
   const shapes = on.filter((s) => !heldOut.includes(s));
   const hard = shapes.filter((s) => isHard(s, n));
   let m = emptyMatte();
@@ -44,6 +43,13 @@ export function maskMatte(mask: Mask, n: number, width: number, height: number, 
   for (const s of heldOut) m = { ...join(m, shapeMatte(s, n, picture, scale, pictures, cutouts), "cut"), outside: m.outside };
   return m;
 }
+
+/** What is held out of a mask: from the finished one, with an edge of its own. */
+const heldOutOf = (mask: Mask): Shape[] => mask.shapes.filter((s) => s.on !== false && s.kind === "cutout" && s.op === "cut");
+
+/** How much of each pixel a mask holds out at frame `n`, thing by thing, as `maskMatte` has it. */
+export const heldOutMattes = (mask: Mask, n: number, width: number, height: number, scale = 1, cutouts?: Cutouts): Matte[] =>
+  heldOutOf(mask).map((s) => shapeMatte(s, n, { x0: 0, y0: 0, x1: width, y1: height }, scale, undefined, cutouts));
 
 /**
  * α of a painted shape over `field`, also beyond the picture: its strokes in order, each laid *over* what is there (Porter & Duff 1984), an erasing one taking its
