@@ -94,3 +94,11 @@ export function flickerLayers(r: Home): { steady: EvenLightLayer[]; lively: Even
     .filter((l) => l.on !== false);
   return { steady: all.filter((l) => !isLively(l)), lively: all.filter(isLively) };
 }
+
+/** Whether a source shows frames of the shot's own take, on which the track is known as well. */
+export function carriesFrom(recipe: Recipe, l: Pick<PatchLayer, "source">): boolean {
+  const { plate, take } = l.source;
+  if (plate === undefined) return (take ?? recipe.shot.take) === recipe.shot.take;
+  const { from } = recipe.plates[plate];
+  return from.take === recipe.shot.take && (from.frame !== undefined || from.built !== undefined);
+}

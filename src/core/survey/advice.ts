@@ -70,7 +70,7 @@ export function waysFor(f: Facts, show: (n: number) => string = String): Way[] {
     if (moves)
       return {
         can: "part",
-        says: "Where the ground around it lies in one plane, a wall or a far view: follow that, and one retouched frame goes along.",
+        says: "Where the ground around it lies in one plane, a wall or a far view: follow that, and one retouched frame goes along. Over plain sky its rim alone fills it.",
       };
     return { can: "no", says: "Nothing that moves with it was found around it." };
   };

@@ -4,7 +4,7 @@ import { cameraPlace } from "../../../core/plate/follow";
 import { heldFrame } from "../../../core/retouch/plate";
 import type { PatchLayer } from "../../../core/document/layer";
 import { asDraft, type Draft } from "../../../recipe/edits";
-import { intruderById, patchById } from "../../../recipe/query";
+import { carriesFrom, intruderById, patchById } from "../../../recipe/query";
 import { cameraTrackOf } from "../../api";
 import { newId } from "../names";
 import { heldOver } from "../seen";
@@ -12,7 +12,6 @@ import { atStage } from "../state/mode";
 import { takeOf } from "../state/select";
 import type { ByItself } from "./by-itself";
 import type { EditorCore } from "./core";
-import { carriesFrom } from "./following";
 
 /** How the track of the whole picture is called. */
 const CAMERA = "Camera";

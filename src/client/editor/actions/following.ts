@@ -5,7 +5,7 @@ import type { Track } from "../../../core/document/track";
 import type { Place } from "../../../core/follow/homography";
 import { pathOf, type TrackPath } from "../../../core/follow/track-path";
 import { asDraft, type Draft } from "../../../recipe/edits";
-import { layerTitle, layersOf, patchById } from "../../../recipe/query";
+import { carriesFrom, layerTitle, layersOf, patchById } from "../../../recipe/query";
 import { followRegion } from "../../api";
 import { loadTrack } from "../../picture/measured";
 import type { Painter } from "../../picture/painter";
@@ -234,12 +234,4 @@ export function createFollowing(
       });
     },
   };
-}
-
-/** Whether a source shows frames of the shot's own take, on which the track is known as well. */
-export function carriesFrom(recipe: Recipe, l: Pick<PatchLayer, "source">): boolean {
-  const { plate, take } = l.source;
-  if (plate === undefined) return (take ?? recipe.shot.take) === recipe.shot.take;
-  const { from } = recipe.plates[plate];
-  return from.take === recipe.shot.take && (from.frame !== undefined || from.built !== undefined);
 }

@@ -11,7 +11,7 @@ import { Section } from "../Section";
 import { GrainCurve } from "./GrainCurve";
 import { Figure } from "./Figure";
 import { GrainProfiles } from "./GrainProfiles";
-import type { ChangePatch } from "./MatchCard";
+import type { ChangePatch } from "./change-patch";
 
 const ON = [
   ["own", "Its own"],

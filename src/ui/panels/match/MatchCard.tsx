@@ -4,17 +4,14 @@ import { useStore } from "zustand";
 import { proposalFor } from "@/client/editor/actions/by-itself";
 import type { PatchLayer } from "@/core/document/layer";
 import { prefer, preferences } from "@/client/preferences";
-import type { Draft } from "@/recipe/edits";
 import { layerTitle } from "@/recipe/query";
 import { useEditor, useEditorPick } from "../../editor/context";
 import { Button } from "../../parts/Button";
 import { GrainSection } from "./GrainSection";
 import { LightSection } from "./LightSection";
 import { SeamSection } from "./SeamSection";
+import type { ChangePatch } from "./change-patch";
 import { SharpnessSection } from "./SharpnessSection";
-
-/** Changes the patch, at once while it is dragged. */
-export type ChangePatch = (name: string, edit: (d: Draft<PatchLayer>) => void, dragging?: boolean | "picture") => void;
 
 /** How a patch is matched to what surrounds it, in the order of the work: light, sharpness, seam, grain. */
 export function MatchCard({ layer }: { layer: PatchLayer }) {

@@ -9,7 +9,7 @@ import { Choice } from "../../parts/Choice";
 import { KeyedField } from "../patch/KeyedField";
 import { Section } from "../Section";
 import { Figure } from "./Figure";
-import type { ChangePatch } from "./MatchCard";
+import type { ChangePatch } from "./change-patch";
 
 const ON = [
   ["leave", "Leave it"],

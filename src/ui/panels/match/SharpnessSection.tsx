@@ -6,7 +6,7 @@ import { Button } from "../../parts/Button";
 import { KeyedField } from "../patch/KeyedField";
 import { Section } from "../Section";
 import { Figure } from "./Figure";
-import type { ChangePatch } from "./MatchCard";
+import type { ChangePatch } from "./change-patch";
 
 /** How soft or sharp the patch's picture is made. */
 export function SharpnessSection({ layer, change }: { layer: PatchLayer; change: ChangePatch }) {
