@@ -78,17 +78,27 @@ export function cutAt(
   const clamp = (v: number, size: number) => Math.min(size - 1, Math.max(0, v));
   const row = width * channels;
   const mid = new Float32Array(row * (height + 3));
+  // samples of a line beside each other, its edges repeated: each is then a sum of neighbours
+  const line = new Float32Array((width + 3) * channels);
   for (let j = 0; j < height + 3; j++) {
-    const line = clamp(iy + j - 1, from.height) * from.width;
-    for (let i = 0; i < width; i++)
-      for (let k = 0; k < 4; k++) {
-        const at = (line + clamp(ix + i + k - 1, from.width)) * channels;
-        for (let c = 0; c < channels; c++) mid[j * row + i * channels + c] += kx[k] * data[at + c];
-      }
+    const from0 = clamp(iy + j - 1, from.height) * from.width;
+    for (let i = 0; i < width + 3; i++) {
+      const at = (from0 + clamp(ix + i - 1, from.width)) * channels;
+      for (let c = 0; c < channels; c++) line[i * channels + c] = data[at + c];
+    }
+    weighed(mid, j * row, row, line, 0, channels, kx);
   }
   const out = new Float32Array(row * height);
-  for (let j = 0; j < height; j++) for (let k = 0; k < 4; k++) for (let i = 0; i < row; i++) out[j * row + i] += ky[k] * mid[(j + k) * row + i];
+  for (let j = 0; j < height; j++) weighed(out, j * row, row, mid, j * row, row, ky);
   return out;
+}
+
+/** Each of `count` samples as a sum of four that lie `step` apart, rounded to single precision after each. */
+function weighed(out: Float32Array, to: number, count: number, data: Float32Array, from: number, step: number, k: readonly number[]) {
+  const [k0, k1, k2, k3] = k;
+  const f = Math.fround;
+  for (let i = 0, at = from; i < count; i++, at++)
+    out[to + i] = f(f(f(k0 * data[at]) + k1 * data[at + step]) + k2 * data[at + 2 * step]) + k3 * data[at + 3 * step];
 }
 
 /** One channel of another size, by Keys' cubic. */
