@@ -7,6 +7,7 @@ import { join } from "node:path";
 import { machineNow } from "./machine";
 import { figureOf, root, type Row } from "./measure";
 import { proof } from "./proof/main";
+import { boxes } from "./rows/boxes";
 import { cutout } from "./rows/cutout";
 import { history } from "./rows/history";
 import { distance, maskEdit } from "./rows/masks";
@@ -34,6 +35,7 @@ const parts: Record<string, () => Promise<Row[]>> = {
   plate,
   find,
   follow,
+  boxes,
   cutout,
   touches,
   seam,
