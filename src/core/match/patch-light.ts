@@ -112,7 +112,7 @@ function alongRim(r: LightRing, by: LightBy, whole: number) {
   const usual = asked.length ? median(Float64Array.from(asked, (a) => a.sigma)) : least;
   const told = asked.filter((a) => a.sigma <= EXPLAINS * Math.max(usual, least) && (by === "offset" || isRatio(a.value / whole)));
   // the membrane alone would hold what the rim says at the picture's border, where a bowl of light goes on
-  const trend = trendOver(areas, told, by === "gain" ? LEAST_GAIN : least, whole);
+  const trend = trendOver(r, told, by === "gain" ? LEAST_GAIN : least, whole);
   const field = new Float64Array(count);
   const known = new Uint8Array(count);
   for (const t of told) {
@@ -157,11 +157,20 @@ function alongRim(r: LightRing, by: LightBy, whole: number) {
 }
 
 /** The trend of what areas told, at each area; the light of the whole where none did. */
-function trendOver({ across, down }: Areas, told: readonly { area: number; value: number }[], least: number, whole: number): Float64Array {
+function trendOver(
+  { areas, plane: { below } }: LightRing,
+  told: readonly { area: number; value: number }[],
+  least: number,
+  whole: number,
+): Float64Array {
+  const { x0, y0, across, down, w, h } = areas;
   const out = new Float64Array(across * down).fill(whole);
   if (!told.length) return out;
-  const size = Math.max(across, down);
-  const place = (area: number) => ({ u: ((area % across) + 0.5) / size - 0.5, v: (Math.floor(area / across) + 0.5) / size - 0.5 });
+  // in widths of the picture, from its middle; chroma's samples may be wider than high
+  const place = (area: number) => ({
+    u: (x0 + w * ((area % across) + 0.5)) / below.width - 0.5,
+    v: ((y0 + h * (Math.floor(area / across) + 0.5)) / below.height - 0.5) * ((below.height / h) * (w / below.width)),
+  });
   const trend = lightTrend(told.map(({ area, value }) => ({ ...place(area), value })), least); // prettier-ignore
   return out.map((_, i) => trend(place(i).u, place(i).v));
 }
