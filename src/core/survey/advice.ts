@@ -126,17 +126,16 @@ export function waysFor(f: Facts, show: (n: number) => string = String): Way[] {
           says: `${f.otherTakes === 1 ? "The other take serves" : `One of the ${f.otherTakes} other takes serves`} where it shows the place clean, from the same stand.`,
         }
       : { can: "no", says: "The production has no other take." };
-  return (
-    [
-      ["follow", follow()],
-      ["hold", hold()],
-      ["built", built()],
-      ["slip", slip()],
-      ["cut-out", cutOut()],
-      ["paint", paint()],
-      ["take", take()],
-    ] as const
-  ).map(([way, told]) => ({ way, ...told }));
+  const along = ["follow", follow()] as const;
+  const rest = [
+    ["hold", hold()],
+    ["built", built()],
+    ["slip", slip()],
+    ["cut-out", cutOut()],
+    ["paint", paint()],
+    ["take", take()],
+  ] as const;
+  return (along[1].can === "no" ? [...rest, along] : [along, ...rest]).map(([way, told]) => ({ way, ...told }));
 }
 
 /** What stands in the way of any of them while it comes and goes, in plain words. */
