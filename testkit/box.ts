@@ -1,5 +1,6 @@
-import { inverse, type Homography, mapped, type Place, times } from "../src/core/follow/homography";
+import { inverse, type Homography, mapped, type Place } from "../src/core/follow/homography";
 import { random } from "../src/core/random";
+import { pinhole } from "./card";
 import { normals } from "./normals";
 
 /** A film's size, and that of the printed side of the box in its own units, finely sampled. */
@@ -56,18 +57,14 @@ function poses({ seed, speed, tilt, roll, zoom }: Turning) {
   const sway = (k: number, t: number) => Math.sin((speed * rate[k] * t) / 18 + phase[k]) - Math.sin(phase[k]);
   const tremor = (k: number, t: number) => 1.2 * Math.sin(1.7 * rate[k] * t + phase[k]);
   return {
-    /** From the box's side to the picture (the pinhole camera, from memory). */
-    at(t: number): Homography {
-      const [rx, ry, rz] = [0.1 + 0.5 * tilt * sway(0, t), 0.5 * tilt * sway(1, t), 0.1 + 0.5 * roll * sway(2, t)];
-      const [cx, sx, cy, sy, cz, sz] = [Math.cos(rx), Math.sin(rx), Math.cos(ry), Math.sin(ry), Math.cos(rz), Math.sin(rz)];
-      const turned: Homography = [
-        ...([LENS * cz * cy, LENS * (cz * sy * sx - sz * cx), 0] as const),
-        ...([LENS * sz * cy, LENS * (sz * sy * sx + cz * cx), 0] as const),
-        ...([-sy, cy * sx, LENS / Math.exp(0.5 * zoom * sway(3, t))] as const),
-      ];
-      const [x, y] = [FILM.width / 2 + 49 * sway(4, t) + tremor(6, t), FILM.height / 2 + 28 * sway(5, t) + tremor(7, t)];
-      return times([1, 0, x, 0, 1, y, 0, 0, 1], times(turned, [1, 0, -SIDE.width / 2, 0, 1, -SIDE.height / 2, 0, 0, 1]));
-    },
+    /** From the box's side to the picture. */
+    at: (t: number): Homography =>
+      pinhole(
+        { ...SIDE, lens: LENS },
+        ...([0.1 + 0.5 * tilt * sway(0, t), 0.5 * tilt * sway(1, t), 0.1 + 0.5 * roll * sway(2, t)] as const),
+        Math.exp(0.5 * zoom * sway(3, t)),
+        ...([FILM.width / 2 + 49 * sway(4, t) + tremor(6, t), FILM.height / 2 + 28 * sway(5, t) + tremor(7, t)] as const),
+      ),
     bright: (t: number) => 1 - 0.125 * tilt * sway(1, t) - 0.05 * sway(0, t),
   };
 }

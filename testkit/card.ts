@@ -72,16 +72,22 @@ export function cardFrame(map: Homography, seed: number, { noise = 1.5, gain = 1
   return { width: W, height: H, data };
 }
 
-/** The card turned about its middle in space, before a lens of 500 px (the pinhole camera, from memory). */
-export function pose(rx: number, ry: number, rz: number, scale: number, tx: number, ty: number): Homography {
+/** The card turned about its middle in space, before a lens of 500 px. */
+export const pose = (rx: number, ry: number, rz: number, scale: number, tx: number, ty: number): Homography =>
+  pinhole({ width: SIDE, height: SIDE, lens: 500 }, rx, ry, rz, scale, tx, ty);
+
+/** A plane turned about its middle in space, as a lens sees it (the pinhole camera, from memory). @param lens its focal length, pixels */
+export function pinhole(
+  { width, height, lens: f }: { width: number; height: number; lens: number },
+  ...[rx, ry, rz, scale, tx, ty]: [number, number, number, number, number, number]
+): Homography {
   const [cx, sx, cy, sy, cz, sz] = [Math.cos(rx), Math.sin(rx), Math.cos(ry), Math.sin(ry), Math.cos(rz), Math.sin(rz)];
-  const f = 500;
   const turned: Homography = [
     ...([f * cz * cy, f * (cz * sy * sx - sz * cx), 0] as const),
     ...([f * sz * cy, f * (sz * sy * sx + cz * cx), 0] as const),
     ...([-sy, cy * sx, f / scale] as const),
   ];
-  const m = times([1, 0, tx, 0, 1, ty, 0, 0, 1], times(turned, [1, 0, -SIDE / 2, 0, 1, -SIDE / 2, 0, 0, 1]));
+  const m = times([1, 0, tx, 0, 1, ty, 0, 0, 1], times(turned, [1, 0, -width / 2, 0, 1, -height / 2, 0, 0, 1]));
   return m.map((v) => v / m[8]) as Homography;
 }
 

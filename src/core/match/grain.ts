@@ -162,9 +162,18 @@ export function kernelOf({ covariance }: PlaneGrain): Float64Array {
 /** Frames after which an encoder has carried nothing of the noise on (the variogram of H.264 footage rises for some thirty). */
 export const FORGOTTEN = 40;
 
+/** Noise that is more alike counts as this. */
+export const LIKEST = 0.95;
+
+/** How alike noises are of whose difference so much power is left, over what unlike ones have. */
+export const likenessOf = (power: number): number => Math.min(LIKEST, Math.max(0, 1 - power));
+
+/** How alike what is left of two noises is, of all that are alike by `all`, without a part that is wholly so. */
+export const likenessBeside = (all: number, part: number): number => (part < 1 ? Math.max(0, (all - part) / (1 - part)) : 0);
+
 /** How alike the noise of frames is that lie `d` apart: what comes anew fades from frame to frame, what is held on is forgotten evenly. */
 export function likenessApart({ inTime, held = 0 }: Pick<GrainStatistics, "inTime" | "held">, d: number): number {
-  const fresh = held < 1 ? Math.max(0, (inTime - held) / (1 - held)) : 0;
+  const fresh = likenessBeside(inTime, held);
   const lasting = held * Math.min(1, Math.max(0, (FORGOTTEN - d) / (FORGOTTEN - HELD_AFTER)));
   return d === 0 ? 1 : (1 - held) * fresh ** d + lasting;
 }

@@ -92,6 +92,12 @@ export function areaAt({ x0, y0, across, down, w, h }: Areas, x: number, y: numb
   return i >= 0 && j >= 0 && i < across && j < down ? j * across + i : -1;
 }
 
+/** The middle of an area, in samples of the plane, counted from its left and upper edge. */
+export const middleOfArea = ({ x0, y0, across, w, h }: Areas, area: number): [number, number] => [
+  x0 + w * ((area % across) + 0.5),
+  y0 + h * (Math.floor(area / across) + 0.5),
+];
+
 function cellsOf(a: LitPlane, ring: RingCells, { w, h }: { w: number; h: number }, areas: Areas): Cells {
   const most = ring.count;
   const out = { x: new Float64Array(most), y: new Float64Array(most), area: new Int32Array(most), count: 0 };

@@ -1,6 +1,6 @@
 import { middleOf } from "../survey/noise";
 import type { LocalGrain, PlaneGrain } from "./grain";
-import { localRatio, sigmaAt } from "./grain";
+import { likenessOf, localRatio, sigmaAt } from "./grain";
 
 /** Side of the least cell, in samples of a plane, and the most cells on either side. */
 const CELL = 32;
@@ -15,8 +15,6 @@ const LEAST = 0.25;
 const GREATEST = 3.5;
 /** Power of a difference, over what unlike noise has, from which on something moves. */
 const MOVES = 2;
-/** Noise that is more alike counts as this. */
-const LIKEST = 0.95;
 
 /** A block whose noise was measured: its middle, its level and σ in codes of 8 bits. */
 interface Told {
@@ -74,7 +72,7 @@ export function localLikeness(blocks: readonly Told[], grain: PlaneGrain, width:
   const told = Array.from(sum, (_, c): number | null => {
     let [s, n] = [0, 0];
     for (const k of count[c] >= ENOUGH ? [c] : around(c, across, down)) [s, n] = [s + sum[k], n + count[k]];
-    return n < ENOUGH ? null : Math.min(LIKEST, Math.max(0, 1 - s / n));
+    return n < ENOUGH ? null : likenessOf(s / n);
   });
   return spreadToAll(told, across, down);
 }

@@ -1,7 +1,7 @@
 import type { Frame, Plane } from "../pixels/frame";
 import { colourPlanes, isChroma } from "../pixels/frame";
 import { middleOf } from "../survey/noise";
-import { type GrainStatistics, LAGS, type PlaneGrain } from "./grain";
+import { type GrainStatistics, LAGS, likenessOf, type PlaneGrain } from "./grain";
 import { localGrain, localLikeness } from "./local-grain";
 
 /** Side of the blocks that are compared, in samples of a plane. */
@@ -240,5 +240,5 @@ function likenessInTime(blocks: Block[], grain: PlaneGrain): number {
   }
   if (ratios.length < 4) return 0;
   ratios.sort((x, y) => x - y);
-  return Math.min(0.95, Math.max(0, 1 - ratios[ratios.length >> 1]));
+  return likenessOf(ratios[ratios.length >> 1]);
 }

@@ -2,7 +2,7 @@ import { median } from "../motion/gray";
 import type { Rect } from "../pixels/frame";
 import { lightBetween } from "./light";
 import { lightTrend } from "./light-trend";
-import { type Areas, areaLights, type Cells, type LightBy, type LightRing, wholeLight } from "./light-ring";
+import { type Areas, areaLights, type Cells, type LightBy, type LightRing, middleOfArea, wholeLight } from "./light-ring";
 
 /** What an area's light has to explain: residuals of so many times the usual spread are something else. */
 const EXPLAINS = 1.5;
@@ -88,8 +88,11 @@ function ratioBy(ratio: LightFit["ratio"], rect?: Rect): (x: number, y: number) 
 }
 
 /** The gain in the middle of each area. */
-function gainByArea(gain: (x: number, y: number) => number, { x0, y0, across, w, h }: Areas): (area: number) => number {
-  return (area) => gain(x0 + w * ((area % across) + 0.5) - 0.5, y0 + h * (Math.floor(area / across) + 0.5) - 0.5);
+function gainByArea(gain: (x: number, y: number) => number, areas: Areas): (area: number) => number {
+  return (area) => {
+    const [x, y] = middleOfArea(areas, area);
+    return gain(x - 0.5, y - 0.5);
+  };
 }
 
 /** A ring with the patch's picture in another light, by areas. */
@@ -163,16 +166,22 @@ function trendOver(
   least: number,
   whole: number,
 ): Float64Array {
-  const { x0, y0, across, down, w, h } = areas;
+  const { across, down, w, h } = areas;
   const out = new Float64Array(across * down).fill(whole);
   if (!told.length) return out;
   // in widths of the picture, from its middle; chroma's samples may be wider than high
-  const place = (area: number) => ({
-    u: (x0 + w * ((area % across) + 0.5)) / below.width - 0.5,
-    v: ((y0 + h * (Math.floor(area / across) + 0.5)) / below.height - 0.5) * ((below.height / h) * (w / below.width)),
-  });
-  const trend = lightTrend(told.map(({ area, value }) => ({ ...place(area), value })), least); // prettier-ignore
-  return out.map((_, i) => trend(place(i).u, place(i).v));
+  const place = (area: number): [number, number] => {
+    const [x, y] = middleOfArea(areas, area);
+    return [x / below.width - 0.5, ((y - below.height / 2) * (w / h)) / below.width];
+  };
+  const trend = lightTrend(
+    told.map(({ area, value }) => {
+      const [u, v] = place(area);
+      return { u, v, value };
+    }),
+    least,
+  );
+  return out.map((_, area) => trend(...place(area)));
 }
 
 /** The areas' values, linearly between their middles; worked out at once for a rectangle, where most of one are asked for. */

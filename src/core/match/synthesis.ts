@@ -1,5 +1,5 @@
 import { isEmpty, type Rect } from "../pixels/frame";
-import { type GrainStatistics, kernelOf, LAGS, type PlaneGrain } from "./grain";
+import { type GrainStatistics, kernelOf, LAGS, LIKEST, likenessBeside, type PlaneGrain } from "./grain";
 
 const SIDE = 2 * LAGS + 1;
 /** Frames that have a say in the noise of one, where it holds on in time. */
@@ -100,9 +100,8 @@ function addWhite(field: Float64Array, weight: number, key: NoiseKey, n: number,
   }
 }
 
-/** Frames in which noise that is carried on becomes another one, and the greatest share of it. */
+/** Frames in which noise that is carried on becomes another one. */
 const EPOCH = 24;
-const MOST_HELD = 0.95;
 
 /** How alike the noise of frames is. */
 export interface NoiseTime extends Pick<GrainStatistics, "inTime" | "held"> {
@@ -137,9 +136,9 @@ export function grainOver(grain: PlaneGrain, time: NoiseTime, key: NoiseKey, rec
   const wide = { x0: rect.x0 - pad, y0: rect.y0 - pad, x1: rect.x1 + pad, y1: rect.y1 + pad };
   const rows = flat ? parts : widened(parts, pad);
   const field = new Float64Array((wide.x1 - wide.x0) * (wide.y1 - wide.y0));
-  const held = (time.held ?? 0) > NEW ? Math.min(time.held!, MOST_HELD) : 0;
+  const held = (time.held ?? 0) > NEW ? Math.min(time.held!, LIKEST) : 0;
   // what of the likeness of neighbours is not carried on for longer
-  const inTime = Math.max(0, (time.inTime - held) / (1 - held));
+  const inTime = likenessBeside(time.inTime, held);
   const taps = inTime > NEW ? TAPS : 1;
   let energy = 0;
   for (let k = 0; k < taps; k++) energy += inTime ** (2 * k);
@@ -151,7 +150,7 @@ export function grainOver(grain: PlaneGrain, time: NoiseTime, key: NoiseKey, rec
     const lasting = new Float64Array(field.length);
     addWhite(lasting, Math.cos(angle), own, epoch, wide, rows);
     addWhite(lasting, Math.sin(angle), own, epoch + 1, wide, rows);
-    const share = (x: number, y: number) => (time.at ? Math.min(MOST_HELD, Math.max(0, (time.at(x, y) - inTime) / (1 - inTime))) : held);
+    const share = (x: number, y: number) => (time.at ? Math.min(LIKEST, likenessBeside(time.at(x, y), inTime)) : held);
     mix(field, lasting, wide, rows, share);
   }
   return flat ? field : filtered(field, wide.x1 - wide.x0, rect, kernel, parts);

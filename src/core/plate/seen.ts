@@ -285,25 +285,21 @@ function boxOf(g: Grid, cell: number): Seen["box"] {
   return { x0: x0 * cell, y0: y0 * cell, x1: x1 * cell, y1: y1 * cell };
 }
 
-/** Of a thing that goes along with what it sits on the shot shows no background: what differs from that in its place is itself, elsewhere. */
-export const carriedAlong = (seen: Seen, at: number): Seen => {
-  const last = seen.area.length - 1;
-  const from = seen.first - seen.area.findIndex((a) => a > 0);
-  const area = seen.area.map(() => seen.area[at - from] || 1);
-  return { never: true, first: from, last: from + last, worst: at, box: seen.box, area, others: [], beyond: [], clean: [] };
-};
+/**
+ * Of a thing that goes along with what it sits on the shot shows no background: what differs from that in its place is itself, elsewhere.
+ * @param from number of the shot's first frame @param at that on which it was outlined
+ */
+export const carriedAlong = ({ area, box }: Seen, from: number, at: number): Seen => always(from, area.length, at, area[at - from] || 1, box);
 
 function never(frames: readonly Cells[], from: number, here: number, wanted: Grid): Seen {
-  const area = frames.map(() => count(wanted) * frames[0].cell ** 2);
+  const { cell } = frames[0];
+  return always(from, frames.length, from + here, count(wanted) * cell ** 2, boxOf(wanted, cell));
+}
+
+/** What is there in all frames. */
+function always(from: number, frames: number, at: number, area: number, box: Seen["box"]): Seen {
   return {
-    never: true,
-    first: from,
-    last: from + frames.length - 1,
-    worst: from + here,
-    box: boxOf(wanted, frames[0].cell),
-    area,
-    others: [],
-    beyond: [],
-    clean: [],
+    ...{ never: true, first: from, last: from + frames - 1, worst: at, box },
+    ...{ area: new Array<number>(frames).fill(area), others: [], beyond: [], clean: [] },
   };
 }

@@ -30,10 +30,11 @@ export async function ridingOf(
     const [a, b] = still ? [still.perFrame[at], still.perFrame[f]] : [];
     return a && b ? [b[0] - a[0], b[1] - a[1]] : [0, 0];
   };
+  const outlined = await picture(at);
   const seen: Riding = { by: 0, in: at, out: at };
   let done = 0;
   for (const way of [1, -1]) {
-    const rider = riderOn(await picture(at), outline);
+    const rider = riderOn(outlined, outline);
     if (!rider) return null;
     for (let f = at + way; f >= first && f <= last; f += way) {
       step(watch, ++done, last - first);

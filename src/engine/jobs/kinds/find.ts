@@ -30,6 +30,6 @@ export const find: Kind<Spec, FoundThing> = {
     const frames = await cellFrames(index, s.in, s.out, still, paths.take(s.take), watch);
     const seen = whereSeen(frames, s.in, s.at, s.outline);
     const rides = await ridingOf(store, s.take, index, s, still, watch);
-    return { ...(rides ? carriedAlong(seen, s.at) : seen), rides };
+    return { ...(rides ? carriedAlong(seen, s.in, s.at) : seen), rides };
   },
 };
