@@ -78,6 +78,20 @@ describe("a patch that ends three frames too early", () => {
     expect((await d.findElements(By.css("[data-testid='finding']"))).length).toBe(all.length);
   });
 
+  it("how much of it is left is a curve on the timeline: nothing where it is covered, all of it where the patch has ended", async () => {
+    const note = async () => (await (await b.byLabel("Figure of the curve")).findElement(By.xpath("ancestor::div[2]"))).getText();
+    await b.field("Go to frame", "50");
+    expect(Number(/([\d.]+) %/.exec(await note())?.[1])).toBeLessThan(2);
+    await (await b.byText("worst at")).click();
+    expect(await b.frame()).toBeGreaterThan(66);
+    expect(await note()).toMatch(/100\.0 %/);
+    await look("UMBER_LOOK_FIGURES");
+    const curve = await d.findElement(By.css("[data-testid='figure-curve']"));
+    expect(await curve.getAttribute("aria-label")).toMatch(/What is left of .*, frame by frame/);
+    await curve.click();
+    expect(Math.abs((await b.frame()) - 47)).toBeLessThan(3);
+  });
+
   it("`.` goes to it and frames it; its key mends it, and it is measured again", async () => {
     const at = (await rows()).findIndex((r) => /Leak/.test(r));
     for (let k = 0; k <= at; k++) await b.keys(".");

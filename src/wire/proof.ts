@@ -28,11 +28,15 @@ const findingSchema = z.object({
   outline: z.object({ f: frame, points }).optional(),
 });
 
+const figure = z.array(z.number().nullable());
+
 /** What was measured; what was accepted is not taken off. */
 export const proofAnswerSchema = z.object({
   verdict: z.enum(["clean", "faults", "unsure"]),
   findings: z.array(findingSchema),
   doubts: z.array(z.object({ intruder: z.string(), layer: z.string(), says: z.string() })),
+  /** Of each patch, by its layer: frame by frame from `from`; null where a frame tells nothing. */
+  figures: z.record(z.string(), z.object({ from: frame, left: figure, edge: figure, light: figure })),
   looked: z.string(),
 });
 

@@ -41,7 +41,14 @@ const BEFORE: Partial<Record<CommandId, (e: Editor) => void>> = {
     e.mode.setStage("Proof");
     const of = e.store.getState().recipe;
     const found = { kind: "leak", intruder: "i", layer: "l", in: 8, out: 9, worst: 9, box: { x0: 0, y0: 0, x1: 8, y1: 8 }, value: 9, limit: 6, says: "", do: "", remedy: "wider" } as const; // prettier-ignore
-    e.store.setState({ proof: { told: { of, proof: { verdict: "faults", findings: [found], doubts: [], looked: "" } }, running: null, at: 0 } });
+    e.store.setState({
+      proof: {
+        told: { of, proof: { verdict: "faults", findings: [found], doubts: [], figures: {}, looked: "" } },
+        running: null,
+        at: 0,
+        figure: "left",
+      },
+    });
   },
   carry: (e) => e.mode.openPaint("q"),
   carryHere: (e) => (e.mode.openPaint("q"), e.view.pointAt([50, 40])),

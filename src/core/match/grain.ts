@@ -5,7 +5,7 @@ export const LAGS = 4;
 const SIDE = 2 * LAGS + 1;
 
 /** The number of the method by which grain is measured. */
-export const GRAIN_METHOD = 4;
+export const GRAIN_METHOD = 5;
 
 /** The grain of one plane. */
 export interface PlaneGrain {

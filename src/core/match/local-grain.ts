@@ -13,6 +13,9 @@ const ENOUGH = 24;
 /** Ratios beyond these are taken for something that moves, or for ground without any noise of its own. */
 const LEAST = 0.25;
 const GREATEST = 3.5;
+/** Of one block in several pairs this one, from the least on, is free of what passes; and how much stronger the others may be. */
+const FREE = 1;
+const STRONGER = 1.5;
 /** Power of a difference, over what unlike noise has, from which on something moves. */
 const MOVES = 2;
 
@@ -25,6 +28,24 @@ interface Told {
 }
 
 /**
+ * Without what passes: of the pairs of frames in which a block was measured those in which it is much stronger than in the second weakest
+ * show something else there. What must go stands in the same place in many frames, just where its patch will lie.
+ */
+function withoutPassing(blocks: readonly Told[]): Told[] {
+  const places = new Map<string, Told[]>();
+  for (const b of blocks) {
+    const key = `${b.x},${b.y}`;
+    const list = places.get(key);
+    if (list) list.push(b);
+    else places.set(key, [b]);
+  }
+  return [...places.values()].flatMap((list) => {
+    const least = list.map((b) => b.sigma).sort((x, y) => x - y)[Math.min(FREE, list.length - 1)];
+    return list.filter((b) => b.sigma <= STRONGER * least);
+  });
+}
+
+/**
  * How much stronger or weaker the noise is in parts of a plane than its level says: of each cell and its eight neighbours the usual ratio
  * (as the survey tells noise from what moves); where nothing can be told, what is told beside.
  * @returns undefined where too little of the plane can be told
@@ -33,7 +54,7 @@ export function localGrain(blocks: readonly Told[], grain: PlaneGrain, width: nu
   const [across, down] = [width, height].map((v) => Math.max(1, Math.min(MOST, Math.floor(v / CELL))));
   const usual = sigmaAt(grain, 1);
   const cells = Array.from({ length: across * down }, () => new Float64Array(STEPS));
-  for (const b of blocks) {
+  for (const b of withoutPassing(blocks)) {
     const level = usual(b.level);
     const step = level > 0 ? Math.floor(b.sigma / level / STEP) : STEPS;
     if (step < STEPS) cells[Math.floor((b.y * down) / height) * across + Math.floor((b.x * across) / width)][step]++;

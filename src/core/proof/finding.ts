@@ -42,11 +42,35 @@ export interface Doubt {
   says: string;
 }
 
+/** Figures of one patch, frame by frame from `from`; null where a frame tells nothing. */
+export interface PatchFigures {
+  from: number;
+  /** How much is left of what it hides, 0 nothing – 1 all. */
+  left: (number | null)[];
+  /** How far the two sides of its edge differ, CIEDE2000: of the arcs of the rim all but one in twenty differ less. */
+  edge: (number | null)[];
+  /** By how much luma steps along its whole rim, 8-bit codes: more inside is above 0. */
+  light: (number | null)[];
+}
+export const FIGURES = ["left", "edge", "light"] as const;
+export type FigureKind = (typeof FIGURES)[number];
+
+/** What was measured of one patch. */
+export interface PatchVerdict {
+  findings: Finding[];
+  doubts: Doubt[];
+  figures: PatchFigures;
+  /** From how many codes on something would have been seen; null where that is not known. */
+  sharp: number | null;
+}
+
 /** What was measured of a recipe. */
 export interface Proof {
   verdict: Verdict;
   findings: Finding[];
   doubts: Doubt[];
+  /** Of each patch, by its layer. */
+  figures: Record<string, PatchFigures>;
   /** What was looked at, and how sharply: said where nothing is found. */
   looked: string;
 }

@@ -1,6 +1,7 @@
 import { UNLIKE } from "./sight";
 import { LEAST_LOOKS } from "./clean";
-import type { Doubt, Finding } from "./finding";
+import { figuresOf } from "./figures";
+import type { Doubt, Finding, PatchVerdict } from "./finding";
 import { barsIn } from "./kinds/bars";
 import { deadGrain } from "./kinds/dead-grain";
 import { driftOf, movesAround } from "./kinds/drift";
@@ -14,11 +15,13 @@ import type { PatchRecord } from "./patch-record";
 
 /** Pixels by which a picture may lie off before its lines look like things. */
 const LINES = 0.75;
+/** Pixels by which a corner may move before a camera does not count as locked off. */
+const LOCKED = 0.6;
 /** The share of a patch of which nothing is known without it, above which it cannot be told. */
 const UNKNOWN = 0.5;
 
 /** What is wrong with one patch, by all that was seen of it; and what could not be told. */
-export function judged(r: PatchRecord): { findings: Finding[]; doubts: Doubt[] } {
+export function judged(r: PatchRecord): PatchVerdict {
   const living = frozenIn(r);
   // where a subject moves around a patch, nothing else tells where its picture lies
   const drift = living.some((f) => f.kind === "bite") ? [] : driftOf(r);
@@ -36,7 +39,7 @@ export function judged(r: PatchRecord): { findings: Finding[]; doubts: Doubt[] }
     ...living,
     ...barsIn(r),
   ];
-  return { findings, doubts: doubtsOf(r) };
+  return { findings, doubts: doubtsOf(r), figures: figuresOf(r), sharp: sharpness(r) };
 }
 
 /** Steps along the rim: an edge that is seen, and light that runs away. */
@@ -66,14 +69,17 @@ function doubtsOf(r: PatchRecord): Doubt[] {
     if (!r.fits) add("Its picture does not show what surrounds it either, so that nothing can be told of its edge.");
   } else if (!hidesIn(r).length)
     add("The patch hides nothing that can be told from the scene: it may lie in the wrong place, or the thing is fainter than noise.");
+  if (r.cameraMoves > LOCKED && !r.layer.tied)
+    add(
+      `The camera moves by ${r.cameraMoves.toFixed(1)} px and the patch follows no track: what a clean frame shows cannot be laid over the others.`,
+    );
   return out;
 }
 
-/** From how many codes on something would have been seen that is three cells wide: what is usual in the masks of some patches. */
-export function sharpness(records: readonly PatchRecord[]): number | null {
-  const all = records.flatMap((r) => {
-    const mask = r.masks.values().next().value;
-    return mask ? Array.from(r.clean.spread[0]).filter((_, i) => mask[i]) : [];
-  });
+/** From how many codes on something would have been seen that is three cells wide: what is usual in the mask. */
+function sharpness(r: PatchRecord): number | null {
+  const mask = r.masks.values().next().value;
+  if (!mask) return null;
+  const all = Array.from(r.clean.spread[0]).filter((_, i) => mask[i]);
   return all.length ? UNLIKE * median(all) : null;
 }

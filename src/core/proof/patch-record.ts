@@ -9,6 +9,7 @@ import { cleanPicture, type CleanPicture, LEAST_LOOKS, lightsOf, litCells, type 
 import { chanceSteps } from "./chance";
 import { cutPieces, type Kept } from "./crossing";
 import { changedIn } from "./bars";
+import { leftOf } from "./left";
 import { CellsInTime } from "./living";
 import { GrainInTime } from "./energy";
 import { alphaCells, cellCount, type CellGrid, type Cells, cellsOf, distanceTo, gridIn, marked, pixelsOf, planes } from "./grid";
@@ -71,6 +72,7 @@ export class PatchRecord {
   readonly bare = new Map<number, Bare>();
   readonly hidden = new Map<number, Uint8Array>();
   readonly masks = new Map<number, Uint8Array>();
+  private readonly left = new Map<number, number | null>();
   readonly cuts: ReturnType<typeof cutPieces>["pieces"] = [];
   /** Pieces of who passes, where the thing is there in all frames; it is known of them whose they are. */
   readonly passers: ReturnType<typeof cutPieces>["pieces"] = [];
@@ -116,9 +118,13 @@ export class PatchRecord {
     [this.shows, this.asked] = [new Uint16Array(n), new Uint16Array(n)];
     this.showsOff = new Float32Array(n);
     [this.within, this.around] = [new CellsInTime(n), new CellsInTime(n)];
-    const pixels = pixelsOf(this.grid, { x0: 0, y0: 0, x1: this.grid.across, y1: this.grid.down });
-    this.grain = new GrainInTime(pixels);
-    this.places = new Places(this.grid, pixels);
+    this.grain = new GrainInTime(this.pixels);
+    this.places = new Places(this.grid, this.pixels);
+  }
+
+  /** Where the patch and what surrounds it are looked at, take pixels. */
+  get pixels(): Rect {
+    return pixelsOf(this.grid, { x0: 0, y0: 0, x1: this.grid.across, y1: this.grid.down });
   }
 
   /** Pixels at the take's width of so many at 1280. */
@@ -154,6 +160,11 @@ export class PatchRecord {
   isSeenAt(n: number): boolean {
     const [bare, mask] = [this.bare.get(n), this.nearestMask(n)];
     return !!bare && !!mask && bare.visible.some((v, i) => v && mask[i]);
+  }
+
+  /** How much is left of what the patch hides in a frame, 0–1; null where nothing is to be hidden. Where it is not laid, all that is seen there. */
+  leftAt(n: number): number | null {
+    return this.left.get(n) ?? (this.bare.has(n) && this.isSeenAt(n) ? 1 : null);
   }
 
   /** Cells beside the mask of the nearest frame in which the patch is laid, within which what is left is looked for. */
@@ -206,6 +217,7 @@ export class PatchRecord {
     this.keep(f, seen, mask, far);
     if (f.laid >= COVERED) {
       this.frames++;
+      this.left.set(f.n, leftOf(sight, clean, this.kept.get(f.n)!.cut, this.coarse));
       if (sight.picture) this.fits++;
       this.steps.set(f.n, this.stepsOf(sight, mask, f, seen));
       this.askPicture(sight);

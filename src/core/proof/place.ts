@@ -81,7 +81,10 @@ function shifted({ width, height, a, b, counts }: Part, dx: number, dy: number):
 }
 
 /** Light that changes in places would look like a shift of what is smooth. */
-const withoutLight = (p: Part): Part => ({ ...p, a: withoutSlow(p.a, p), b: withoutSlow(p.b, p) });
+function withoutLight(p: Part): Part {
+  const shares = boxMean(p.counts, p.width, p.height, SLOW);
+  return { ...p, a: withoutSlow(p.a, p, shares), b: withoutSlow(p.b, p, shares) };
+}
 
 /** The shift of whole pixels that makes them most alike, by normalised correlation over some of the pixels. */
 function wholeShift({ width: w, height: h, a, b, counts }: Part): { dx: number; dy: number } | null {
@@ -161,12 +164,11 @@ function gather(rows: Rows, { width: w, height: h, a, b, counts }: Part, dx: num
     }
 }
 
-/** What is finer than `SLOW` pixels: each value less the mean of those that count around it; 0 where it does not count. */
-function withoutSlow(values: Float32Array, { width, height, counts }: Part): Float32Array {
+/** What is finer than `SLOW` pixels: each value less the mean of those that count around it; 0 where it does not count. @param shares how many count there */
+function withoutSlow(values: Float32Array, { width, height, counts }: Part, shares: Float64Array): Float32Array {
   const out = new Float32Array(values.length);
   for (let i = 0; i < out.length; i++) if (counts[i]) out[i] = values[i];
   const sums = boxMean(out, width, height, SLOW);
-  const shares = boxMean(counts, width, height, SLOW);
   for (let i = 0; i < out.length; i++) if (counts[i]) out[i] -= sums[i] / shares[i];
   return out;
 }

@@ -33,7 +33,7 @@ export interface Seen {
 }
 
 /** How much the squares of a chroma plane count that is coarser than luma. */
-const COARSE = 0.25;
+export const COARSE = 0.25;
 
 /** Differences of cells in standard deviations, all planes together. */
 export function unlike(a: Cells, b: Cells, spread: Cells, i: number, coarse: boolean, noisier = 1): number {

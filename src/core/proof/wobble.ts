@@ -32,10 +32,13 @@ export class Wobble {
     if (!first) return null;
     const numbers = ({ luma, unit }: (typeof this.looks)[number]) => Float32Array.from(luma, (v) => v * unit);
     const a = numbers(first);
-    const places = others.flatMap((look) => {
-      const found = apart({ width, height, a, b: numbers(look), counts });
-      return found ? [{ n: look.n, ...found }] : [];
-    });
+    const places: { n: number; dx: number; dy: number }[] = [];
+    for (const look of others) {
+      const part = { width, height, a, b: numbers(look), counts };
+      // a camera that drifts is not far from where it was before
+      const found = (places.length && apart(part, places.at(-1))) || apart(part);
+      if (found) places.push({ n: look.n, ...found });
+    }
     if (places.length < LOOKS.least) return null;
     const left = [places.map((p) => p.dx), places.map((p) => p.dy)].map((v) =>
       withoutLine(

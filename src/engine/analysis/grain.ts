@@ -5,8 +5,8 @@ import type { FrameStore } from "../media/frame-store";
 import type { TakeIndex } from "../media/index-file";
 import { step, type Watch } from "../watch";
 
-/** Pairs of frames that are compared. */
-const PAIRS = 6;
+/** Frames, spread over a stretch, of which those are compared that lie far enough apart: whatever stands in its middle is in few such pairs. */
+const SPREAD = 6;
 /** Frames of the stretch's middle that are looked at: they are decoded in one go. */
 const MOST = 120;
 
@@ -27,16 +27,19 @@ export async function grainOf(
   const [from, to] = [range.from + (beyond >> 1), range.to - ((beyond + 1) >> 1)];
   const count = to - from + 1;
   const lag = Math.max(1, Math.min(FORGOTTEN, Math.floor(count / 2)));
-  const starts = [
-    ...new Set(Array.from({ length: PAIRS }, (_, k) => from + Math.round((k * Math.max(0, count - 1 - lag)) / Math.max(1, PAIRS - 1)))),
-  ];
+  const spread = (last: number) => [...new Set(Array.from({ length: SPREAD }, (_, k) => from + Math.round((k * last) / (SPREAD - 1))))];
+  const far = spread(count - 1).flatMap((a, i, all) => all.slice(i + 1).flatMap((b) => (b - a >= lag ? [[a, b] as const] : [])));
+  // of a stretch so short that the far pairs lie no farther apart, what lasts cannot be told
+  const steps = lag > 2 * HELD_AFTER ? [1, HELD_AFTER] : [1];
+  const starts = spread(Math.max(0, count - 1 - steps.at(-1)!));
+  const after = (d: number) => starts.flatMap((n) => (n + d <= to ? [[n, n + d] as const] : []));
   const frames = new Map<number, Frame>();
-  const wanted = [...new Set(starts.flatMap((n) => [n, Math.min(to, n + 1), n + HELD_AFTER, n + lag]))].filter((n) => n <= to).sort((a, b) => a - b);
+  const [near, mid = []] = steps.map(after);
+  const wanted = [...new Set([...far, ...near, ...mid].flat())].sort((a, b) => a - b);
   for (const [k, n] of wanted.entries()) {
     step(watch, k, wanted.length);
     frames.set(n, await store.frame(id, index, n));
   }
-  const pairs = (d: number) => starts.flatMap((n) => (frames.has(n) && frames.has(n + d) ? [[frames.get(n)!, frames.get(n + d)!] as const] : []));
-  // of a stretch so short that the far pairs lie no farther apart, what lasts cannot be told
-  return measureGrain(pairs(lag), pairs(1), 2 ** (index.info.format.bits - 8), box, lag > 2 * HELD_AFTER ? pairs(HELD_AFTER) : []);
+  const pairs = (of: typeof far) => of.map(([a, b]) => [frames.get(a)!, frames.get(b)!] as const);
+  return measureGrain(pairs(far), pairs(near), 2 ** (index.info.format.bits - 8), box, pairs(mid));
 }

@@ -11,7 +11,7 @@ import type { Proof } from "../../core/proof/finding";
 import type { FrameStore } from "../media/frame-store";
 import type { TakeIndex } from "../media/index-file";
 import type { Pictures } from "../render/pictures";
-import { prove } from "./prove";
+import { prove, provePatches } from "./prove";
 
 /** Frames that are kept nowhere, and a take that is all they are. */
 function standIn(stage: Stage) {
@@ -35,6 +35,11 @@ const WHITE = (sigma: number) => ({
   })),
   inTime: 0,
 });
+
+const verdictsOf = (recipe: Recipe, stage: Stage = {}, known = {}) => {
+  const { store, takes } = standIn(stage);
+  return provePatches({ recipe, takes, pictures: { stills: new Map(), frames: new Map() } }, store, {}, known);
+};
 
 const proofOf = (recipe: Recipe, stage: Stage = {}, more: Partial<Pictures> = {}): Promise<Proof> => {
   const { store, takes } = standIn(stage);
@@ -204,5 +209,77 @@ describe("what is wrong with a patch is told by its kind, and nothing of its twi
     expect(settled(proof, [kept]).verdict).toBe("clean");
     expect(settled(proof, [kept]).accepted[0].why).toBe("Cut away in the edit");
     expect(settled(proof, [{ ...kept, value: f.value / 1.21 }]).verdict).toBe("faults");
+  });
+});
+
+describe("figures of a patch, frame by frame", () => {
+  const figures = async (recipe: Recipe, stage: Stage = {}) => (await proofOf(recipe, stage)).figures.p;
+
+  it("what is left is the share that is: none of what is covered, what shimmers through, what a short mask leaves, all of it where the patch is not laid", async () => {
+    const good = await figures(mended({ in: BAR.in + 2 }));
+    const at = (f: typeof good, n: number) => f.left[n - f.from];
+    expect([at(good, BAR.in), at(good, BAR.in + 1)]).toEqual([1, 1]);
+    expect(at(good, BAR.in - 1)).toBeNull();
+    expect(at(good, 20)).toBeLessThan(0.02);
+    const faint = await figures(mended({ opacity: 0.985 }));
+    expect(at(faint, 20)).toBeGreaterThan(0.005);
+    expect(at(faint, 20)).toBeLessThan(0.03);
+    // a mask that ends 24 px above the foot of the bar leaves that part of what the bar changes
+    const short = await figures(mended({ mask: { shapes: [{ kind: "box", op: "add", center: [96, 6], size: [32, 52], angle: 0 }], feather: 0 } }));
+    const [bare, barred] = [false, true].map((bar) => stageFrame(20, { noise: 0, bar: () => bar }).planes[0].data);
+    const changed = (from: number) =>
+      Array.from(bare)
+        .slice(from * WIDE)
+        .reduce((sum, v, i) => sum + Math.abs(v - barred[from * WIDE + i]), 0);
+    expect(at(short, 20)).toBeCloseTo(changed(32) / changed(0), 1);
+  });
+
+  it("the light's step has its sign: a picture that is brighter by a share stands out by so many codes", async () => {
+    const f = await figures(mended({ source: { take: "a", hold: 46 } } as Partial<PatchLayer>), { gain: (n) => (n > 40 ? 1.06 : 1) });
+    // luma around the bar lies about 95 codes above black
+    const step = f.light[20 - f.from]!;
+    expect(step).toBeGreaterThan(0.06 * 70);
+    expect(step).toBeLessThan(0.06 * 120);
+    expect(f.edge[20 - f.from]).toBeGreaterThan(1);
+    const good = await figures(mended());
+    expect(Math.abs(good.light[20 - good.from]!)).toBeLessThan(0.3);
+    expect(good.edge[20 - good.from]).toBeLessThan(1);
+  });
+});
+
+describe("a patch is measured anew only where something was changed that reaches it", () => {
+  const far = (feather: number, at: [number, number] = [9, 100]): PatchLayer => {
+    const mask: PatchLayer["mask"] = { shapes: [{ kind: "box", op: "add", center: at, size: [14, 20], angle: 0 }], feather };
+    return { id: "q", kind: "patch", in: 10, out: 20, source: { take: "a", hold: 8 }, mask };
+  };
+  const both = (second: PatchLayer, change: Partial<PatchLayer> = {}): Recipe => {
+    const recipe = mended(change);
+    return { ...recipe, intruders: [...recipe.intruders, { id: "far", name: "Far", layers: [second] }] };
+  };
+  const said = {
+    findings: [],
+    doubts: [{ intruder: "bar", layer: "p", says: "kept" }],
+    figures: { from: 0, left: [], edge: [], light: [] },
+    sharp: 1,
+  };
+
+  it("what is known of it stands, whatever becomes of one that is far away, or of names", async () => {
+    const first = await verdictsOf(both(far(2)));
+    expect(Object.keys(first.verdicts)).toHaveLength(2);
+    const ofP = Object.keys((await verdictsOf(mended())).verdicts);
+    // by itself it has the same verdict as beside one that does not reach it
+    expect(Object.keys(first.verdicts)).toContain(ofP[0]);
+    const known = { [ofP[0]]: said };
+    const again = await verdictsOf(both({ ...far(3), name: "Other" }, { name: "Bar's patch", locked: true }), {}, known);
+    expect(again.proof.doubts.map((d) => d.says)).toContain("kept");
+    expect(Object.keys(again.verdicts).filter((k) => k in first.verdicts)).toEqual(ofP);
+  });
+
+  it("one that reaches into what surrounds it, or its own mask, is a change", async () => {
+    const [key] = Object.keys((await verdictsOf(mended())).verdicts);
+    for (const recipe of [both(far(2, [70, 60])), mended({ ...grown(1) }), { ...mended(), output: { in: 0, out: 40 } }]) {
+      const { proof } = await verdictsOf(recipe, {}, { [key]: said });
+      expect(proof.doubts.map((d) => d.says)).not.toContain("kept");
+    }
   });
 });

@@ -23,7 +23,12 @@ export async function proveCommand(args: string[]): Promise<void> {
   console.log(
     values.json
       ? JSON.stringify(
-          { ...proof, findings: proof.findings.map(published), accepted: proof.accepted.map((a) => ({ ...published(a.finding), why: a.why })) },
+          {
+            ...proof,
+            figures: undefined,
+            findings: proof.findings.map(published),
+            accepted: proof.accepted.map((a) => ({ ...published(a.finding), why: a.why })),
+          },
           null,
           1,
         )

@@ -1,5 +1,6 @@
-import { KIND_WORDS, VERDICT_WORDS } from "../../core/proof/words";
-import type { ReportedFinding, ShotReport } from "./shot-report";
+import { FIGURES } from "../../core/proof/finding";
+import { FIGURE_WORDS, figureText, KIND_WORDS, VERDICT_WORDS } from "../../core/proof/words";
+import type { ReportedFinding, ReportedPatch, ShotReport } from "./shot-report";
 
 /** Pictures of the spots of a shot's findings, by their place in the list: as taken and as mended, as JPEG. */
 export type Spots = ReadonlyMap<number, { taken: Buffer; mended: Buffer }>;
@@ -34,12 +35,21 @@ function finding(f: ReportedFinding, spot: { taken: Buffer; mended: Buffer } | u
   return `<article${f.accepted === null ? "" : ' class="accepted"'}><h3>${KIND_WORDS[f.kind]}</h3><p class="dim">${where}</p><p>${text(f.says)}</p>${state}${pictures}</article>`;
 }
 
+/** What was measured of patches where it is worst. */
+function figures(patches: readonly ReportedPatch[]): string {
+  if (!patches.length) return "";
+  const cell = (p: ReportedPatch, k: (typeof FIGURES)[number]) => (p.worst[k] ? `${figureText(k, p.worst[k].value)} at frame ${p.worst[k].f}` : "–");
+  const rows = patches.map((p) => `<tr><td>${text(p.thing)}</td>${FIGURES.map((k) => `<td>${cell(p, k)}</td>`).join("")}</tr>`);
+  const head = FIGURES.map((k) => `<th>${FIGURE_WORDS[k]}</th>`).join("");
+  return `<table><thead><tr><th>Where it is worst</th>${head}</tr></thead><tbody>${rows.join("")}</tbody></table>`;
+}
+
 function section(s: ShotReport, spots: Spots): string {
   const list = s.findings.map((f, i) => finding(f, spots.get(i))).join("\n");
   const doubts = s.doubts.length ? `<h3>Could not be told</h3><ul>${s.doubts.map((d) => `<li>${text(d)}</li>`).join("")}</ul>` : "";
   return `<section><h2>${text(s.shot)}: <span class="${s.verdict}">${VERDICT_WORDS[s.verdict]}</span></h2>
 <p class="dim">${text(s.take)}, frames ${s.in}–${s.out}. Looked at: ${text(s.looked)}.</p>
-${list}${doubts}</section>`;
+${list}${doubts}${figures(s.patches)}</section>`;
 }
 
 /** One page that stands alone: what was measured of some shots, with pictures of the spots. @param made when, as it is written there */

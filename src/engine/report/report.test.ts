@@ -24,7 +24,7 @@ const finding = (more: Partial<Finding>): Finding => ({
   ...more,
 });
 const leak = finding({ kind: "leak", value: 20, limit: 6, worst: 15, says: 'Some of <the "thing"> shows, here & there', do: "=cmd, widen it" });
-const proof: Proof = { verdict: "faults", findings: [finding({}), leak], doubts: [], looked: "44 frames, nothing below 0.4 codes" };
+const proof: Proof = { verdict: "faults", findings: [finding({}), leak], doubts: [], figures: {}, looked: "44 frames, nothing below 0.4 codes" };
 const layer: PatchLayer = { id: "l", kind: "patch", in: 0, out: 9, source: { plate: "p" }, mask: { shapes: [] } };
 const info = { timecode: "10:00:00:00", rate: [24, 1] } as unknown as TakeInfo;
 const recipe = () => recipeWith([layer]);

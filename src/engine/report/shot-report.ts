@@ -1,5 +1,5 @@
-import type { Finding, Proof } from "../../core/proof/finding";
-import { severity } from "../../core/proof/finding";
+import { type Finding, FIGURES, type FigureKind, type PatchFigures, type Proof, severity } from "../../core/proof/finding";
+import { worstFrame } from "../../core/proof/worst-frame";
 import { settled } from "../../core/proof/accepted";
 import type { Recipe } from "../../core/document/recipe";
 import { timecodeOf } from "../../core/time/timecode";
@@ -16,6 +16,13 @@ export interface ReportedFinding extends Pick<Finding, "kind" | "in" | "out" | "
   accepted: string | null;
 }
 
+/** Figures of one patch. */
+export interface ReportedPatch extends PatchFigures {
+  thing: string;
+  /** Where each is worst, and what it is there; null where no frame tells it. */
+  worst: Record<FigureKind, { f: number; value: number } | null>;
+}
+
 /** What was measured of one shot, in the order in which a viewer would notice it. */
 export interface ShotReport {
   shot: string;
@@ -27,11 +34,12 @@ export interface ShotReport {
   out: number;
   findings: ReportedFinding[];
   doubts: string[];
+  patches: ReportedPatch[];
 }
 
 /** A shot's proof as it is told to others. */
 export function shotReport(name: string, recipe: Recipe, take: { name: string; info: TakeInfo }, proof: Proof): ShotReport {
-  const { verdict, findings, accepted, doubts, looked } = settled(proof, recipe.proof?.accepted);
+  const { verdict, findings, accepted, doubts, looked, figures } = settled(proof, recipe.proof?.accepted);
   const { timecode: from, rate } = take.info;
   const told = (f: Finding, why: string | null): ReportedFinding => ({
     kind: f.kind,
@@ -57,5 +65,8 @@ export function shotReport(name: string, recipe: Recipe, take: { name: string; i
     out: recipe.shot.out,
     findings: [...first, ...accepted.map((a) => told(a.finding, a.why))],
     doubts: doubts.map((d) => d.says),
+    patches: Object.entries(figures).map(([layer, of]) => ({ thing: layerTitle(recipe, layer), worst: worstOf(of), ...of })),
   };
 }
+
+const worstOf = (of: PatchFigures) => Object.fromEntries(FIGURES.map((k) => [k, worstFrame(of, k)])) as ReportedPatch["worst"];

@@ -13,6 +13,7 @@ import { useEditor, useEditorPick } from "../editor/context";
 import { QuickPicture } from "../parts/QuickPicture";
 import { axisOf, within, zoomed } from "./axis";
 import { Band } from "./Band";
+import { FigureCurve } from "./FigureCurve";
 import { FindingMarks } from "./FindingMarks";
 import { KeyStrip } from "./KeyStrip";
 import { PaintBand } from "./PaintBand";
@@ -95,6 +96,7 @@ export function Timeline() {
   const layer = selectedLayer(s);
   const curves = layer && s.curve ? curvesOf(s.recipe, layer) : [];
   const curve = curves.find((c) => c.id === s.curve) ?? curves[0];
+  const measured = s.mode.stage === "Proof" && layer ? proof?.figures[layer.id] : undefined;
   const thumbs = Math.max(1, Math.floor(room / 64));
 
   /** A frame drawn over the rows picks the keyframes within it. */
@@ -236,6 +238,9 @@ export function Timeline() {
             </Row>
           );
         })}
+        {layer && measured && (
+          <FigureCurve title={layerTitle(s.recipe, layer.id)} figures={measured} axis={axis} labelWidth={LABEL} height={CURVES} />
+        )}
         {layer && curve && (
           <Row
             label={

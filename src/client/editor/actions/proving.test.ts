@@ -34,7 +34,12 @@ function told(...findings: Finding[]) {
   const b = bareEditor(recipeWith([patch]));
   b.editor.mode.setStage("Proof");
   b.editor.store.setState({
-    proof: { told: { of: b.get().recipe, proof: { verdict: "faults", findings, doubts: [], looked: "" } }, running: null, at: null },
+    proof: {
+      told: { of: b.get().recipe, proof: { verdict: "faults", findings, doubts: [], figures: {}, looked: "" } },
+      running: null,
+      at: null,
+      figure: "left",
+    },
   });
   const layer = () => b.get().recipe.intruders[0].layers[0] as PatchLayer;
   return { ...b, layer, now: () => proofNow(b.get()) };

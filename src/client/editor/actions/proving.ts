@@ -1,7 +1,7 @@
 import { isPatch, type PatchLayer } from "../../../core/document/layer";
 import type { Recipe } from "../../../core/document/recipe";
 import { nameOf, settled } from "../../../core/proof/accepted";
-import { type Finding, type FindingKind, type Verdict, verdictOf } from "../../../core/proof/finding";
+import { type FigureKind, type Finding, type FindingKind, type Verdict, verdictOf } from "../../../core/proof/finding";
 import { asDraft, type Draft } from "../../../recipe/edits";
 import { layerTitle, maskIn, patchById } from "../../../recipe/query";
 import { isKeyed } from "../../../core/time/keyed";
@@ -185,6 +185,7 @@ export function createProving(
       if (f.remedy === "hold-out" && !f.outline) return null;
       return MEND[f.remedy]?.words ?? null;
     },
+    setFigure: (figure: FigureKind) => change({ figure }),
     /** The finding that is looked at, mended. */
     mendLooked(): void {
       const f = list()[get().proof.at ?? -1];

@@ -1,5 +1,5 @@
 import type { Recipe } from "../../../core/document/recipe";
-import type { Proof } from "../../../core/proof/finding";
+import type { FigureKind, Proof } from "../../../core/proof/finding";
 
 export interface ProofState {
   proof: {
@@ -9,7 +9,9 @@ export interface ProofState {
     running: { id: string; of: Recipe; done: number; total: number } | null;
     /** The finding that is looked at, by its place in the list that is shown. */
     at: number | null;
+    /** The figure whose curve stands on the timeline. */
+    figure: FigureKind;
   };
 }
 
-export const firstProof: ProofState = { proof: { told: null, running: null, at: null } };
+export const firstProof: ProofState = { proof: { told: null, running: null, at: null, figure: "left" } };

@@ -1,8 +1,7 @@
-import { ciede2000, toLab } from "../../measure/ciede2000";
 import { nth } from "../../motion/gray";
-import { ycbcrToRgb } from "../../pixels/colour";
 import type { Rect } from "../../pixels/frame";
 import type { Finding } from "../finding";
+import { colourStep } from "../colour-step";
 import { pixelsOf } from "../grid";
 import type { PatchRecord } from "../patch-record";
 import { ARC, type ArcStep } from "../steps";
@@ -36,13 +35,7 @@ export function seamOf(r: PatchRecord, frames: number[], chance: ArcStep[][]): F
         ),
       );
       const colour = limits.map((_, p) => list.reduce((sum, a) => sum + a.colour[p], 0) / list.length);
-      const value = step.some((v) => v !== 0)
-        ? difference(
-            r,
-            colour,
-            colour.map((v, p) => v + step[p]),
-          )
-        : 0;
+      const value = step.some((v) => v !== 0) ? colourStep(r.footage, colour, step) : 0;
       all.push(value);
       if (value > EDGE_SEEN) seen.push({ frames: some, at, value });
     }
@@ -73,17 +66,6 @@ function lasting(steps: readonly number[], limit: number): number {
   if (Math.abs(mean) <= limit) return 0;
   const spread = Math.sqrt(steps.reduce((s, v) => s + (v - mean) ** 2, 0) / Math.max(1, n - 1));
   return Math.sign(mean) * Math.max(0, Math.abs(mean) - (2 * spread) / Math.sqrt(n));
-}
-
-/** CIEDE2000 of two colours of the take, 8-bit codes. */
-function difference(r: PatchRecord, a: number[], b: number[]): number {
-  const { format, colour } = r.footage;
-  const lab = (v: number[]) => {
-    if (format.model === "rgb") return toLab(v[2] / 255, v[0] / 255, v[1] / 255);
-    const rgb = ycbcrToRgb(v[0], v[1] ?? 128, v[2] ?? 128, colour, 8).map((c) => Math.min(1, Math.max(0, c)));
-    return toLab(rgb[0], rgb[1], rgb[2]);
-  };
-  return ciede2000(lab(a), lab(b));
 }
 
 /** The square of an arc, in pixels of the take. */
