@@ -26,6 +26,8 @@ const findingSchema = z.object({
   remedy: z.enum(REMEDIES),
   /** A rough loop round somebody who passes, on one frame. */
   outline: z.object({ f: frame, points }).optional(),
+  /** By how much a picture that lies off is to be moved, take pixels. */
+  shift: z.object({ x: z.number(), y: z.number() }).optional(),
 });
 
 const figure = z.array(z.number().nullable());

@@ -141,9 +141,29 @@ describe("grain that holds on in parts of the picture", () => {
     }
   });
 
+  it("is as alike as its place says, be it less than in the whole take, and lasts as that does", () => {
+    // in the whole take 0.4 from frame to frame, of which 0.16 is carried on
+    const whole = { inTime: 0.4, held: 0.16, at: (x: number) => (x < W / 2 ? 0.1 : 0.6) };
+    const over = (n: number) => grainOver(white, whole, { ...key, n }, rect);
+    const [a, b, c] = [over(24), over(25), over(30)];
+    for (const [from, to, like] of [
+      [0, W / 2, 0.1],
+      [W / 2, W, 0.6],
+    ]) {
+      const next = likeness(a, b, from, to);
+      expect(Math.abs(next.like - like)).toBeLessThan(0.04);
+      expect(Math.abs(next.variance - 1)).toBeLessThan(0.03);
+      // six frames on what fades has gone, and of what is carried on a part
+      const later = likeness(a, c, from, to).like;
+      expect(later).toBeGreaterThan(0.85 * 0.4 * like - 0.04);
+      expect(later).toBeLessThan(0.4 * like + 0.06);
+    }
+  });
+
   it("is the same whichever part is asked for, whatever holds on", () => {
-    const whole = field(7);
-    const part = grainOver(white, { inTime: 0, at: lasts }, { ...key, n: 7 }, { x0: 150, y0: 40, x1: 230, y1: 60 });
+    const time = { inTime: 0.4, held: 0.16, at: lasts };
+    const whole = grainOver(white, time, { ...key, n: 7 }, rect);
+    const part = grainOver(white, time, { ...key, n: 7 }, { x0: 150, y0: 40, x1: 230, y1: 60 });
     for (let y = 0; y < 20; y++) for (let x = 0; x < 80; x++) expect(part[y * 80 + x]).toBe(whole[(y + 40) * W + x + 150]);
   });
 

@@ -109,14 +109,68 @@ export interface NoiseTime extends Pick<GrainStatistics, "inTime" | "held"> {
   at?: ((x: number, y: number) => number) | null;
 }
 
-/** Of two noises of variance 1 one of variance 1, in place, of which `share` of the variance is the second's. */
-function mix(field: Float64Array, lasting: Float64Array, { x0, x1, y0 }: Rect, { from, to }: RowParts, share: (x: number, y: number) => number) {
+/** From frame to frame the likeness of noise that fades within some. */
+const FADES = 0.6;
+
+/** Noise of variance 1 that is carried on: one field turns into the next within an epoch. */
+function addLasting(field: Float64Array, key: NoiseKey, rect: Rect, rows: RowParts): void {
+  const epoch = Math.floor(key.n / EPOCH);
+  const angle = (((key.n - epoch * EPOCH) / EPOCH) * Math.PI) / 2;
+  const own = { ...key, layer: `${key.layer}/held` };
+  addWhite(field, Math.cos(angle), own, epoch, rect, rows);
+  addWhite(field, Math.sin(angle), own, epoch + 1, rect, rows);
+}
+
+/** Noise of variance 1 of which each frame's goes on in the next ones, less and less. @param like from frame to frame, 0 … 1 */
+function addFading(field: Float64Array, like: number, key: NoiseKey, rect: Rect, rows: RowParts): void {
+  const taps = like > NEW ? TAPS : 1;
+  let energy = 0;
+  for (let k = 0; k < taps; k++) energy += like ** (2 * k);
+  for (let k = 0; k < taps; k++) addWhite(field, like ** k / Math.sqrt(energy), key, key.n - k, rect, rows);
+}
+
+/**
+ * Adds noises of variance 1 up to one of variance 1, into the first: of each further one the share of the variance that a sample asks for.
+ * @param share of the place, by the noise
+ */
+function mix(
+  field: Float64Array,
+  more: readonly Float64Array[],
+  { x0, x1, y0 }: Rect,
+  { from, to }: RowParts,
+  share: (x: number, y: number, of: number) => number,
+) {
   const w = x1 - x0;
   for (let y = 0; y < from.length; y++)
     for (let i = from[y], at = y * w + i; i < to[y]; i++, at++) {
-      const s = share(x0 + i, y0 + y);
-      field[at] = Math.sqrt(1 - s) * field[at] + Math.sqrt(s) * lasting[at];
+      let [rest, sum] = [1, 0];
+      for (let k = 0; k < more.length; k++) {
+        const s = Math.min(rest, share(x0 + i, y0 + y, k));
+        rest -= s;
+        sum += Math.sqrt(s) * more[k][at];
+      }
+      field[at] = Math.sqrt(rest) * field[at] + sum;
     }
+}
+
+/**
+ * Noise that is as alike from frame to frame as its place asks: new in every frame, fading within some, and carried on, the last two as the
+ * whole take has them.
+ */
+function addPlaced(field: Float64Array, time: NoiseTime, at: (x: number, y: number) => number, key: NoiseKey, rect: Rect, rows: RowParts): void {
+  addWhite(field, 1, key, key.n, rect, rows);
+  const held = time.inTime > NEW ? Math.min(1, (time.held ?? 0) / time.inTime) : 1;
+  const own = { ...key, layer: `${key.layer}/fading` };
+  const more = [
+    { part: held, add: (f: Float64Array) => addLasting(f, key, rect, rows) },
+    { part: (1 - held) / FADES, add: (f: Float64Array) => addFading(f, FADES, own, rect, rows) },
+  ].filter(({ part }) => part > NEW);
+  const fields = more.map(({ add }) => {
+    const noise = new Float64Array(field.length);
+    add(noise);
+    return noise;
+  });
+  mix(field, fields, rect, rows, (x, y, k) => more[k].part * Math.min(LIKEST, at(x, y)));
 }
 
 /**
@@ -136,22 +190,16 @@ export function grainOver(grain: PlaneGrain, time: NoiseTime, key: NoiseKey, rec
   const wide = { x0: rect.x0 - pad, y0: rect.y0 - pad, x1: rect.x1 + pad, y1: rect.y1 + pad };
   const rows = flat ? parts : widened(parts, pad);
   const field = new Float64Array((wide.x1 - wide.x0) * (wide.y1 - wide.y0));
-  const held = (time.held ?? 0) > NEW ? Math.min(time.held!, LIKEST) : 0;
-  // what of the likeness of neighbours is not carried on for longer
-  const inTime = likenessBeside(time.inTime, held);
-  const taps = inTime > NEW ? TAPS : 1;
-  let energy = 0;
-  for (let k = 0; k < taps; k++) energy += inTime ** (2 * k);
-  for (let k = 0; k < taps; k++) addWhite(field, inTime ** k / Math.sqrt(energy), key, key.n - k, wide, rows);
-  if (held || time.at) {
-    const epoch = Math.floor(key.n / EPOCH);
-    const angle = (((key.n - epoch * EPOCH) / EPOCH) * Math.PI) / 2;
-    const own = { ...key, layer: `${key.layer}/held` };
-    const lasting = new Float64Array(field.length);
-    addWhite(lasting, Math.cos(angle), own, epoch, wide, rows);
-    addWhite(lasting, Math.sin(angle), own, epoch + 1, wide, rows);
-    const share = (x: number, y: number) => (time.at ? Math.min(LIKEST, likenessBeside(time.at(x, y), inTime)) : held);
-    mix(field, lasting, wide, rows, share);
+  if (time.at) addPlaced(field, time, time.at, key, wide, rows);
+  else {
+    const held = (time.held ?? 0) > NEW ? Math.min(time.held!, LIKEST) : 0;
+    // what of the likeness of neighbours is not carried on for longer
+    addFading(field, likenessBeside(time.inTime, held), key, wide, rows);
+    if (held) {
+      const lasting = new Float64Array(field.length);
+      addLasting(lasting, key, wide, rows);
+      mix(field, [lasting], wide, rows, () => held);
+    }
   }
   return flat ? field : filtered(field, wide.x1 - wide.x0, rect, kernel, parts);
 }

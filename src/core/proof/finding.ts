@@ -5,7 +5,7 @@ export const KINDS = ["leak", "bite", "seam", "dead-grain", "frozen", "runaway-l
 export type FindingKind = (typeof KINDS)[number];
 
 /** How a finding can be mended by the program itself. */
-export const REMEDIES = ["earlier", "later", "wider", "light", "grain", "soften", "align", "hold-out", "picture", "none"] as const;
+export const REMEDIES = ["earlier", "later", "wider", "light", "seam", "grain", "soften", "align", "hold-out", "picture", "none"] as const;
 export type Remedy = (typeof REMEDIES)[number];
 
 /** One thing that is still wrong, measured. */
@@ -30,6 +30,8 @@ export interface Finding {
   remedy: Remedy;
   /** Of somebody who passes a rough loop round what is seen of them, on the frame on which that is most; take pixels. */
   outline?: { f: number; points: [number, number][] };
+  /** Of a picture that lies off by how much it is to be moved, take pixels. */
+  shift?: { x: number; y: number };
 }
 
 /** What a patch, or a whole shot, comes to. */

@@ -10,7 +10,7 @@ import { grainOf } from "./grain";
 
 const SIGMA = 2.5;
 /** Between these frames the shadow of leaves stirs over a part of the wall: soft, and of some codes alone. */
-const SHADOW = { in: 10, out: 37, left: 56, right: 136, depth: 9 };
+const SHADOW = { in: 13, out: 34, left: 56, right: 136, depth: 9 };
 function frame(n: number): Frame {
   const f = stageFrame(n, { noise: SIGMA, bar: () => false });
   const [{ data }] = f.planes;

@@ -7,6 +7,9 @@ import { step, type Watch } from "../watch";
 
 /** Frames, spread over a stretch, of which those are compared that lie far enough apart: whatever stands in its middle is in few such pairs. */
 const SPREAD = 6;
+/** Runs of frames that follow each other, and how long each is: as long as the kinds of coded pictures take turns. */
+const RUNS = 3;
+const RUN = 9;
 /** Frames of the stretch's middle that are looked at: they are decoded in one go. */
 const MOST = 120;
 
@@ -27,14 +30,21 @@ export async function grainOf(
   const [from, to] = [range.from + (beyond >> 1), range.to - ((beyond + 1) >> 1)];
   const count = to - from + 1;
   const lag = Math.max(1, Math.min(FORGOTTEN, Math.floor(count / 2)));
-  const spread = (last: number) => [...new Set(Array.from({ length: SPREAD }, (_, k) => from + Math.round((k * last) / (SPREAD - 1))))];
-  const far = spread(count - 1).flatMap((a, i, all) => all.slice(i + 1).flatMap((b) => (b - a >= lag ? [[a, b] as const] : [])));
-  // of a stretch so short that the far pairs lie no farther apart, what lasts cannot be told
-  const steps = lag > 2 * HELD_AFTER ? [1, HELD_AFTER] : [1];
-  const starts = spread(Math.max(0, count - 1 - steps.at(-1)!));
-  const after = (d: number) => starts.flatMap((n) => (n + d <= to ? [[n, n + d] as const] : []));
+  // an odd step meets all kinds of coded pictures, which take turns by twos, fours or eights
+  const wide = Math.floor((count - 1) / (SPREAD - 1));
+  const by = Math.max(1, wide - 1 + (wide % 2));
+  const many = Math.min(SPREAD, count);
+  const spread = Array.from({ length: many }, (_, k) => from + ((count - 1 - by * (many - 1)) >> 1) + k * by);
+  const far = spread.flatMap((a, i) => spread.slice(i + 1).flatMap((b) => (b - a >= lag ? [[a, b] as const] : [])));
+  const runs = Array.from({ length: RUNS }, (_, k) => from + Math.round((k * Math.max(0, count - RUN)) / (RUNS - 1)));
+  const after = (d: number) => {
+    const starts = new Set(runs.flatMap((n) => Array.from({ length: Math.max(0, RUN - d) }, (_, k) => n + k)));
+    return [...starts].flatMap((n) => (n + d <= to ? [[n, n + d] as const] : []));
+  };
   const frames = new Map<number, Frame>();
-  const [near, mid = []] = steps.map(after);
+  const near = after(1);
+  // of a stretch so short that the far pairs lie no farther apart, what lasts cannot be told
+  const mid = lag > 2 * HELD_AFTER ? after(HELD_AFTER) : [];
   const wanted = [...new Set([...far, ...near, ...mid].flat())].sort((a, b) => a - b);
   for (const [k, n] of wanted.entries()) {
     step(watch, k, wanted.length);

@@ -135,7 +135,8 @@ describe("what is wrong with a patch is told by its kind, and nothing of its twi
 
   it("a picture in another light: a seam; along its rim it follows", async () => {
     const recipe = mended({ source: { take: "a", hold: 46 } } as Partial<PatchLayer>);
-    expect(kinds(await proofOf(recipe, { gain: (n) => (n > 40 ? 1.06 : 1) }))).toContain("seam");
+    const seam = (await proofOf(recipe, { gain: (n) => (n > 40 ? 1.06 : 1) })).findings.find((f) => f.kind === "seam")!;
+    expect(seam.remedy).toBe("light");
     await clean(proofOf(mended({ ...recipe.intruders[0].layers[0], light: { by: "rim" } } as Partial<PatchLayer>), { gain: (n) => (n > 40 ? 1.06 : 1) })); // prettier-ignore
   });
 
@@ -165,6 +166,8 @@ describe("what is wrong with a patch is told by its kind, and nothing of its twi
     const found = (await proofOf(mended({ place: { x: 2, y: -1 } }))).findings.find((f) => f.kind === "drift")!;
     expect(found.value).toBeCloseTo(Math.hypot(2, 1), 0);
     expect(found.do).toMatch(/by -[12]\.\d+ px to the right and [01]\.\d+ px down/);
+    // moved as it says it lies where it belongs
+    await clean(proofOf(mended({ place: { x: 2 + found.shift!.x, y: -1 + found.shift!.y } })));
   });
 
   it("grain that stands still, and grain that is doubled; the footage's own is none", async () => {

@@ -37,7 +37,7 @@ export async function proveCommand(args: string[]): Promise<void> {
 }
 
 /** A finding as it is published: its box as left, top, width and height. */
-function published({ outline: _, ...f }: Finding) {
+function published({ outline: _, shift: __, ...f }: Finding) {
   const { x0, y0, x1, y1 } = f.box;
   return { ...f, box: [x0, y0, x1 - x0, y1 - y0], value: Number(f.value.toFixed(3)), limit: Number(f.limit.toFixed(3)) };
 }

@@ -93,9 +93,11 @@ describe("findings", () => {
       ["earlier", { in: 0 }],
       ["light", { light: { by: "rim" } }],
       ["wider", { mask: { ...patch.mask, grow: 5 } }],
+      ["seam", { seam: { strength: 1 } }],
+      ["align", { place: { x: 1.5, y: -0.25 } }],
       ["soften", { mask: { ...patch.mask, feather: 3 } }],
     ] as const) {
-      const f = found({ remedy, ...(remedy === "earlier" ? { in: 0, out: 1 } : {}) });
+      const f = found({ remedy, ...(remedy === "earlier" ? { in: 0, out: 1 } : {}), ...(remedy === "align" ? { shift: { x: 1.5, y: -0.25 } } : {}) });
       const { editor, layer, now } = told(f);
       expect(now()!.verdict).toBe("faults");
       editor.proving.mend(f);

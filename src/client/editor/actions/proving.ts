@@ -67,7 +67,7 @@ export function findingWords(findings: readonly Finding[]): string {
 export function createProving(
   core: EditorCore,
   patches: Pick<ReturnType<typeof createPatches>, "changeLayer" | "isLocked">,
-  matching: Pick<ReturnType<typeof createMatching>, "setLight" | "setGrain">,
+  matching: Pick<ReturnType<typeof createMatching>, "setLight" | "setSeam" | "setGrain">,
   glass: Pick<ReturnType<typeof createGlass>, "see">,
   cutting: Pick<ReturnType<typeof createCutting>, "holdOut">,
 ) {
@@ -145,6 +145,8 @@ export function createProving(
       run: (l) => widen(l, "grow", `Widen the mask of ${named(l)}`),
     },
     soften: { words: "Soften the edge", run: (l) => widen(l, "feather", `Soften the edge of ${named(l)}`) },
+    seam: { words: "Take the seam off", run: (l) => matching.setSeam(l, true) },
+    align: { words: "Move it into place", run: (l, f) => f.shift && moved(l, f.shift) },
     light: { words: "Follow the light", run: (l) => matching.setLight(l, "rim") },
     grain: { words: "Lay grain", run: (l) => matching.setGrain(l, true) },
     "hold-out": {
@@ -152,6 +154,18 @@ export function createProving(
       run: (l, f) => f.outline && void cutting.holdOut(l, f.outline, Math.max(l.in, f.in - AROUND), Math.min(l.out, f.out + AROUND)),
     },
   };
+
+  /** A patch's picture moved in all its frames. */
+  function moved(layer: PatchLayer, by: { x: number; y: number }): void {
+    patches.changeLayer(layer.id, `Move the picture of ${named(layer)} into place`, (d) => {
+      const place = (d.place ??= {});
+      for (const axis of ["x", "y"] as const) {
+        const v = place[axis] ?? 0;
+        if (isKeyed(v)) for (const k of v.keys) k.v += by[axis];
+        else place[axis] = v + by[axis];
+      }
+    });
+  }
 
   function widen(layer: PatchLayer, what: "grow" | "feather", name: string): void {
     if (patches.isLocked(layer)) return;
@@ -183,6 +197,8 @@ export function createProving(
       if (f.remedy === "light" && l?.light) return null;
       if (f.remedy === "grain" && l?.grain) return null;
       if (f.remedy === "hold-out" && !f.outline) return null;
+      if (f.remedy === "align" && !f.shift) return null;
+      if (f.remedy === "seam" && l?.seam) return null;
       return MEND[f.remedy]?.words ?? null;
     },
     setFigure: (figure: FigureKind) => change({ figure }),

@@ -49,19 +49,12 @@ export function driftOf(r: PatchRecord): Finding[] {
   const worst = bad.reduce((a, b) => (off(b) > off(a) ? b : a));
   const [dx, dy] = [median(bad.map((p) => p.dx)), median(bad.map((p) => p.dy))];
   const box = maskBox(r, worst.n);
-  return [
-    finding(
-      r,
-      "drift",
-      bad.map((p) => p.n),
-      worst.n,
-      box,
-      { value, limit: Math.max(OFF.most, usual) },
-      {
-        says: `The patch's picture lies ${value.toFixed(2)} px off what surrounds it.`,
-        do: `Move it by ${dx.toFixed(2)} px to the right and ${dy.toFixed(2)} px down, or let it follow a track.`,
-        remedy: "align",
-      },
-    ),
-  ];
+  const measure = { value, limit: Math.max(OFF.most, usual) };
+  const frames = bad.map((p) => p.n);
+  const found = finding(r, "drift", frames, worst.n, box, measure, {
+    says: `The patch's picture lies ${value.toFixed(2)} px off what surrounds it.`,
+    do: `Move it by ${dx.toFixed(2)} px to the right and ${dy.toFixed(2)} px down, or let it follow a track.`,
+    remedy: "align",
+  });
+  return [{ ...found, shift: { x: dx, y: dy } }];
 }

@@ -1,6 +1,7 @@
 import { nth } from "../../motion/gray";
 import type { Rect } from "../../pixels/frame";
-import type { Finding } from "../finding";
+import type { PatchLayer } from "../../document/layer";
+import type { Finding, Remedy } from "../finding";
 import { colourStep } from "../colour-step";
 import { pixelsOf } from "../grid";
 import type { PatchRecord } from "../patch-record";
@@ -53,10 +54,16 @@ export function seamOf(r: PatchRecord, frames: number[], chance: ArcStep[][]): F
     { value, limit: EDGE_SEEN },
     {
       says: `The patch's edge is seen: its two sides differ by ΔE₀₀ ${value.toFixed(1)}.`,
-      do: "Let the patch follow the light, or take the seam off; a wider feather hides what is left.",
-      remedy: "light",
+      ...mending(r.layer),
     },
   );
+}
+
+/** What to do about an edge, by what is done about it already: light, then what is left along the rim, then a softer edge. */
+function mending({ light, seam }: PatchLayer): { do: string; remedy: Remedy } {
+  if (!light) return { do: "Let the patch follow the light, or take the seam off; a wider feather hides what is left.", remedy: "light" };
+  if (!seam) return { do: "Take off what the rim still steps by; a wider feather hides what is left.", remedy: "seam" };
+  return { do: "A wider feather hides what is left, or the mask's edge has to run elsewhere.", remedy: "soften" };
 }
 
 /** The mean of a step over some frames, less what single frames make of it (two standard errors); 0 where clean frames show as much. */
