@@ -109,9 +109,6 @@ export interface NoiseTime extends Pick<GrainStatistics, "inTime" | "held"> {
   at?: ((x: number, y: number) => number) | null;
 }
 
-/** From frame to frame the likeness of noise that fades within some. */
-const FADES = 0.6;
-
 /** Noise of variance 1 that is carried on: one field turns into the next within an epoch. */
 function addLasting(field: Float64Array, key: NoiseKey, rect: Rect, rows: RowParts): void {
   const epoch = Math.floor(key.n / EPOCH);
@@ -129,48 +126,59 @@ function addFading(field: Float64Array, like: number, key: NoiseKey, rect: Rect,
   for (let k = 0; k < taps; k++) addWhite(field, like ** k / Math.sqrt(energy), key, key.n - k, rect, rows);
 }
 
-/**
- * Adds noises of variance 1 up to one of variance 1, into the first: of each further one the share of the variance that a sample asks for.
- * @param share of the place, by the noise
- */
-function mix(
-  field: Float64Array,
-  more: readonly Float64Array[],
-  { x0, x1, y0 }: Rect,
-  { from, to }: RowParts,
-  share: (x: number, y: number, of: number) => number,
-) {
-  const w = x1 - x0;
+/** Of two noises of variance 1 one of variance 1, in place: of the variance `share` is the second's, by the sample. */
+function mix(field: Float64Array, lasting: Float64Array, width: number, { from, to }: RowParts, share: ArrayLike<number>): void {
   for (let y = 0; y < from.length; y++)
-    for (let i = from[y], at = y * w + i; i < to[y]; i++, at++) {
-      let [rest, sum] = [1, 0];
-      for (let k = 0; k < more.length; k++) {
-        const s = Math.min(rest, share(x0 + i, y0 + y, k));
-        rest -= s;
-        sum += Math.sqrt(s) * more[k][at];
-      }
-      field[at] = Math.sqrt(rest) * field[at] + sum;
-    }
+    for (let at = y * width + from[y], end = y * width + to[y]; at < end; at++)
+      field[at] = Math.sqrt(1 - share[at]) * field[at] + Math.sqrt(share[at]) * lasting[at];
 }
 
+/** How alike neighbours are of noise that fades by so much from tap to tap, of as many taps as there are: up to 7/8 for a mere mean. */
+const alikeBy = (fades: number): number => (fades < 1 ? (fades * (1 - fades ** (2 * (TAPS - 1)))) / (1 - fades ** (2 * TAPS)) : (TAPS - 1) / TAPS);
+const MOST_FADING = alikeBy(1);
+
+/** The same turned about: by how much noise has to fade from tap to tap for neighbours to be so alike, in steps of the most that is reached. */
+const STEPS = 256;
+const FADES = (() => {
+  const out = new Float64Array(STEPS + 1);
+  for (let i = 0, fades = 0; i <= STEPS; i++) {
+    while (fades < 1 && alikeBy(fades) < (i * MOST_FADING) / STEPS) fades += 1 / 4096;
+    out[i] = Math.min(1, fades);
+  }
+  return out;
+})();
+
 /**
- * Noise that is as alike from frame to frame as its place asks: new in every frame, fading within some, and carried on, the last two as the
- * whole take has them.
+ * Noise that is as alike from frame to frame as its place asks: of that likeness as large a part is carried on as in the whole take, the rest
+ * fades from frame to frame.
  */
 function addPlaced(field: Float64Array, time: NoiseTime, at: (x: number, y: number) => number, key: NoiseKey, rect: Rect, rows: RowParts): void {
-  addWhite(field, 1, key, key.n, rect, rows);
+  const w = rect.x1 - rect.x0;
   const held = time.inTime > NEW ? Math.min(1, (time.held ?? 0) / time.inTime) : 1;
-  const own = { ...key, layer: `${key.layer}/fading` };
-  const more = [
-    { part: held, add: (f: Float64Array) => addLasting(f, key, rect, rows) },
-    { part: (1 - held) / FADES, add: (f: Float64Array) => addFading(f, FADES, own, rect, rows) },
-  ].filter(({ part }) => part > NEW);
-  const fields = more.map(({ add }) => {
-    const noise = new Float64Array(field.length);
-    add(noise);
-    return noise;
-  });
-  mix(field, fields, rect, rows, (x, y, k) => more[k].part * Math.min(LIKEST, at(x, y)));
+  const [fades, share] = [new Float64Array(field.length), new Float64Array(field.length)];
+  let [most, lasts] = [0, 0];
+  for (let y = 0; y < rows.from.length; y++)
+    for (let i = rows.from[y], o = y * w + i; i < rows.to[y]; i++, o++) {
+      const like = Math.min(LIKEST, at(rect.x0 + i, rect.y0 + y));
+      const carried = Math.max(held * like, likenessBeside(like, MOST_FADING));
+      share[o] = carried;
+      fades[o] = FADES[Math.min(STEPS, Math.round((likenessBeside(like, carried) * STEPS) / MOST_FADING))];
+      most = Math.max(most, fades[o]);
+      lasts = Math.max(lasts, carried);
+    }
+  if (most <= NEW) addWhite(field, 1, key, key.n, rect, rows);
+  else {
+    for (let k = TAPS - 1; k >= 0; k--) {
+      for (let o = 0; o < field.length; o++) field[o] *= fades[o];
+      addWhite(field, 1, key, key.n - k, rect, rows);
+    }
+    for (let o = 0; o < field.length; o++)
+      field[o] *= fades[o] < 1 ? Math.sqrt((1 - fades[o] ** 2) / (1 - fades[o] ** (2 * TAPS))) : Math.sqrt(1 / TAPS);
+  }
+  if (lasts <= NEW) return;
+  const lasting = new Float64Array(field.length);
+  addLasting(lasting, key, rect, rows);
+  mix(field, lasting, w, rows, share);
 }
 
 /**
@@ -198,7 +206,7 @@ export function grainOver(grain: PlaneGrain, time: NoiseTime, key: NoiseKey, rec
     if (held) {
       const lasting = new Float64Array(field.length);
       addLasting(lasting, key, wide, rows);
-      mix(field, [lasting], wide, rows, () => held);
+      mix(field, lasting, wide.x1 - wide.x0, rows, new Float64Array(field.length).fill(held));
     }
   }
   return flat ? field : filtered(field, wide.x1 - wide.x0, rect, kernel, parts);
