@@ -12,6 +12,8 @@ export const cutOutRequestSchema = z.strictObject({
   /** First and last frame in which it is looked for. */
   from: frame,
   to: frame,
+  /** Whether it is a shadow; by default a thing. */
+  shadow: z.boolean().optional(),
   /** Names it for its progress, and to stop it. */
   task: z.string().min(8).max(64),
 });

@@ -91,14 +91,14 @@ describe("distances from a rim", () => {
 });
 
 describe("a boom before a street with walkers", () => {
-  /** How much of the boom and of what was cut out are the same, and how far α is off where either is. */
-  const like = (street: Street, n: number, cut: Cut) => {
+  /** How much of the boom, or its shadow, and of what was cut out are the same, and how far α is off where either is. */
+  const like = (street: Street, n: number, cut: Cut, truth = (x: number, y: number) => street.covers(n, x, y)) => {
     const alpha = edgeAlpha(cut);
     const w = widthOf(cut.rect);
     let [both, either, off] = [0, 0, 0];
     for (let y = 0; y < HIGH; y++)
       for (let x = 0; x < WIDE; x++) {
-        const truly = street.covers(n, x, y);
+        const truly = truth(x, y);
         const [u, v] = [x - cut.rect.x0, y - cut.rect.y0];
         const mine = u >= 0 && v >= 0 && u < w && v < heightOf(cut.rect) ? alpha[v * w + u] / 255 : 0;
         if (truly > 0.5 && mine > 0.5) both++;
@@ -125,6 +125,25 @@ describe("a boom before a street with walkers", () => {
     }
     expect(found.reduce((a, b) => a + b) / found.length).toBeGreaterThan(0.9);
     expect(Math.min(...found)).toBeGreaterThan(0.75);
+  });
+  it.each([3, 8])("its shadow is followed by a rough loop of its own, wherever it falls, without the boom (street %i)", (seed) => {
+    const street = new Street(seed, undefined, true);
+    const some = [0, 3, 7, 10, 13, 16, 19].map((n) => street.frame(n));
+    const ground = new Ground(street.frame(99, { noise: 0, boom: false, walkers: false }), false, some);
+    const others = new Colours();
+    for (const f of some) learnPassing(others, ground, f);
+    const at = 10;
+    const found: number[] = [];
+    for (const way of [1, -1]) {
+      const cutter = new Cutter(ground, street.form(at, 5, true), others, true);
+      for (let n = at; n >= 0 && n < LONG; n += way) {
+        const cut = cutter.next(street.frame(n));
+        // where the boom itself hangs before it, there is no shadow to be seen
+        found.push(like(street, n, cut, (x, y) => (street.covers(n, x, y) > 0 ? 0 : street.covers(n, x - 30, y - 6))).iou);
+      }
+    }
+    expect(found.reduce((a, b) => a + b) / found.length).toBeGreaterThan(0.95);
+    expect(Math.min(...found)).toBeGreaterThan(0.9);
   });
   it("is not found where nothing differs from the ground", () => {
     const street = new Street(5);

@@ -6,8 +6,9 @@ import { Colours, EVEN } from "./colours";
 import { boundsOf, type Cut, cutOf, heightOf, middleOf, signedDistance, widthOf } from "./cut";
 import type { Ground, Sight } from "./ground";
 import { divided } from "./divide";
-import { groundDensities, likelier } from "./likely";
+import { groundDensities, likelier, type Tint } from "./likely";
 import { laid, movement } from "./movement";
+import { addDepth, asShade, type Depth, depthOf, shadeTells, tintOf } from "./shade";
 
 /** Standard deviations from which a pixel is something and not the ground. */
 const SOMETHING = 3.5;
@@ -45,6 +46,9 @@ export class Cutter {
   private readonly first = new Colours();
   private thing = new Colours();
   private readonly outline: Uint8Array;
+  /** Of a shadow. */
+  private depth: Depth | null = null;
+  private tint: Tint | null = null;
   private last: Cut | null = null;
   private pace: [number, number] = [0, 0];
   /** Pixels of it where most of it was seen. */
@@ -55,11 +59,13 @@ export class Cutter {
   /**
    * @param outline in pixels, on the frame that is given first
    * @param others colours of whatever passes in the take, the thing itself among them
+   * @param shadow whether it is a shadow that was outlined
    */
   constructor(
     private readonly ground: Ground,
     outline: readonly (readonly number[])[],
     private readonly others: Colours,
+    private readonly shadow = false,
   ) {
     this.outline = gridOf(outline, ground.width, ground.height, 1).data;
   }
@@ -76,19 +82,20 @@ export class Cutter {
   private begun(frame: Frame): Cut {
     const { width, height } = this.ground;
     const rect = { x0: 0, y0: 0, x1: width, y1: height };
-    const sight = this.ground.look(frame, rect);
+    const { sight, tells: known } = this.look(frame, rect);
     const { outline } = this;
     const room = grown({ width, height, data: outline }, ROUGH).data;
-    this.guess(sight);
+    if (!this.shadow) this.guess(sight);
     const candidate = (i: number) => sight.z[i] > SOMETHING || outline[i] === 1;
     let inside: Uint8Array = new Uint8Array(outline.length);
-    for (let round = 0; round < ROUNDS; round++) {
-      const tells = this.tellsOf(sight);
+    for (let round = 0; round < (this.shadow ? 1 : ROUNDS); round++) {
+      const tells = known ?? this.tellsOf(sight);
       for (let i = 0; i < tells.length; i++) if (!room[i]) tells[i] -= BEYOND;
       inside = touching(divided(sight, candidate, tells), width, height, outline);
-      if (!inside.includes(1)) break;
+      if (this.shadow || !inside.includes(1)) break;
       this.thing = coloursOf(cutOf(rect, inside, sight));
     }
+    if (this.shadow) this.depth = depthOf(sight.seen[0], inside);
     this.first.mix(this.thing, 1);
     this.largest = count(inside);
     return cutOf(rect, tidied(inside, width, height), sight);
@@ -96,21 +103,21 @@ export class Cutter {
 
   /** Another one that is as far as this one, to go on from here the other way. */
   fork(): Cutter {
-    const other = new Cutter(this.ground, [], this.others);
+    const other = new Cutter(this.ground, [], this.others, this.shadow);
     other.outline.set(this.outline);
     other.first.mix(this.first, 1);
     other.thing.mix(this.thing, 1);
     [other.last, other.pace, other.largest] = [this.last, this.pace, this.largest];
+    [other.depth, other.tint] = [this.depth, this.tint];
     return other;
   }
 
   /** The thing where it has gone from where it was. */
   private followed(frame: Frame, was: Cut): Cut {
     const { width, height } = this.ground;
-    const sight = this.ground.look(frame, this.around(was));
+    const { sight, tells = this.tellsOf(sight) } = this.look(frame, this.around(was));
     const { rect } = sight;
     const [w, h] = [widthOf(rect), heightOf(rect)];
-    const tells = this.tellsOf(sight);
     const shift = movement(was, sight, tells, this.pace);
     const expected = laid(was, shift, rect, width, height);
     const away = signedDistance(expected, w, h, REACH);
@@ -125,12 +132,22 @@ export class Cutter {
     // what has shrunk for long leaves the picture
     const gone = size < GONE * awaited && awaited > GONE * this.largest;
     this.largest = Math.max(this.largest, size);
-    this.rests = gone ? this.restingPlace(was, sight) : null;
+    this.rests = gone && !this.shadow ? this.restingPlace(was, sight) : null;
     if (inside.includes(1)) {
       this.pace = shift;
       this.relearn(cut);
     }
     return cut;
+  }
+
+  /** A part of a frame beside the ground; of a shadow as the shadow itself, with what tells for it by its colours. */
+  private look(frame: Frame, rect: Rect): { sight: Sight; tells?: Float32Array } {
+    const sight = this.ground.look(frame, rect);
+    if (!this.shadow) return { sight };
+    this.tint ??= tintOf(sight, this.ground, this.outline);
+    const [shade, tells] = [asShade(sight, this.ground.pivots), shadeTells(sight, this.ground, this.others, this.tint)];
+    if (this.depth) addDepth(tells, shade.seen[0], this.depth);
+    return { sight: shade, tells };
   }
 
   /** Where the thing can be on the next frame. */
@@ -143,6 +160,7 @@ export class Cutter {
 
   /** Its colours change slowly, and never become quite others than those it was outlined with. */
   private relearn(cut: Cut): void {
+    if (this.shadow) return;
     const now = coloursOf(cut);
     if (now.total < SPECK) return;
     this.thing.mix(now, NEW);

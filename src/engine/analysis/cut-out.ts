@@ -25,6 +25,8 @@ export interface CutOutAsk {
   /** First and last frame in which it is looked for. */
   from: number;
   to: number;
+  /** Whether it is a shadow, or else a thing. */
+  shadow?: boolean;
 }
 
 /** The matte of one frame: 8-bit α, row by row over a rectangle of the take; nothing beyond it. */
@@ -65,7 +67,7 @@ export async function cutOut(
   store: FrameStore,
   id: string,
   index: TakeIndex,
-  { at, outline, from, to }: CutOutAsk,
+  { at, outline, from, to, shadow = false }: CutOutAsk,
   watch: Watch,
 ): Promise<FrameMatte[]> {
   const scene = sceneOf(index, at, at);
@@ -89,7 +91,7 @@ export async function cutOut(
       const part = seenPart({ f, rect: cut.rect, alpha: edgeAlpha(cut) });
       if (part) found.push(part);
     };
-    const begun = new Cutter(ground, outline, others);
+    const begun = new Cutter(ground, outline, others, shadow);
     step(watch, ++done, last - first + 1);
     const outlined = begun.next(await load(at));
     if (at >= first && at <= last) keep(at, outlined);

@@ -40,8 +40,11 @@ export function createCutting(
 
   const framesIn = (found: { in: number; out: number }) => `${core.show(found.in)} to ${core.show(found.out)}`;
 
-  /** Cuts out what lies within a drawn shape of the mask at the frame shown, through the patch's frames; the cut-out takes the shape's place. */
-  async function cutOut(layer: PatchLayer): Promise<void> {
+  /**
+   * Cuts out what lies within a drawn shape of the mask at the frame shown, through the patch's frames; the cut-out takes the shape's place.
+   * @param shadow whether that is a shadow: what it falls on is no part of it
+   */
+  async function cutOut(layer: PatchLayer, shadow = false): Promise<void> {
     if (layer.locked) return;
     const s = get();
     const index = loopOf(layer);
@@ -56,15 +59,16 @@ export function createCutting(
       flat[2 * i * step],
       flat[2 * i * step + 1],
     ]);
-    const answer = await ask({ at, outline, from: layer.in, to: layer.out });
+    const answer = await ask({ at, outline, from: layer.in, to: layer.out, ...(shadow ? { shadow } : {}) });
     if (!answer) return;
+    const name = shape.name ?? (shadow ? "Shadow" : undefined);
     const cutout: CutoutShape = {
       kind: "cutout",
       op: shape.op,
       data: answer.data,
-      ...(shape.name === undefined ? {} : { name: shape.name }),
+      ...(name === undefined ? {} : { name }),
     };
-    changeMask(layer, `Cut out ${title(layer)}`, (m) => {
+    changeMask(layer, `Cut out ${shadow ? "a shadow of " : ""}${title(layer)}`, (m) => {
       if (!m.shapes[index]) return;
       m.shapes[index] = asDraft(cutout);
       // the feather of a drawn mask would reach into the thing

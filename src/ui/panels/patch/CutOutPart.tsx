@@ -32,6 +32,16 @@ export function CutOutPart({ layer }: { layer: PatchLayer }) {
           >
             {held ? "Hold it out" : "Cut it out"}
           </Button>
+          {!held && (
+            <Button
+              className="h-6 shrink-0 px-2 text-[12px]"
+              disabled={layer.locked || !!task}
+              title="A shadow lies within the loop: it is followed wherever it falls, and what it falls on is no part of it"
+              onClick={() => void editor.cutting.cutOut(layer, true)}
+            >
+              A shadow
+            </Button>
+          )}
         </div>
       )}
       {cut.length > 0 && (
