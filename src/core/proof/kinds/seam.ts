@@ -12,6 +12,8 @@ import { chanceOf, finding } from "./telling";
 const EDGE_SEEN = 1;
 /** Frames over which steps are averaged. */
 const TOGETHER = 5;
+/** From so many of those on an edge has to be seen in two. */
+const SOME = 3;
 
 /** An edge that is seen. @param chance steps that clean frames show along the same mask */
 export function seamOf(r: PatchRecord, frames: number[], chance: ArcStep[][]): Finding | null {
@@ -22,7 +24,7 @@ export function seamOf(r: PatchRecord, frames: number[], chance: ArcStep[][]): F
     ),
   );
   const seen: { frames: number[]; at: number; value: number }[] = [];
-  const all: number[] = [];
+  const byArc = new Map<number, number[]>();
   for (let k = 0; k < frames.length; k += TOGETHER) {
     const some = frames.slice(k, k + TOGETHER);
     const arcs = new Map<number, ArcStep[]>();
@@ -37,11 +39,12 @@ export function seamOf(r: PatchRecord, frames: number[], chance: ArcStep[][]): F
       );
       const colour = limits.map((_, p) => list.reduce((sum, a) => sum + a.colour[p], 0) / list.length);
       const value = step.some((v) => v !== 0) ? colourStep(r.footage, colour, step) : 0;
-      all.push(value);
+      byArc.set(at, [...(byArc.get(at) ?? []), value]);
       if (value > EDGE_SEEN) seen.push({ frames: some, at, value });
     }
   }
-  if (!all.length) return null;
+  if (!byArc.size) return null;
+  const all = [...byArc.values()].map(again);
   const value = nth(Float64Array.from(all), Math.min(all.length - 1, Math.floor(0.95 * all.length)));
   if (value <= EDGE_SEEN || !seen.length) return null;
   const worst = seen.reduce((x, y) => (y.value > x.value ? y : x));
@@ -64,6 +67,15 @@ function mending({ light, seam }: PatchLayer): { do: string; remedy: Remedy } {
   if (!light) return { do: "Let the patch follow the light, or take the seam off; a wider feather hides what is left.", remedy: "light" };
   if (!seam) return { do: "Take off what the rim still steps by; a wider feather hides what is left.", remedy: "seam" };
   return { do: "A wider feather hides what is left, or the mask's edge has to run elsewhere.", remedy: "soften" };
+}
+
+/**
+ * How far the two sides of an arc differ more than once: codecs let colours wander beside what moves, for a few frames and in few places.
+ * @param values of frames together, one after the other
+ */
+function again(values: number[]): number {
+  const sorted = values.toSorted((a, b) => b - a);
+  return sorted[values.length < SOME ? 0 : 1];
 }
 
 /** The mean of a step over some frames, less what single frames make of it (two standard errors); 0 where clean frames show as much. */
