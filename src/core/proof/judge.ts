@@ -10,6 +10,7 @@ import { crossings, crossingsOf, hidesIn, missed, uncovered } from "./kinds/leak
 import { runawayOf } from "./kinds/runaway-light";
 import { bitten, seamOf } from "./kinds/seam";
 import { shown } from "./kinds/shown";
+import { unlitOf } from "./kinds/unlit";
 import { median } from "../motion/gray";
 import type { PatchRecord } from "./patch-record";
 
@@ -47,7 +48,7 @@ function light(r: PatchRecord, misplaced: boolean): Finding[] {
   const frames = [...r.steps.keys()].sort((a, b) => a - b);
   if (!frames.length) return [];
   const chance = r.chanceSteps(frames[Math.floor(frames.length / 2)]);
-  const seam = seamOf(r, frames, chance);
+  const seam = seamOf(r, frames, chance) ?? unlitOf(r, frames, chance);
   const moves = movesAround(r);
   // the edge of a picture that lies off is seen for that, and one that runs through a subject that moves for that
   const edge = misplaced ? null : seam && moves ? bitten(seam, moves) : seam;

@@ -16,6 +16,8 @@ export interface ArcStep {
   at: number;
   /** Mean inside less mean outside, beyond what the scene itself steps there: 8-bit codes, a plane each. */
   step: number[];
+  /** The same with nothing taken off for chance. */
+  raw: number[];
   /** Mean colour outside. */
   colour: number[];
 }
@@ -58,14 +60,13 @@ export function arcSteps(bands: EdgeBands, mended: Cells, scene: Cells, counts: 
   const out: ArcStep[] = [];
   for (const [at, { inn, out: around }] of arcs) {
     if (inn.length < LEAST || around.length < LEAST) continue;
+    const sides = mended.map((m, p) => [meanOf(inn, m, scene[p]), meanOf(around, m, scene[p])] as const);
+    const raw = sides.map(([a, b]) => a.mean - b.mean);
     out.push({
       at,
-      step: mended.map((m, p) => {
-        const [a, b] = [meanOf(inn, m, scene[p]), meanOf(around, m, scene[p])];
-        // what chance makes of so few cells is taken off
-        const step = a.mean - b.mean;
-        return Math.sign(step) * Math.max(0, Math.abs(step) - CHANCE * Math.hypot(a.error, b.error));
-      }),
+      raw,
+      // what chance makes of so few cells is taken off
+      step: raw.map((v, p) => Math.sign(v) * Math.max(0, Math.abs(v) - CHANCE * Math.hypot(sides[p][0].error, sides[p][1].error))),
       colour: mended.map((m) => around.reduce((s, i) => s + m[i], 0) / around.length),
     });
   }

@@ -9,7 +9,7 @@ import { ARC, type ArcStep } from "../steps";
 import { chanceOf, finding } from "./telling";
 
 /** CIEDE2000 of an arc's step above which an edge is seen. */
-const EDGE_SEEN = 1;
+export const EDGE_SEEN = 1;
 /** Frames over which steps are averaged. */
 const TOGETHER = 5;
 /** From so many of those on an edge has to be seen in two. */
@@ -44,7 +44,8 @@ export function seamOf(r: PatchRecord, frames: number[], chance: ArcStep[][]): F
     }
   }
   if (!byArc.size) return null;
-  const all = [...byArc.values()].map(again);
+  const once = frames.length <= (SOME - 1) * TOGETHER;
+  const all = [...byArc.values()].map((values) => (once ? Math.max(...values) : again(values)));
   const value = nth(Float64Array.from(all), Math.min(all.length - 1, Math.floor(0.95 * all.length)));
   if (value <= EDGE_SEEN || !seen.length) return null;
   const worst = seen.reduce((x, y) => (y.value > x.value ? y : x));
@@ -63,7 +64,7 @@ export function seamOf(r: PatchRecord, frames: number[], chance: ArcStep[][]): F
 }
 
 /** What to do about an edge, by what is done about it already: light, then what is left along the rim, then a softer edge. */
-function mending({ light, seam }: PatchLayer): { do: string; remedy: Remedy } {
+export function mending({ light, seam }: PatchLayer): { do: string; remedy: Remedy } {
   if (!light) return { do: "Let the patch follow the light, or take the seam off; a wider feather hides what is left.", remedy: "light" };
   if (!seam) return { do: "Take off what the rim still steps by; a wider feather hides what is left.", remedy: "seam" };
   return { do: "A wider feather hides what is left, or the mask's edge has to run elsewhere.", remedy: "soften" };
@@ -73,10 +74,7 @@ function mending({ light, seam }: PatchLayer): { do: string; remedy: Remedy } {
  * How far the two sides of an arc differ more than once: codecs let colours wander beside what moves, for a few frames and in few places.
  * @param values of frames together, one after the other
  */
-function again(values: number[]): number {
-  const sorted = values.toSorted((a, b) => b - a);
-  return sorted[values.length < SOME ? 0 : 1];
-}
+const again = (values: number[]): number => values.toSorted((a, b) => b - a)[1] ?? 0;
 
 /** The mean of a step over some frames, less what single frames make of it (two standard errors); 0 where clean frames show as much. */
 function lasting(steps: readonly number[], limit: number): number {
