@@ -188,6 +188,11 @@ const edge = {
   feather: keyed(px).optional(),
   grow: keyed(within(GROW)).optional(),
 };
+/** Corrections of a cut-out by brush, each on its frame. */
+export const cutoutStrokesSchema = z
+  .array(remembered(z.strictObject({ f: frame, brush, path: strokePath, erase: z.boolean().optional() }).refine(fewDabs, DABS)))
+  .max(20_000);
+
 const shape = remembered(
   z.discriminatedUnion("kind", [
     z.strictObject({ kind: z.literal("path"), ...edge, points: keyed(outline).superRefine(alike) }),
@@ -218,10 +223,7 @@ const shape = remembered(
       kind: z.literal("cutout"),
       ...edge,
       data: measured,
-      strokes: z
-        .array(remembered(z.strictObject({ f: frame, brush, path: strokePath, erase: z.boolean().optional() }).refine(fewDabs, DABS)))
-        .max(20_000)
-        .optional(),
+      strokes: cutoutStrokesSchema.optional(),
     }),
   ]),
 );

@@ -126,6 +126,20 @@ describe("a boom before a street with walkers", () => {
     expect(found.reduce((a, b) => a + b) / found.length).toBeGreaterThan(0.9);
     expect(Math.min(...found)).toBeGreaterThan(0.75);
   });
+  it("is followed from its very form, as somebody has corrected it, and nothing is added to that on its own frame", () => {
+    const street = new Street(8);
+    const some = [0, 3, 7, 10, 13, 16, 19].map((n) => street.frame(n));
+    const ground = new Ground(street.frame(99, { noise: 0, boom: false, walkers: false }), false, some);
+    const others = new Colours();
+    for (const f of some) learnPassing(others, ground, f);
+    // the end of the pole is taken away by hand
+    const form = Uint8Array.from({ length: WIDE * HIGH }, (_, i) =>
+      Number(i >= 12 * WIDE && street.covers(10, i % WIDE, Math.floor(i / WIDE)) > 0.5),
+    );
+    const cutter = new Cutter(ground, form, others);
+    expect(cutter.next(street.frame(10)).inside).toEqual(form);
+    for (let n = 11; n < 15; n++) expect(like(street, n, cutter.next(street.frame(n))).iou).toBeGreaterThan(0.8);
+  });
   it.each([3, 8])("its shadow is followed by a rough loop of its own, wherever it falls, without the boom (street %i)", (seed) => {
     const street = new Street(seed, undefined, true);
     const some = [0, 3, 7, 10, 13, 16, 19].map((n) => street.frame(n));

@@ -46,6 +46,8 @@ export class Cutter {
   private readonly first = new Colours();
   private thing = new Colours();
   private readonly outline: Uint8Array;
+  /** Whether that is the thing itself, to the pixel. */
+  private readonly exact: boolean;
   /** Of a shadow. */
   private depth: Depth | null = null;
   private tint: Tint | null = null;
@@ -57,17 +59,18 @@ export class Cutter {
   rests: Point[] | null = null;
 
   /**
-   * @param outline in pixels, on the frame that is given first
+   * @param outline in pixels, on the frame that is given first; or the thing there itself, 1 at every pixel of it
    * @param others colours of whatever passes in the take, the thing itself among them
    * @param shadow whether it is a shadow that was outlined
    */
   constructor(
     private readonly ground: Ground,
-    outline: readonly (readonly number[])[],
+    outline: readonly (readonly number[])[] | Uint8Array,
     private readonly others: Colours,
     private readonly shadow = false,
   ) {
-    this.outline = gridOf(outline, ground.width, ground.height, 1).data;
+    this.exact = outline instanceof Uint8Array;
+    this.outline = outline instanceof Uint8Array ? outline.slice() : gridOf(outline, ground.width, ground.height, 1).data;
   }
 
   /** The frame the outline is of, and then those that follow it one way. */
@@ -84,6 +87,7 @@ export class Cutter {
     const rect = { x0: 0, y0: 0, x1: width, y1: height };
     const { sight, tells: known } = this.look(frame, rect);
     const { outline } = this;
+    if (this.exact) return this.begunAs(cutOf(rect, outline.slice(), sight));
     const room = grown({ width, height, data: outline }, ROUGH).data;
     if (!this.shadow) this.guess(sight);
     const candidate = (i: number) => sight.z[i] > SOMETHING || outline[i] === 1;
@@ -99,6 +103,15 @@ export class Cutter {
     this.first.mix(this.thing, 1);
     this.largest = count(inside);
     return cutOf(rect, tidied(inside, width, height), sight);
+  }
+
+  /** What is known to be the thing, with what it tells of it. */
+  private begunAs(cut: Cut): Cut {
+    if (this.shadow) this.depth = depthOf(cut.sight.seen[0], cut.inside);
+    else this.thing = coloursOf(cut);
+    this.first.mix(this.thing, 1);
+    this.largest = count(cut.inside);
+    return cut;
   }
 
   /** Another one that is as far as this one, to go on from here the other way. */

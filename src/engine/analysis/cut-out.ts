@@ -27,6 +27,8 @@ export interface CutOutAsk {
   to: number;
   /** Whether it is a shadow, or else a thing. */
   shadow?: boolean;
+  /** In place of the outline: where it is on that frame, 1 at every pixel of it. */
+  known?: Uint8Array;
 }
 
 /** The matte of one frame: 8-bit α, row by row over a rectangle of the take; nothing beyond it. */
@@ -67,7 +69,7 @@ export async function cutOut(
   store: FrameStore,
   id: string,
   index: TakeIndex,
-  { at, outline, from, to, shadow = false }: CutOutAsk,
+  { at, outline, from, to, shadow = false, known: form }: CutOutAsk,
   watch: Watch,
 ): Promise<FrameMatte[]> {
   const scene = sceneOf(index, at, at);
@@ -77,7 +79,7 @@ export async function cutOut(
   const samples = await Promise.all(sampled.map(load));
   const [first, last] = [Math.max(from, scene.in), Math.min(to, scene.out)];
   const full = index.info.colour.range === "full";
-  const rests = restsAt(samples, sampled, at, await load(at), outline);
+  const rests = form ? null : restsAt(samples, sampled, at, await load(at), outline);
   const keepOut: KeepOut[] = rests ? [{ outline: [...outline] as Point[], frames: rests }] : [];
   for (let round = 0; ; round++) {
     const { frame: plate } = await buildPlate(store, id, index, { in: scene.in, out: scene.out, at, keepOut }, null, null, { signal: watch.signal });
@@ -91,7 +93,7 @@ export async function cutOut(
       const part = seenPart({ f, rect: cut.rect, alpha: edgeAlpha(cut) });
       if (part) found.push(part);
     };
-    const begun = new Cutter(ground, outline, others, shadow);
+    const begun = new Cutter(ground, form ?? outline, others, shadow);
     step(watch, ++done, last - first + 1);
     const outlined = begun.next(await load(at));
     if (at >= first && at <= last) keep(at, outlined);

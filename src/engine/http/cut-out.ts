@@ -10,6 +10,7 @@ export const cutOutAnswers = ({ runner, tasks, measured, ...parts }: Parts): Pic
   async cutOut({ params: { id }, body: { take: key, task, ...ask } }) {
     const take = await wholeTake(parts, id, key);
     const spec = withinTake(take, ask);
+    if (ask.corrected) await measured.lay([ask.corrected.data]);
     const { packed, seen } = await tasks.run(task, (watch) => runner.run("cutOut", { take: take.id, ...spec }, watch));
     if (!seen.length)
       throw new MediaError("Nothing was found within the outline that differs from the ground: draw it closer, or on a frame where the thing moves.");

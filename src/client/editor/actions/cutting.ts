@@ -1,5 +1,6 @@
 import { maskOf } from "../../../core/document/recipe";
 import type { PatchLayer } from "../../../core/document/layer";
+import type { Point } from "../../../core/document/geometry";
 import type { CutoutShape } from "../../../core/document/mask";
 import type { Finding } from "../../../core/proof/finding";
 import { shapePolygon } from "../../../core/shape/polygon";
@@ -13,6 +14,10 @@ import type { createTasks } from "./tasks";
 
 /** Pixels by which the mask of a cut-out is grown, and how soft it is: nothing of the thing's rim is left beside it. */
 const EDGE = { grow: 5, feather: 4 };
+/** A point of a stroke, with how hard the pen was pressed. */
+const asTold = ([x, y, p]: Point): [number, number] | [number, number, number] => (p === undefined ? [x, y] : [x, y, p]);
+/** What the cut-out of a shadow is called. */
+const SHADOW = "Shadow";
 /** Corners of a loop at most. */
 const MOST = 2000;
 
@@ -61,7 +66,7 @@ export function createCutting(
     ]);
     const answer = await ask({ at, outline, from: layer.in, to: layer.out, ...(shadow ? { shadow } : {}) });
     if (!answer) return;
-    const name = shape.name ?? (shadow ? "Shadow" : undefined);
+    const name = shadow ? SHADOW : shape.name;
     const cutout: CutoutShape = {
       kind: "cutout",
       op: shape.op,
@@ -76,6 +81,35 @@ export function createCutting(
     });
     set({ tool: "brush", picked: { shapes: [index], points: [] } });
     notices.said(`Seen on ${answer.seen} frames, ${framesIn(answer)}. Where it is wrong, paint on it; Alt takes away.`);
+  }
+
+  /** The cut-out of a mask that was corrected on the frame shown: the picked one, or the last; null where there is none. */
+  function correctedOf(layer: PatchLayer): number | null {
+    const { recipe, frame, picked } = get();
+    const { shapes } = maskOf(recipe, layer);
+    const list = shapes.flatMap((s, i) => (s.kind === "cutout" && s.on !== false && !s.locked && s.strokes?.some((k) => k.f === frame) ? [i] : []));
+    return picked.shapes.find((i) => list.includes(i)) ?? list.at(-1) ?? null;
+  }
+
+  /** Cuts a thing out anew from the frame shown, on which it was corrected, as far as the next frames that were. */
+  async function carryOn(layer: PatchLayer): Promise<void> {
+    const index = correctedOf(layer);
+    if (index === null || layer.locked) return;
+    const { recipe, frame: at } = get();
+    const shape = maskOf(recipe, layer).shapes[index] as CutoutShape;
+    const strokes = shape.strokes!;
+    const corrected = strokes.map((k) => k.f);
+    const from = Math.max(layer.in, ...corrected.filter((f) => f < at).map((f) => f + 1));
+    const to = Math.min(layer.out, ...corrected.filter((f) => f > at).map((f) => f - 1));
+    const shadow = shape.name === SHADOW;
+    const told = { data: shape.data, strokes: strokes.map((k) => ({ ...k, path: k.path.map(asTold) })) };
+    const answer = await ask({ at, corrected: told, from, to, ...(shadow ? { shadow } : {}) });
+    if (!answer) return;
+    changeMask(layer, `Carry the corrections of ${title(layer)} on`, (m) => {
+      const s = m.shapes[index];
+      if (s?.kind === "cutout") s.data = answer.data;
+    });
+    notices.said(`Cut out anew from here, frames ${core.show(from)} to ${core.show(to)}; seen on ${answer.seen} frames.`);
   }
 
   /**
@@ -93,5 +127,5 @@ export function createCutting(
     notices.said(`Held out on ${answer.seen} frames, ${framesIn(answer)}: a shape of the mask that can be switched off.`);
   }
 
-  return { loopOf, cutOut, holdOut };
+  return { loopOf, cutOut, correctedOf, carryOn, holdOut };
 }

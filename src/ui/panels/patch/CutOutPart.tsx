@@ -8,7 +8,7 @@ import { Button } from "../../parts/Button";
 /** A loop round something that moves becomes its form, frame by frame; and what there is of it. */
 export function CutOutPart({ layer }: { layer: PatchLayer }) {
   const editor = useEditor();
-  const { recipe, task } = useEditorPick("recipe", "task", "picked");
+  const { recipe, task } = useEditorPick("recipe", "task", "picked", "frame");
   const { shapes } = maskOf(recipe, layer);
   const cut = shapes.filter((s) => s.kind === "cutout" && s.on !== false);
   const index = editor.cutting.loopOf(layer);
@@ -45,9 +45,21 @@ export function CutOutPart({ layer }: { layer: PatchLayer }) {
         </div>
       )}
       {cut.length > 0 && (
-        <p className="py-0.5 text-[12px] text-dim">
-          {cut.length === 1 ? "The cut-out" : "A cut-out"} is corrected by the brush, on the frame that is shown; Alt takes away.
-        </p>
+        <div className="flex items-center gap-2">
+          <p className="min-w-0 flex-1 py-0.5 text-[12px] text-dim">
+            {cut.length === 1 ? "The cut-out" : "A cut-out"} is corrected by the brush, on the frame that is shown; Alt takes away.
+          </p>
+          {editor.cutting.correctedOf(layer) !== null && (
+            <Button
+              className="h-6 shrink-0 px-2 text-[12px]"
+              disabled={layer.locked || !!task}
+              title="The corrections of this frame hold on the frames before and after it, as far as the next ones that were corrected"
+              onClick={() => void editor.cutting.carryOn(layer)}
+            >
+              Carry on
+            </Button>
+          )}
+        </div>
       )}
     </div>
   );
