@@ -227,7 +227,7 @@ const shape = remembered(
     }),
   ]),
 );
-const mask = remembered(
+export const maskSchema = remembered(
   z.strictObject({
     name: name.optional(),
     shapes: z.array(shape).max(1000),
@@ -302,7 +302,7 @@ const layer = remembered(
       sharpness: sharpness.optional(),
       seam: seam.optional(),
       grain: grain.optional(),
-      mask: z.union([mask, z.strictObject({ use: id })]),
+      mask: z.union([maskSchema, z.strictObject({ use: id })]),
       opacity: keyed(unit).optional(),
       fadeIn: z.number().int().min(0).max(100_000).optional(),
       fadeOut: z.number().int().min(0).max(100_000).optional(),
@@ -360,7 +360,7 @@ export const recipeSchema = z
     takes: z.record(id, take),
     shot: z.strictObject({ take: id, in: frame, out: frame }),
     plates: z.record(id, plate),
-    masks: z.record(id, mask).optional(),
+    masks: z.record(id, maskSchema).optional(),
     tracks: z.record(id, track).optional(),
     profiles: z.record(id, profile).optional(),
     intruders: z.array(z.strictObject({ id, name, on: z.boolean().optional(), seen: seen.optional(), layers: z.array(layer).max(1000) })).max(1000),

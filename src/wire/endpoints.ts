@@ -3,7 +3,7 @@ import { get, post } from "./endpoint";
 import { jobSchema, renderRequestSchema, renderedSchema } from "./job";
 import { logSchema, unnamedSchema } from "./keeping";
 import { cutOutAnswerSchema, cutOutRequestSchema } from "./cut-out";
-import { cameraRequestSchema, followAnswerSchema, followRequestSchema } from "./follow";
+import { cameraAnswerSchema, cameraRequestSchema, followAnswerSchema, followRequestSchema } from "./follow";
 import { grainAnswerSchema, grainRequestSchema, lightRequestSchema, lookAnswerSchema, lookRequestSchema } from "./match";
 import { addStillsSchema, cacheRequestSchema, cacheSchema, dependentsSchema, mediaFolderSchema, mediaQuerySchema, mediaRootsSchema, placeTakeSchema, useMediaSchema } from "./media"; // prettier-ignore
 import { addPictureSchema, alignedSchema, alignRequestSchema, buildRequestSchema, builtInfoSchema, colourAnswerSchema, colourRequestSchema, findRequestSchema, maskQuerySchema, outsideAnswerSchema, outsideEndSchema, outsideRequestSchema, pictureAnswerSchema, pictureQuerySchema, seenSchema, surveyAnswerSchema } from "./plate"; // prettier-ignore
@@ -72,7 +72,7 @@ export const ENDPOINTS = {
   prove: post("/shots/:id/proof", { body: proofRequestSchema, answer: proofAnswerSchema }),
   cutOut: post("/shots/:id/cutout", { body: cutOutRequestSchema, answer: cutOutAnswerSchema }),
   follow: post("/shots/:id/follow", { body: followRequestSchema, answer: followAnswerSchema }),
-  camera: post("/shots/:id/camera", { body: cameraRequestSchema, answer: followAnswerSchema }),
+  camera: post("/shots/:id/camera", { body: cameraRequestSchema, answer: cameraAnswerSchema }),
   colour: post("/shots/:id/colour", { body: colourRequestSchema, answer: colourAnswerSchema }),
   stopTask: post("/tasks/:id/stop", { answer: done }),
   picture: get("/shots/:id/picture", { query: pictureQuerySchema, answer: null }),

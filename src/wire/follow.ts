@@ -1,5 +1,7 @@
 import { z } from "zod";
+import type { Mask } from "../core/document/mask";
 import { TRACK_MODELS } from "../core/document/track";
+import { maskSchema } from "../recipe/schema";
 import { hashSchema } from "./ids";
 
 export const frame = z.number().int().min(0).max(100_000_000);
@@ -34,6 +36,16 @@ export const cameraRequestSchema = z.strictObject({
   take: z.string().min(1).max(100),
   /** The frame it leads from. */
   at: frame,
+  /** A patch that is to follow it on some frames: there what lies round its mask is fitted by itself. */
+  round: z
+    .strictObject({
+      mask: z.custom<Mask>((v) => maskSchema.safeParse(v).success, "found something that is no mask"),
+      from: frame,
+      to: frame,
+      /** Names it for its progress, and to stop it. */
+      task: z.string().min(8).max(64),
+    })
+    .optional(),
 });
 
 export const followAnswerSchema = z.object({
@@ -46,3 +58,6 @@ export const followAnswerSchema = z.object({
   /** Where it stopped by itself, and why. */
   stops: z.array(z.object({ f: frame, why: z.string() })),
 });
+
+/** The camera's track; and on how many frames it was fitted round a patch, where that was asked for and what lies round it told. */
+export const cameraAnswerSchema = followAnswerSchema.extend({ fitted: z.number().nullable() });

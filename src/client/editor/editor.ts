@@ -3,6 +3,7 @@ import type { Rect } from "../../core/pixels/frame";
 import type { ShotDocument } from "../../wire/shot";
 import { Painter } from "../picture/painter";
 import type { Notices } from "./actions/core";
+import { createCameraTrack } from "./actions/camera-track";
 import { createByItself } from "./actions/by-itself";
 import { createDocument } from "./actions/document";
 import { createCutting } from "./actions/cutting";
@@ -59,7 +60,7 @@ export function createEditor(doc: ShotDocument, notices: Notices, paint = (...a:
   const history = createHistory(core, queue, retouch);
   const mode = createMode(core, retouch);
   const itself = createByItself(core);
-  const patches = createPatches(core, plates.keyOfTake, itself);
+  const patches = createPatches(core, plates.keyOfTake, itself, createCameraTrack(core, tasks));
   const matching = createMatching(core, tasks, patches);
   const flicker = createFlicker(core, tasks);
   const reframing = createReframing(core);

@@ -1,6 +1,6 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
-import { bareCore } from "../../../testkit/bare-core";
+import { bareCore, noCamera } from "../../../testkit/bare-core";
 import { recipeWith } from "../../../testkit/pictures";
 import type { PatchLayer } from "../../core/document/layer";
 import { valueAt } from "../../core/time/keyed";
@@ -32,7 +32,7 @@ describe("keyframes", () => {
     const d = bareCore(recipe, { keyframesPicked: [{ layer: "l", f: 2 }], shot: { takes: {} } });
     const keys = createTimeline(
       d.core,
-      createPatches(d.core, () => "b", { match: () => undefined }),
+      createPatches(d.core, () => "b", { match: () => undefined }, noCamera),
       { stop: () => undefined },
     );
     keys.moveKeyframes(4);

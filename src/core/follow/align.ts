@@ -10,6 +10,8 @@ import { UnevenLight } from "./uneven";
 /** Steps on a level, at most; one that moves the region by less than this, in pixels of the level, is the last. */
 const STEPS = 30;
 const ENOUGH = 0.003;
+/** The same on the coarser levels, which the finer ones go on from. */
+const COARSE_ENOUGH = 0.02;
 /** Standard deviations at which a residual begins to lose weight (Huber 1964). */
 const HUBER = 1.345;
 /** Beyond so many times that it loses weight faster: what lies over the region is to have no say. */
@@ -125,10 +127,10 @@ function look(t: TemplateLevel, p: Pyramid, l: number, m: Homography, seen: Seen
  * Finds a region in a picture: efficient second-order minimisation (Benhimane & Malis 2004), which takes the mean of the slopes of the
  * template and of what it lies on, with gain and offset in each step and Huber weights, from the coarsest level to the finest.
  * @param templates of the same region and its samples, one or more: all are fitted together, each with its own light
- * @param from where to begin @param coarsest the level to begin with
+ * @param from where to begin @param coarsest the level to begin with @param lit whether light may differ in places
  * @returns null where too little of it lies in the picture, or it has no structure
  */
-export function align(templates: readonly Template[], p: Pyramid, from: Homography, model: TrackModel, coarsest = Infinity): Found | null {
+export function align(templates: readonly Template[], p: Pyramid, from: Homography, model: TrackModel, coarsest = Infinity, lit = true): Found | null {
   let state: State = { map: from, gain: templates.map(() => 1), offset: templates.map(() => 0) };
   const [{ levels }] = templates;
   const about = middleOf(levels[0]);
@@ -139,8 +141,8 @@ export function align(templates: readonly Template[], p: Pyramid, from: Homograp
     if (next) state = next.state;
     if (l > 0) continue;
     if (!next) return null;
-    const lit = under(templates.map((t) => t.levels[0]), p, next, model, about); // prettier-ignore
-    return { ...lit.found, map: lit.state.map };
+    const best = lit ? under(templates.map((t) => t.levels[0]), p, next, model, about) : next; // prettier-ignore
+    return { ...best.found, map: best.state.map };
   }
   return null;
 }
@@ -238,11 +240,14 @@ function onLevel(ts: TemplateLevel[], p: Pyramid, l: number, start: State, model
       // templates count by how well they fit
       const share = 1 / (sigma[i] * sigma[i]);
       const [rest, gain] = [left[i], state.gain[i]];
+      // sums are kept beside the arrays: this is where the time goes
+      let [ww, wv, wr, wvv, wvr] = [0, 0, 0, 0, 0];
       for (let k = 0; k < count; k++) {
         const r = rest[k];
         if (r !== r) continue;
-        const off = Math.abs(r);
-        const w = share * (off < limit ? 1 : off < FAR * limit ? limit / off : (limit / off) * ((FAR * limit) / off) ** 2);
+        const off = r < 0 ? -r : r;
+        const far = limit / off;
+        const w = share * (off < limit ? 1 : off < FAR * limit ? far : FAR * FAR * far * far * far);
         const gx = 0.5 * (of.gx[k] + gain * seen.gx[k]) * about.scale;
         const gy = 0.5 * (of.gy[k] + gain * seen.gy[k]) * about.scale;
         const v = seen.value[k];
@@ -255,12 +260,17 @@ function onLevel(ts: TemplateLevel[], p: Pyramid, l: number, start: State, model
           A[g * n + q] += wq * v;
           A[o * n + q] += wq;
         }
-        b[g] += w * v * r;
-        b[o] += w * r;
-        A[g * n + g] += w * v * v;
-        A[o * n + g] += w * v;
-        A[o * n + o] += w;
+        ww += w;
+        wv += w * v;
+        wr += w * r;
+        wvv += w * v * v;
+        wvr += w * v * r;
       }
+      b[g] = wvr;
+      b[o] = wr;
+      A[g * n + g] = wvv;
+      A[o * n + g] = wv;
+      A[o * n + o] = ww;
     }
     for (let i = 0; i < n; i++) A[i * n + i] *= 1 + DAMPING;
     if (!solve(A, b, n)) return null;
@@ -274,7 +284,7 @@ function onLevel(ts: TemplateLevel[], p: Pyramid, l: number, start: State, model
     let moved = 0;
     for (let q = 0; q < free; q++) moved = Math.max(moved, Math.abs(b[q]));
     if (!measure()) return null;
-    if ((moved * about.scale) / t.step < ENOUGH) break;
+    if ((moved * about.scale) / t.step < (l ? COARSE_ENOUGH : ENOUGH)) break;
   }
   const found = ts.map((of, i) => judged(of, seen, left[i], sigma[i], lights?.[i]));
   // the template that is most like it speaks for all

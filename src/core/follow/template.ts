@@ -59,8 +59,11 @@ export function boxOf(points: readonly Place[], room = 0): Rect {
  * @returns null where the region is too small, or lies outside
  */
 export function templateOf(g: Gray, outline: readonly Place[], count: number, avoid?: (x: number, y: number) => boolean): Template | null {
-  const box = boxOf(outline, 2 << count);
-  const pyramid = pyramidOf(g, box, count);
+  return templateIn(pyramidOf(g, boxOf(outline, 2 << count), count), outline, avoid);
+}
+
+/** The same, of a piece of a picture that holds it. */
+export function templateIn(pyramid: Pyramid, outline: readonly Place[], avoid?: (x: number, y: number) => boolean): Template | null {
   const levels = pyramid.levels.flatMap((_, l) => levelOf(pyramid, l, outline, avoid) ?? []);
   return levels.length ? { levels } : null;
 }
@@ -70,8 +73,11 @@ function levelOf({ x0, y0, levels }: Pyramid, l: number, outline: readonly Place
   const step = 1 << l;
   const place = (i: number, from: number) => from + (i + 0.5) * step - 0.5;
   const rows: [number, number][] = [];
-  for (let j = 1; j < height - 1; j++)
-    for (let i = 1; i < width - 1; i++) {
+  const box = boxOf(outline);
+  const first = (v: number, from: number) => Math.max(1, Math.floor((v - from) / step) - 1);
+  const last = (v: number, from: number, size: number) => Math.min(size - 2, Math.ceil((v - from) / step) + 1);
+  for (let j = first(box.y0, y0); j <= last(box.y1, y0, height); j++)
+    for (let i = first(box.x0, x0); i <= last(box.x1, x0, width); i++) {
       const [x, y] = [place(i, x0), place(j, y0)];
       if (within(outline, x, y) && !avoid?.(x, y)) rows.push([i, j]);
     }

@@ -6,7 +6,7 @@ import { FREEDOM } from "./models";
 import { type Pyramid, pyramidOf } from "./pyramid";
 import { shinesThrough } from "./gloss";
 import type { TrackedFrame } from "./track-data";
-import { boxOf, type Template, templateOf } from "./template";
+import { boxOf, type Template, templateIn, templateOf } from "./template";
 
 /** What is said of a frame, and what is left of each sample as a rule. */
 interface Verdict {
@@ -63,7 +63,9 @@ export class Tracker {
   private again: Template | null = null;
   private map: Homography = IDENTITY;
   private before: Homography | null = null;
-  private last: Gray;
+  private piece: { g: Gray; at: Homography; pyramid: Pyramid } | null = null;
+  /** The piece of the last frame around the region there. */
+  private last: Pyramid;
   private kind: number;
   /** What is usually left, codes, and what at least is no sign of anything; how alike the region usually is. */
   private usual = 0;
@@ -97,7 +99,7 @@ export class Tracker {
     this.first = first;
     this.least = Math.max(LEAST_LEFT, OF_CONTRAST * first.levels[0].contrast);
     if (!this.holds(g)) throw new RangeError("The region is too plain to be followed: draw it around something that has corners or texture.");
-    this.last = g;
+    this.last = this.pyramid(g, IDENTITY);
     this.given = model !== undefined;
     this.kind = model ? this.models.indexOf(model) : 0;
   }
@@ -108,9 +110,13 @@ export class Tracker {
     return !!found && found.ncc > LOST;
   }
 
-  /** The piece of a picture around where the region is expected. */
+  /** The piece of a picture around where the region is expected; the one made last where that will do. */
   private pyramid(g: Gray, at: Homography): Pyramid {
-    return pyramidOf(g, boxOf(this.cornersAt(at), this.room), this.count);
+    const { piece } = this;
+    if (piece?.g === g && apart(at, piece.at, this.outline) < this.room / 4) return piece.pyramid;
+    const pyramid = pyramidOf(g, boxOf(this.cornersAt(at), this.room), this.count);
+    this.piece = { g, at, pyramid };
+    return pyramid;
   }
 
   /** Where a map puts the corners; one that it puts beyond the horizon stays. */
@@ -151,7 +157,7 @@ export class Tracker {
     if (verdict.slow) this.slow.set(verdict.slow.level, verdict.slow.left);
     this.before = this.map;
     this.map = found.map;
-    this.last = g;
+    this.last = this.pyramid(g, found.map);
     this.usual = this.usual ? this.usual + 0.1 * (Math.min(found.sigma, 2 * this.usual) - this.usual) : found.sigma;
     this.alike ||= found.ncc;
     const stale = !this.again || this.frames - this.renewedAt > STALE;
@@ -272,12 +278,12 @@ export class Tracker {
     const hidden: Place[] = [];
     const slow = Float64Array.from(left);
     const most = BEYOND * (known ? this.least : Math.max(this.usual || found.sigma, this.least));
-    const lit = shinesThrough(level, left, most / 2);
+    let lit: Uint8Array | null = null;
     for (let k = 0; k < level.count; k++) {
       if (Number.isNaN(left[k])) continue;
       inside++;
       const usually = known && !Number.isNaN(known[k]) ? known[k] : 0;
-      const far = Math.abs(left[k] - usually) > most && !lit[k];
+      const far = Math.abs(left[k] - usually) > most && !(lit ??= shinesThrough(level, left, most / 2))[k];
       slow[k] = far && known ? usually : usually + (known ? SLOWLY : 1) * (left[k] - usually);
       if (!far || fresh) continue;
       hidden.push([level.x[k], level.y[k]]);
@@ -328,13 +334,13 @@ export class Tracker {
   private missesBack(found: Found, g: Gray): boolean {
     const back = inverse(found.map);
     const now = this.outline.map((p) => mapped(found.map, p)) as Place[];
-    const template = back && templateOf(g, now, this.count);
+    const template = back && templateIn(this.pyramid(g, found.map), now);
     if (!template) return false;
     const step = normalised(times(this.map, back));
     if (!step) return false;
     // a pixel off, so that the way back has to be found
     const start = times(shiftBy(1, -1), step);
-    const there = align([template], this.pyramid(this.last, this.map), start, this.models[Math.min(this.kind, 1)], 1);
+    const there = align([template], this.last, start, this.models[Math.min(this.kind, 1)], 1, false);
     return !!there && apart(there.map, step, [middleOf(now)]) > BACK;
   }
 }

@@ -66,61 +66,86 @@ export interface RegionShift {
   error: number;
 }
 
+/** How many times the noise's a region's slopes must be, both ways, to hold anything. */
+const HOLDS = 2;
+
+/** A shift of a region, in cells, what is left of it at the whole cells it was looked for from and once it is shifted, and how alike it is. */
+interface Fit {
+  dx: number;
+  dy: number;
+  squares: number;
+  rest: number;
+  alike: number;
+  /** The trace of the inverse of the structure tensor, by which errors are told. */
+  loose: number;
+}
+
 /**
  * Small shifts of the regions of the ground in `g`, each by one step of least squares; those that show something else are left out. Both
  * are brought to one light by all of the picture: a region's own mean says most about how a soft slope has moved.
+ * @param guess where a region may lie as well, pixels: it is looked for from the whole cells next to that too, and what leaves less is taken.
+ * Nothing is interpolated: that would take noise away, and with it speak for whatever is no whole cell
  */
-export function groundShifts({ k, cells, regions }: Ground, g: Gray): RegionShift[] {
+export function groundShifts({ k, cells, regions }: Ground, g: Gray, guess?: (x: number, y: number) => readonly [number, number]): RegionShift[] {
   const c = cellsOf(g, k);
   const light = lightBetween(every(cells.data), every(c.data), 0);
   const found: RegionShift[] = [];
   for (const r of regions) {
-    const n = r.values.length;
-    if (alike(r, c) < ALIKE) continue;
-    let [xx, xy, yy, ex, ey, ee] = [0, 0, 0, 0, 0, 0];
-    for (let y = r.y0, i = 0; y < r.y1; y++)
-      for (let x = r.x0; x < r.x1; x++, i++) {
-        const e = c.data[y * c.width + x] - light.gain * r.values[i] - light.offset;
-        const [gx, gy] = [light.gain * r.gx[i], light.gain * r.gy[i]];
-        xx += gx * gx;
-        xy += gx * gy;
-        yy += gy * gy;
-        ex += gx * e;
-        ey += gy * e;
-        ee += e * e;
-      }
-    const det = xx * yy - xy * xy;
-    if (det <= 0) continue;
-    // value(p) = reference(p − d): the residual is −gradient · d
-    const [dx, dy] = [-(yy * ex - xy * ey) / det, -(xx * ey - xy * ex) / det];
-    found.push({
-      x: (k * (r.x0 + r.x1)) / 2,
-      y: (k * (r.y0 + r.y1)) / 2,
-      width: k * (r.x1 - r.x0),
-      height: k * (r.y1 - r.y0),
-      dx: dx * k,
-      dy: dy * k,
-      error: k * Math.sqrt((ee / n) * ((xx + yy) / det)),
-    });
+    const [x, y] = [(k * (r.x0 + r.x1)) / 2, (k * (r.y0 + r.y1)) / 2];
+    const by = guess?.(x, y).map((v) => Math.round(v / k)) ?? [0, 0];
+    const starts = by[0] || by[1] ? [[0, 0], by] : [by];
+    const fits = starts.flatMap(([dx, dy]) => shiftFrom(r, c, light, dx, dy) ?? []);
+    if (!fits.length) continue;
+    const { dx, dy, squares, alike, loose } = fits.reduce((p, q) => (q.rest < p.rest ? q : p));
+    if (alike < ALIKE) continue;
+    const error = k * Math.sqrt((squares / r.values.length) * loose);
+    found.push({ x, y, width: k * (r.x1 - r.x0), height: k * (r.y1 - r.y0), dx: dx * k, dy: dy * k, error });
   }
   return found;
 }
 
-/** How alike a region is in another picture, −1 … 1: its correlation. */
-function alike(r: Region, c: Gray): number {
+/** A region's shift, looked for so many whole cells to the right and down; null where it cannot be told, or would lie beyond the picture. */
+function shiftFrom(r: Region, c: Gray, { gain, offset }: { gain: number; offset: number }, right: number, down: number): Fit | null {
+  if (r.x0 + right < 0 || r.y0 + down < 0 || r.x1 + right > c.width || r.y1 + down > c.height) return null;
   const n = r.values.length;
+  let [xx, xy, yy, ex, ey, squares] = [0, 0, 0, 0, 0, 0];
   let [sa, sb, aa, ab, bb] = [0, 0, 0, 0, 0];
   for (let y = r.y0, i = 0; y < r.y1; y++)
     for (let x = r.x0; x < r.x1; x++, i++) {
-      const [a, b] = [r.values[i], c.data[y * c.width + x]];
+      const [a, b] = [r.values[i], c.data[(y + down) * c.width + x + right]];
+      const e = b - gain * a - offset;
+      const [gx, gy] = [gain * r.gx[i], gain * r.gy[i]];
+      xx += gx * gx;
+      xy += gx * gy;
+      yy += gy * gy;
+      ex += gx * e;
+      ey += gy * e;
+      squares += e * e;
       sa += a;
       sb += b;
       aa += a * a;
       ab += a * b;
       bb += b * b;
     }
+  const plain = xx * yy - xy * xy;
+  if (plain <= 0) return null;
+  const rest = squares - (yy * ex * ex - 2 * xy * ex * ey + xx * ey * ey) / plain;
+  // slopes of noise hold nothing, and would make every shift look smaller: half of what is left is the reference's, a half of that in each slope
+  const noise = rest / (4 * gain * gain);
+  if ((xx + yy) / 2 - Math.hypot((xx - yy) / 2, xy) < HOLDS * noise) return null;
+  [xx, yy] = [xx - noise, yy - noise];
+  const det = xx * yy - xy * xy;
+  // value(p) = reference(p − d): the residual is −gradient · d
+  const [mx, my] = [-(yy * ex - xy * ey) / det, -(xx * ey - xy * ex) / det];
   const spread = (aa - (sa * sa) / n) * (bb - (sb * sb) / n);
-  return spread > 0 ? (ab - (sa * sb) / n) / Math.sqrt(spread) : 0;
+  return {
+    dx: right + mx,
+    dy: down + my,
+    squares,
+    rest,
+    alike: spread > 0 ? (ab - (sa * sb) / n) / Math.sqrt(spread) : 0,
+    loose: (xx + yy) / det,
+  };
 }
 
 /** Some thousand values of many: enough to know the light by. */

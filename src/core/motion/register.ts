@@ -123,7 +123,9 @@ const CONTRADICTS = 12;
 /** Most that one region counts, so that a thing in it does not decide; and the least that its shift is held uncertain, pixels. */
 const MOST = 9;
 const LEAST_ERROR = 0.05;
-/** Share of the picture that what agrees must span to be the camera, where the ground is too plain to say anything. */
+/** Share of a shift by which one step of least squares may miss it. */
+const MISSES = 0.15;
+/** Share of the picture that what agrees must span between its middles to be the camera, where the ground is too plain to say anything. */
 const SPANS = 0.35;
 
 /**
@@ -142,9 +144,13 @@ function groundStands(ref: Reference, g: Gray, fit: Alignment): boolean {
   });
   // what speaks for a ground that stands, in all, and of that what lies beside the tiles that agree
   let [stands, beside] = [0, 0];
-  for (const r of groundShifts(ref.ground, g)) {
+  const by = (x: number, y: number): [number, number] => {
+    const [qx, qy] = at(fit, x, y, cx, cy);
+    return [qx - x, qy - y];
+  };
+  for (const r of groundShifts(ref.ground, g, by)) {
     const [qx, qy] = at(fit, r.x, r.y, cx, cy);
-    const e2 = r.error ** 2 + LEAST_ERROR ** 2;
+    const e2 = r.error ** 2 + LEAST_ERROR ** 2 + MISSES ** 2 * ((qx - r.x) ** 2 + (qy - r.y) ** 2);
     const follows = Math.min(MOST, ((r.dx - qx + r.x) ** 2 + (r.dy - qy + r.y) ** 2) / e2);
     const stays = Math.min(MOST, (r.dx ** 2 + r.dy ** 2) / e2);
     stands += follows - stays;
@@ -153,8 +159,8 @@ function groundStands(ref: Reference, g: Gray, fit: Alignment): boolean {
   }
   if (beside > CONTRADICTS || (beside > 0 && stands > CONTRADICTS)) return true;
   if (beside < 0 && stands < -CONTRADICTS) return false;
-  const xs = mine.flatMap((t) => [t.x, t.x + t.size]);
-  const ys = mine.flatMap((t) => [t.y, t.y + t.size]);
+  const xs = mine.map((t) => t.x);
+  const ys = mine.map((t) => t.y);
   const spans = (Math.max(...xs) - Math.min(...xs)) * (Math.max(...ys) - Math.min(...ys));
   return spans < SPANS * ref.width * ref.height;
 }

@@ -2,6 +2,8 @@ import { cameraTrack } from "../../core/plate/follow";
 import { fitMap } from "../../core/follow/fit-map";
 import { times } from "../../core/follow/homography";
 import { joined, readTrack, TRACK_METHOD, type TrackData, trackText } from "../../core/follow/track-data";
+import type { CameraRound } from "../analysis/camera-round";
+import { cutoutsIn } from "../analysis/mask-over";
 import type { Parts } from "../compose";
 import { NotYet } from "../db/documents";
 import { madeOf } from "../library/measured";
@@ -11,15 +13,23 @@ import { wholeTake, withinTake } from "./whole-shot";
 
 /** Following regions of takes. */
 export const followAnswers = ({ runner, tasks, measured, surveys, ...parts }: Parts): Pick<Answers, "follow" | "camera"> => ({
-  async camera({ params: { id }, body: { take: key, at: asked } }) {
+  async camera({ params: { id }, body: { take: key, at: asked, round } }) {
     const take = await wholeTake(parts, id, key);
     const survey = await surveys.get(take.id);
     if (!survey) throw new NotYet("What the camera does is being measured: ask again when that is done.");
     const at = Math.min(asked, take.index.info.frames - 1);
-    const { frames, model } = cameraTrack(survey.stillness.perFrame, at, take.index.info, survey.cuts);
-    const head = { kind: "track", method: TRACK_METHOD, of: madeOf(take, { at }, null, frames) } as const;
+    const camera = cameraTrack(survey.stillness.perFrame, at, take.index.info, survey.cuts);
+    let fitted: CameraRound | null = null;
+    if (round) {
+      const { task, ...ask } = round;
+      await measured.lay(cutoutsIn(ask.mask));
+      fitted = await tasks.run(task, (watch) => runner.run("cameraRound", { take: take.id, at, camera: camera.frames, ...ask }, watch));
+    }
+    const frames = fitted?.frames ?? camera.frames;
+    const model = fitted ? "affine" : camera.model;
+    const head = { kind: "track", method: TRACK_METHOD, of: madeOf(take, { at, ...round }, null, frames) } as const;
     const data = await measured.put(head, new TextEncoder().encode(trackText(frames)));
-    return { data, in: frames[0].f, out: frames[frames.length - 1].f, model, stops: [] };
+    return { data, in: frames[0].f, out: frames[frames.length - 1].f, model, stops: [], fitted: fitted?.fitted ?? null };
   },
   async follow({ params: { id }, body: { take: key, task, on, ...ask } }) {
     const take = await wholeTake(parts, id, key);

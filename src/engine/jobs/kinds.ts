@@ -1,6 +1,7 @@
 import type { Kind } from "./kind";
 import { align } from "./kinds/align";
 import { build } from "./kinds/build";
+import { cameraRoundKind as cameraRound } from "./kinds/camera-round";
 import { colour } from "./kinds/colour";
 import { comeBack } from "./kinds/come-back";
 import { cutOutKind as cutOut } from "./kinds/cut-out";
@@ -15,7 +16,24 @@ import { survey } from "./kinds/survey";
 import { writeOut } from "./kinds/write-out";
 
 /** Every kind of job that runs in a process of its own. */
-export const KINDS = { survey, find, build, align, follow, cutOut, grain, prove, render, still, colour, writeOut, comeBack, readIn, onPlanes };
+export const KINDS = {
+  survey,
+  find,
+  build,
+  align,
+  follow,
+  cameraRound,
+  cutOut,
+  grain,
+  prove,
+  render,
+  still,
+  colour,
+  writeOut,
+  comeBack,
+  readIn,
+  onPlanes,
+};
 export type KindName = keyof typeof KINDS;
 export type SpecOf<K extends KindName> = (typeof KINDS)[K] extends Kind<infer S, unknown> ? S : never;
 export type ResultOf<K extends KindName> = Awaited<ReturnType<(typeof KINDS)[K]["run"]>>;

@@ -1,48 +1,19 @@
-import type { Track } from "../../../core/document/track";
-import { type Recipe, seenFrames } from "../../../core/document/recipe";
+import { seenFrames } from "../../../core/document/recipe";
 import { cameraPlace } from "../../../core/plate/follow";
 import { heldFrame } from "../../../core/retouch/plate";
 import type { PatchLayer } from "../../../core/document/layer";
 import { asDraft, type Draft } from "../../../recipe/edits";
-import { carriesFrom, intruderById, patchById } from "../../../recipe/query";
-import { cameraTrackOf } from "../../api";
+import { carriesFrom, intruderById, layerTitle, patchById } from "../../../recipe/query";
 import { newId } from "../names";
 import { heldOver } from "../seen";
 import { atStage } from "../state/mode";
-import { takeOf } from "../state/select";
 import type { ByItself } from "./by-itself";
+import { type createCameraTrack, keepTrack } from "./camera-track";
 import type { EditorCore } from "./core";
 
-/** How the track of the whole picture is called. */
-const CAMERA = "Camera";
-
-interface CameraTrack {
-  id: string;
-  track: Track;
-}
-
-/** Puts the camera's track into a recipe that does not have it yet. */
-function keepTrack(d: Draft<Recipe>, { id, track }: CameraTrack): void {
-  if (!d.tracks || !Object.hasOwn(d.tracks, id)) d.tracks = { ...d.tracks, [id]: asDraft(track) };
-}
-
 /** Laying a patch over an outlined thing, and letting it follow the camera. */
-export function createCovering(core: EditorCore, itself: Pick<ByItself, "match">) {
+export function createCovering(core: EditorCore, itself: Pick<ByItself, "match">, track: ReturnType<typeof createCameraTrack>) {
   const { get, set, commit, notices } = core;
-
-  /** The track of the camera in the shot's take: that of the recipe, or a new one that is still to be put into it; null where it is not measured. */
-  async function cameraOf(at: number): Promise<CameraTrack | null> {
-    const { recipe, shot } = get();
-    const { take } = recipe.shot;
-    const { info } = takeOf(get());
-    const old = Object.entries(recipe.tracks ?? {}).find(([, t]) => t.name === CAMERA && t.take === take && at >= t.in && at <= t.out);
-    if (old) return { id: old[0], track: old[1] };
-    const answer = info && (await cameraTrackOf(shot.id, { take, at }).catch(() => null));
-    if (!answer) return null;
-    const { data, in: from, out: to, model } = answer;
-    const region: Track["region"] = [[0, 0], [info.width, 0], [info.width, info.height], [0, info.height]]; // prettier-ignore
-    return { id: newId("t"), track: { name: CAMERA, take, at, region, model, in: from, out: to, data } };
-  }
 
   /** Lays a patch over an outlined thing, for the frames in which it is seen: with the chosen plate, else the newest, else the cleanest frame held. */
   async function cover(id: string): Promise<void> {
@@ -69,8 +40,10 @@ export function createCovering(core: EditorCore, itself: Pick<ByItself, "match">
     const [first, last] = [Math.max(a, band.in - 1), Math.min(b, band.out + 1)];
     const still = s.survey?.survey?.stillness;
     const moves = still && still.verdict !== "locked";
+    const mask: PatchLayer["mask"] = { shapes: [{ kind: "path", op: "add", points: i.seen.outline }], feather: 12, grow: 6 };
+    const lying = { in: first, out: last, mask };
     // a picture of another take is not on the track of this one
-    const camera = moves && carriesFrom(s.recipe, { source }) ? await cameraOf(stillFrom(source)) : null;
+    const camera = moves && carriesFrom(s.recipe, { source }) ? await track.round(lying, i.name, stillFrom(source)) : null;
     const place = moves && !camera ? cameraPlace(still.perFrame, stillFrom(source), first, last) : null;
     commit(`Cover ${i.name}`, (d) => {
       if (camera) keepTrack(d, camera);
@@ -82,7 +55,7 @@ export function createCovering(core: EditorCore, itself: Pick<ByItself, "match">
         source,
         ...(place ? { place: asDraft(place) } : {}),
         ...(camera ? { tied: { to: camera.id, from: camera.id } } : {}),
-        mask: { shapes: [{ kind: "path", op: "add", points: i.seen!.outline.map((p) => [...p]) }], feather: 12, grow: 6 },
+        mask: asDraft(mask),
       };
       itself.match(d, patch, null);
       intruderById(d, id)?.layers.push(patch);
@@ -109,7 +82,7 @@ export function createCovering(core: EditorCore, itself: Pick<ByItself, "match">
     const still = survey?.survey?.stillness;
     const layer = patchById(recipe, layerId);
     if (!still || !layer) return notices.said("The take is not measured yet: wait until its survey is there.");
-    const camera = carriesFrom(recipe, layer) ? await cameraOf(stillFrom(layer.source)) : null;
+    const camera = carriesFrom(recipe, layer) ? await track.round(layer, layerTitle(recipe, layerId), stillFrom(layer.source)) : null;
     const place = camera ? null : cameraPlace(still.perFrame, stillFrom(layer.source), layer.in, layer.out);
     commit("Let the patch follow the camera", (d) => {
       const l = patchById(d, layerId);

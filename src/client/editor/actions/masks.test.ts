@@ -1,6 +1,6 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
-import { bareCore } from "../../../../testkit/bare-core";
+import { bareCore, noCamera } from "../../../../testkit/bare-core";
 import { recipeWith, YUV420 } from "../../../../testkit/pictures";
 import type { Mask, PathShape, Shape } from "../../../core/document/mask";
 import type { PatchLayer } from "../../../core/document/layer";
@@ -42,7 +42,7 @@ function editor(layers: PatchLayer[], more: object = {}) {
     shot: { takes: { a: { id: "ta", info } } },
     ...more,
   });
-  const patches = createPatches(d.core, () => "b", { match: () => undefined });
+  const patches = createPatches(d.core, () => "b", { match: () => undefined }, noCamera);
   const masks = createMasks(d.core, patches);
   const mine = (id = "l") => d.get().recipe.intruders.flatMap((i) => i.layers).find((l) => l.id === id) as PatchLayer; // prettier-ignore
   return {

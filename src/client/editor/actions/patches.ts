@@ -17,12 +17,18 @@ import type { EditorCore } from "./core";
 import { createLayers } from "./layers";
 import { createClipboard } from "./clipboard";
 import { createPatchSource } from "./patch-source";
+import type { createCameraTrack } from "./camera-track";
 import { createCovering } from "./covering";
 
 type Change = (l: Draft<PatchLayer>, all: Draft<Recipe>) => void;
 
 /** Everything that is done to intruders and to their layers as a whole. */
-export function createPatches(core: EditorCore, keyOfTake: (take: Take) => string, itself: Pick<ByItself, "match">) {
+export function createPatches(
+  core: EditorCore,
+  keyOfTake: (take: Take) => string,
+  itself: Pick<ByItself, "match">,
+  camera: ReturnType<typeof createCameraTrack>,
+) {
   const { get, set, commit, preview, notices } = core;
 
   const titleOf = (id: string) => layerTitle(get().recipe, id);
@@ -92,7 +98,7 @@ export function createPatches(core: EditorCore, keyOfTake: (take: Take) => strin
     ...createLayers(core, isLocked),
     ...createClipboard(core, isLocked),
     ...createPatchSource(core, keyOfTake, changeLayer, itself),
-    ...createCovering(core, itself),
+    ...createCovering(core, itself, camera),
     /** The selected patch begins at the frame shown, as long as that is not after its end. */
     beginHere(): void {
       const { frame } = get();

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { bareCore } from "../../../../testkit/bare-core";
+import { bareCore, noCamera } from "../../../../testkit/bare-core";
 import { recipeWith, YUV420 } from "../../../../testkit/pictures";
 import type { PatchLayer } from "../../../core/document/layer";
 import type { Point } from "../../../core/document/geometry";
@@ -41,7 +41,7 @@ function bare(layers: PatchLayer[] = [layer], more: object = {}) {
     ...more,
   });
   const ringed: Point[][] = [];
-  const patches = createPatches(d.core, () => "b", { match: () => undefined });
+  const patches = createPatches(d.core, () => "b", { match: () => undefined }, noCamera);
   const editor = {
     store: { getState: d.get },
     cancelPreview: d.cancelPreview,
