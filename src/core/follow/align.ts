@@ -66,34 +66,6 @@ interface Middle {
   scale: number;
 }
 
-/** Value and slopes at a place between samples, by Catmull–Rom both ways; false where it lies outside. */
-function sampleAt(g: Pyramid["levels"][number], x: number, y: number, out: Float64Array): boolean {
-  const [i, j] = [Math.floor(x), Math.floor(y)];
-  if (i < 1 || j < 1 || i >= g.width - 2 || j >= g.height - 2) return false;
-  const [u, v] = [x - i, y - j];
-  const wx0 = u * (-0.5 + u * (1 - 0.5 * u)), wx1 = 1 + u * u * (-2.5 + 1.5 * u), wx2 = u * (0.5 + u * (2 - 1.5 * u)), wx3 = u * u * (-0.5 + 0.5 * u); // prettier-ignore
-  const wy0 = v * (-0.5 + v * (1 - 0.5 * v)), wy1 = 1 + v * v * (-2.5 + 1.5 * v), wy2 = v * (0.5 + v * (2 - 1.5 * v)), wy3 = v * v * (-0.5 + 0.5 * v); // prettier-ignore
-  const dx0 = -0.5 + u * (2 - 1.5 * u), dx1 = u * (-5 + 4.5 * u), dx2 = 0.5 + u * (4 - 4.5 * u), dx3 = u * (-1 + 1.5 * u); // prettier-ignore
-  const dy0 = -0.5 + v * (2 - 1.5 * v), dy1 = v * (-5 + 4.5 * v), dy2 = 0.5 + v * (4 - 4.5 * v), dy3 = v * (-1 + 1.5 * v); // prettier-ignore
-  const { data, width } = g;
-  let a = (j - 1) * width + i - 1;
-  const r0 = wx0 * data[a] + wx1 * data[a + 1] + wx2 * data[a + 2] + wx3 * data[a + 3];
-  const s0 = dx0 * data[a] + dx1 * data[a + 1] + dx2 * data[a + 2] + dx3 * data[a + 3];
-  a += width;
-  const r1 = wx0 * data[a] + wx1 * data[a + 1] + wx2 * data[a + 2] + wx3 * data[a + 3];
-  const s1 = dx0 * data[a] + dx1 * data[a + 1] + dx2 * data[a + 2] + dx3 * data[a + 3];
-  a += width;
-  const r2 = wx0 * data[a] + wx1 * data[a + 1] + wx2 * data[a + 2] + wx3 * data[a + 3];
-  const s2 = dx0 * data[a] + dx1 * data[a + 1] + dx2 * data[a + 2] + dx3 * data[a + 3];
-  a += width;
-  const r3 = wx0 * data[a] + wx1 * data[a + 1] + wx2 * data[a + 2] + wx3 * data[a + 3];
-  const s3 = dx0 * data[a] + dx1 * data[a + 1] + dx2 * data[a + 2] + dx3 * data[a + 3];
-  out[0] = wy0 * r0 + wy1 * r1 + wy2 * r2 + wy3 * r3;
-  out[1] = wy0 * s0 + wy1 * s1 + wy2 * s2 + wy3 * s3;
-  out[2] = dy0 * r0 + dy1 * r1 + dy2 * r2 + dy3 * r3;
-  return true;
-}
-
 /** What a level of a picture shows where a template's samples are. */
 interface Seen {
   value: Float64Array;
@@ -102,25 +74,64 @@ interface Seen {
   count: number;
 }
 
+/** What lies there: value and slopes between samples, by Catmull–Rom both ways. NaN where a sample lies outside. */
 function look(t: TemplateLevel, p: Pyramid, l: number, m: Homography, seen: Seen): void {
-  const g = p.levels[l];
-  const got = new Float64Array(3);
-  seen.count = 0;
-  for (let k = 0; k < t.count; k++) {
-    const [x, y] = [t.x[k], t.y[k]];
-    const w = m[6] * x + m[7] * y + m[8];
-    const [u, v] = [(m[0] * x + m[1] * y + m[2]) / w, (m[3] * x + m[4] * y + m[5]) / w];
-    if (w <= 0.05 || !sampleAt(g, (u - p.x0 + 0.5) / t.step - 0.5, (v - p.y0 + 0.5) / t.step - 0.5, got)) {
-      seen.value[k] = NaN;
+  const { width, height, data } = p.levels[l];
+  const { count, x: tx, y: ty, step } = t;
+  const { value, gx, gy } = seen;
+  const [m0, m1, m2, m3, m4, m5, m6, m7, m8] = m;
+  const [one, ox, oy] = [1 / step, (0.5 - p.x0) / step - 0.5, (0.5 - p.y0) / step - 0.5];
+  const [most, low] = [width - 2, height - 2];
+  let all = 0;
+  for (let k = 0; k < count; k++) {
+    const px = tx[k], py = ty[k]; // prettier-ignore
+    const w = m6 * px + m7 * py + m8;
+    const per = 1 / w;
+    const u = (m0 * px + m1 * py + m2) * per, v = (m3 * px + m4 * py + m5) * per; // prettier-ignore
+    const x = u * one + ox, y = v * one + oy; // prettier-ignore
+    const i = Math.floor(x), j = Math.floor(y); // prettier-ignore
+    if (w <= 0.05 || !(i >= 1 && j >= 1 && i < most && j < low)) {
+      value[k] = NaN;
       continue;
     }
+    const a = x - i, b = y - j; // prettier-ignore
+    const wx0 = a * (-0.5 + a * (1 - 0.5 * a)), wx1 = 1 + a * a * (-2.5 + 1.5 * a), wx2 = a * (0.5 + a * (2 - 1.5 * a)), wx3 = a * a * (-0.5 + 0.5 * a); // prettier-ignore
+    const wy0 = b * (-0.5 + b * (1 - 0.5 * b)), wy1 = 1 + b * b * (-2.5 + 1.5 * b), wy2 = b * (0.5 + b * (2 - 1.5 * b)), wy3 = b * b * (-0.5 + 0.5 * b); // prettier-ignore
+    const dx0 = -0.5 + a * (2 - 1.5 * a), dx1 = a * (-5 + 4.5 * a), dx2 = 0.5 + a * (4 - 4.5 * a), dx3 = a * (-1 + 1.5 * a); // prettier-ignore
+    const dy0 = -0.5 + b * (2 - 1.5 * b), dy1 = b * (-5 + 4.5 * b), dy2 = 0.5 + b * (4 - 4.5 * b), dy3 = b * (-1 + 1.5 * b); // prettier-ignore
+    let at = (j - 1) * width + i - 1;
+    let q0 = data[at], q1 = data[at + 1], q2 = data[at + 2], q3 = data[at + 3]; // prettier-ignore
+    const r0 = wx0 * q0 + wx1 * q1 + wx2 * q2 + wx3 * q3;
+    const s0 = dx0 * q0 + dx1 * q1 + dx2 * q2 + dx3 * q3;
+    at += width;
+    q0 = data[at];
+    q1 = data[at + 1];
+    q2 = data[at + 2];
+    q3 = data[at + 3]; // prettier-ignore
+    const r1 = wx0 * q0 + wx1 * q1 + wx2 * q2 + wx3 * q3;
+    const s1 = dx0 * q0 + dx1 * q1 + dx2 * q2 + dx3 * q3;
+    at += width;
+    q0 = data[at];
+    q1 = data[at + 1];
+    q2 = data[at + 2];
+    q3 = data[at + 3]; // prettier-ignore
+    const r2 = wx0 * q0 + wx1 * q1 + wx2 * q2 + wx3 * q3;
+    const s2 = dx0 * q0 + dx1 * q1 + dx2 * q2 + dx3 * q3;
+    at += width;
+    q0 = data[at];
+    q1 = data[at + 1];
+    q2 = data[at + 2];
+    q3 = data[at + 3]; // prettier-ignore
+    const r3 = wx0 * q0 + wx1 * q1 + wx2 * q2 + wx3 * q3;
+    const s3 = dx0 * q0 + dx1 * q1 + dx2 * q2 + dx3 * q3;
+    value[k] = wy0 * r0 + wy1 * r1 + wy2 * r2 + wy3 * r3;
     // slopes by the template's own pixel: through the map's derivative
-    const [ix, iy] = [got[1] / t.step, got[2] / t.step];
-    seen.value[k] = got[0];
-    seen.gx[k] = (ix * (m[0] - u * m[6]) + iy * (m[3] - v * m[6])) / w;
-    seen.gy[k] = (ix * (m[1] - u * m[7]) + iy * (m[4] - v * m[7])) / w;
-    seen.count++;
+    const [ix, iy] = [(wy0 * s0 + wy1 * s1 + wy2 * s2 + wy3 * s3) * one, (dy0 * r0 + dy1 * r1 + dy2 * r2 + dy3 * r3) * one];
+    gx[k] = (ix * (m0 - u * m6) + iy * (m3 - v * m6)) * per;
+    gy[k] = (ix * (m1 - u * m7) + iy * (m4 - v * m7)) * per;
+    all++;
   }
+  seen.count = all;
 }
 
 /**
@@ -130,7 +141,14 @@ function look(t: TemplateLevel, p: Pyramid, l: number, m: Homography, seen: Seen
  * @param from where to begin @param coarsest the level to begin with @param lit whether light may differ in places
  * @returns null where too little of it lies in the picture, or it has no structure
  */
-export function align(templates: readonly Template[], p: Pyramid, from: Homography, model: TrackModel, coarsest = Infinity, lit = true): Found | null {
+export function align(
+  templates: readonly Template[],
+  p: Pyramid,
+  from: Homography,
+  model: TrackModel,
+  coarsest = Infinity,
+  lit = true,
+): Found | null {
   let state: State = { map: from, gain: templates.map(() => 1), offset: templates.map(() => 0) };
   const [{ levels }] = templates;
   const about = middleOf(levels[0]);

@@ -7,8 +7,13 @@ export interface Pyramid {
   /** The piece of the picture it is of, whole pixels; its corner a multiple of the coarsest level's pixel. */
   x0: number;
   y0: number;
+  /** Pixels of the picture a sample of the first level is wide. */
+  step: number;
   levels: Gray[];
 }
+
+/** The same without its finest level. */
+export const coarser = ({ x0, y0, step, levels }: Pyramid): Pyramid => ({ x0, y0, step: 2 * step, levels: levels.slice(1) });
 
 /** Means of 2 × 2 samples of what was smoothed by ¼ ½ ¼ before: the kernel 1 3 3 1 (Burt & Adelson 1983, of even length). */
 function half(g: Gray): Gray {
@@ -41,5 +46,5 @@ export function pyramidOf(g: Gray, piece: Rect, count: number): Pyramid {
   const [w, h] = [Math.max(1, up(piece.x1, g.width) - x0), Math.max(1, up(piece.y1, g.height) - y0)];
   const levels: Gray[] = [{ width: w, height: h, data: smoothed(g, x0, y0, w, h) }];
   for (let l = 1; l < count && levels[l - 1].width > 3 && levels[l - 1].height > 3; l++) levels.push(half(levels[l - 1]));
-  return { x0, y0, levels };
+  return { x0, y0, step: 1, levels };
 }

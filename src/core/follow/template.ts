@@ -68,9 +68,14 @@ export function templateIn(pyramid: Pyramid, outline: readonly Place[], avoid?: 
   return levels.length ? { levels } : null;
 }
 
-function levelOf({ x0, y0, levels }: Pyramid, l: number, outline: readonly Place[], avoid?: (x: number, y: number) => boolean): TemplateLevel | null {
+function levelOf(
+  { x0, y0, step: finest, levels }: Pyramid,
+  l: number,
+  outline: readonly Place[],
+  avoid?: (x: number, y: number) => boolean,
+): TemplateLevel | null {
   const { width, height, data } = levels[l];
-  const step = 1 << l;
+  const step = finest << l;
   const place = (i: number, from: number) => from + (i + 0.5) * step - 0.5;
   const rows: [number, number][] = [];
   const box = boxOf(outline);

@@ -3,7 +3,7 @@ import type { Gray } from "../motion/gray";
 import { align, type Found, INDEPENDENT, renewed } from "./align";
 import { apart, type Homography, IDENTITY, inCoordinates, inverse, mapped, middleOf, normalised, type Place, shiftBy, times } from "./homography";
 import { FREEDOM } from "./models";
-import { type Pyramid, pyramidOf } from "./pyramid";
+import { coarser, type Pyramid, pyramidOf } from "./pyramid";
 import { shinesThrough } from "./gloss";
 import type { TrackedFrame } from "./track-data";
 import { boxOf, type Template, templateIn, templateOf } from "./template";
@@ -33,6 +33,8 @@ const LEAST_LEFT = 0.8;
 const OF_CONTRAST = 0.08;
 /** Pixels by which the way back may miss. */
 const BACK = 0.5;
+/** Samples on the second level from which that one will do for the way back. */
+const TELLS_BACK = 200;
 /** Share that may be hidden where a look is taken anew. */
 const FREE = 0.15;
 /** How quickly what is left of a sample becomes what is usual. */
@@ -334,13 +336,15 @@ export class Tracker {
   private missesBack(found: Found, g: Gray): boolean {
     const back = inverse(found.map);
     const now = this.outline.map((p) => mapped(found.map, p)) as Place[];
-    const template = back && templateIn(this.pyramid(g, found.map), now);
+    // half a pixel is told on the second level as well, at a quarter of the work
+    const rough = (this.first.levels[1]?.count ?? 0) >= TELLS_BACK ? coarser : (p: Pyramid) => p;
+    const template = back && templateIn(rough(this.pyramid(g, found.map)), now);
     if (!template) return false;
     const step = normalised(times(this.map, back));
     if (!step) return false;
     // a pixel off, so that the way back has to be found
     const start = times(shiftBy(1, -1), step);
-    const there = align([template], this.last, start, this.models[Math.min(this.kind, 1)], 1, false);
+    const there = align([template], rough(this.last), start, this.models[Math.min(this.kind, 1)], 1, false);
     return !!there && apart(there.map, step, [middleOf(now)]) > BACK;
   }
 }
