@@ -2,7 +2,7 @@ import type { TrackModel } from "../document/track";
 import { type Gray, median } from "../motion/gray";
 import { findTile, type Tile, tileAt } from "../motion/tiles";
 import { align, type Found, INDEPENDENT } from "./align";
-import { apart, type Homography, inCoordinates, mapped, type Place } from "./homography";
+import { apart, type Homography, inCoordinates, mapped, middleOf, type Place } from "./homography";
 import { FREEDOM } from "./models";
 import { pyramidOf } from "./pyramid";
 import { boxOf, type Template, templateOf, within } from "./template";
@@ -13,7 +13,9 @@ const LEVELS = 3;
 const ROOM = 24;
 /** Likeness from which what lies round a place is believed; pixels by which it may lie beside where the camera puts it. */
 const ALIKE = 0.7;
-const BESIDE = 4;
+const BESIDE = 1.5;
+/** The same at its corners, which a shutter that rolls moves farther. */
+const CORNERS_BESIDE = 4;
 /** Contrast on the second level below which there is nothing to go by, codes. */
 const CONTRAST = 1.5;
 /** Pieces that are asked one by one: their size and how far apart they lie, pixels; how firm they are, as in the survey. */
@@ -80,7 +82,8 @@ export class Round {
     const from = inCoordinates(camera, 1, -0.5, -0.5);
     const [plain, rich] = MODELS.map((model) => this.fit(g, from, model));
     const found = plain && rich && this.explains(rich, plain) ? rich : plain;
-    if (!found || found.ncc < ALIKE || apart(found.map, from, this.corners) > BESIDE) return null;
+    if (!found || found.ncc < ALIKE || apart(found.map, from, [middleOf(this.corners)]) > BESIDE) return null;
+    if (apart(found.map, from, this.corners) > CORNERS_BESIDE) return null;
     if (!this.agrees(g, found)) return null;
     return { matrix: inCoordinates(found.map, 1, 0.5, 0.5), quality: Math.min(1, found.ncc) };
   }
@@ -102,6 +105,7 @@ export class Round {
   private agrees(g: Gray, { map, left }: Found): boolean {
     const noise = 1.4826 * median(left.filter((r) => r === r).map(Math.abs));
     const pieces = this.pieces.filter((t) => t.hold > OVER_NOISE * noise * noise);
+    if (pieces.length < FEW) return false;
     const there = pieces.filter((t) => {
       const middle: Place = [t.x + PIECE / 2 - 0.5, t.y + PIECE / 2 - 0.5];
       const to = mapped(map, middle);
@@ -109,13 +113,13 @@ export class Round {
       const found = to && findTile(t, g, dx, dy);
       return found && found.ncc > 0.5 && Math.hypot(found.dx - dx, found.dy - dy) < OFF;
     });
-    return pieces.length >= FEW && there.length >= AGREE * pieces.length;
+    return there.length >= AGREE * pieces.length;
   }
 
   private explains(rich: Found, plain: Found): boolean {
     const n = rich.cost.samples / INDEPENDENT;
     const gained = n * Math.log(plain.cost.squares / plain.cost.samples / (rich.cost.squares / rich.cost.samples));
     const more = FREEDOM[MODELS[1]] - FREEDOM[MODELS[0]];
-    return gained >= RICHER * more * Math.log(Math.max(2, n)) && apart(rich.map, plain.map, this.corners) < BESIDE;
+    return gained >= RICHER * more * Math.log(Math.max(2, n)) && apart(rich.map, plain.map, this.corners) < CORNERS_BESIDE;
   }
 }
