@@ -9,9 +9,9 @@ import { UnevenLight } from "./uneven";
 
 /** Steps on a level, at most; one that moves the region by less than this, in pixels of the level, is the last. */
 const STEPS = 30;
-const ENOUGH = 0.003;
+const ENOUGH = 0.006;
 /** The same on the coarser levels, which the finer ones go on from. */
-const COARSE_ENOUGH = 0.02;
+const COARSE_ENOUGH = 0.04;
 /** Standard deviations at which a residual begins to lose weight (Huber 1964). */
 const HUBER = 1.345;
 /** Beyond so many times that it loses weight faster: what lies over the region is to have no say. */
