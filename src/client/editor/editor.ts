@@ -12,6 +12,7 @@ import { createFollowing } from "./actions/following";
 import { createHistory } from "./actions/history";
 import { createMasks } from "./actions/masks";
 import { createGlass } from "./actions/glass";
+import { createFencing } from "./actions/fencing";
 import { createFlicker } from "./actions/flicker";
 import { createMatching } from "./actions/matching";
 import { createMode } from "./actions/mode";
@@ -58,6 +59,7 @@ export function createEditor(doc: ShotDocument, notices: Notices, paint = (...a:
   const plates = createPlates(core, tasks);
   const retouch = createRetouch(core, painter);
   const history = createHistory(core, queue, retouch);
+  const fencing = createFencing(core, history);
   const mode = createMode(core, retouch);
   const itself = createByItself(core);
   const patches = createPatches(core, plates.keyOfTake, itself, createCameraTrack(core, tasks));
@@ -123,6 +125,7 @@ export function createEditor(doc: ShotDocument, notices: Notices, paint = (...a:
     mode,
     masks,
     cutting,
+    fencing,
     patches,
     matching,
     flicker,

@@ -60,6 +60,12 @@ export function createHistory(core: EditorCore, queue: EditQueue, retouch: Retur
       retouch.set({ [kind]: [...get().retouch[kind], aid] });
       aids.push(() => retouch.set({ [kind]: get().retouch[kind].filter((x) => x !== aid) }));
     },
+    /** Other fences in place of those that are there; undo brings them back as long as no edit has come after it. */
+    changeFence(fence: Retouch["fence"]): void {
+      const before = get().retouch.fence;
+      retouch.set({ fence });
+      aids.push(() => retouch.set({ fence: before }));
+    },
     /** An edit has come: fences drawn before it are taken back no more. */
     edited(): void {
       aids = [];

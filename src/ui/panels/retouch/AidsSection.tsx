@@ -1,5 +1,6 @@
 "use client";
 import { X } from "lucide-react";
+import { cutOutThings } from "@/client/editor/actions/fencing";
 import type { Aid } from "@/client/editor/state/retouch";
 import { useEditor, useEditorPick } from "../../editor/context";
 import { Button, IconButton } from "../../parts/Button";
@@ -63,7 +64,7 @@ export function AidsSection() {
 /** The fence: outlines inside which alone anything is painted. */
 export function FenceSection() {
   const editor = useEditor();
-  const { retouch: r } = useEditorPick("retouch");
+  const { retouch: r, recipe } = useEditorPick("retouch", "recipe");
   return (
     <Section title="Fence">
       <AidRow
@@ -73,6 +74,16 @@ export function FenceSection() {
         count={r.fence.length}
         clear={() => editor.retouch.set({ fence: [] })}
       />
+      {cutOutThings({ recipe }).map((thing, i) => (
+        <Button
+          key={i}
+          className="mt-1 h-6 w-full truncate px-2 text-[12px]"
+          title={`Nothing is painted on ${thing.name}, as it was cut out of this frame`}
+          onClick={() => void editor.fencing.fenceOff(thing)}
+        >
+          Fence off {thing.name}
+        </Button>
+      ))}
     </Section>
   );
 }
