@@ -8,6 +8,7 @@ import { machineNow } from "./machine";
 import { figureOf, root, type Row } from "./measure";
 import { proof } from "./proof/main";
 import { boxes } from "./rows/boxes";
+import { camera } from "./rows/camera";
 import { cutout } from "./rows/cutout";
 import { history } from "./rows/history";
 import { distance, maskEdit } from "./rows/masks";
@@ -36,6 +37,7 @@ const parts: Record<string, () => Promise<Row[]>> = {
   find,
   follow,
   boxes,
+  camera,
   cutout,
   touches,
   seam,
