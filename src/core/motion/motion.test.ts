@@ -152,6 +152,27 @@ describe("registration", () => {
     expect(found / cases.length).toBeGreaterThan(0.8);
   });
 
+  it("goes on from the frame before to turns of 10° and zooms of a fifth, to 0.12 px at the corners", () => {
+    const [px, py] = [-w / 2, -h / 2];
+    const corner = (angle: number, scale: number, dx: number, dy: number) => {
+      const [c, s] = [scale * Math.cos((angle * Math.PI) / 180), scale * Math.sin((angle * Math.PI) / 180)];
+      return [c * px - s * py + dx, s * px + c * py + dy];
+    };
+    let last: ReturnType<typeof register> = null;
+    for (let n = 1; n <= 16; n++) {
+      const [angle, scale, dx, dy] = [(-10 * n) / 16, 1 + (0.2 * n) / 16, 3 * Math.sin(n), -2 * Math.cos(n)];
+      const r = (angle * Math.PI) / 180;
+      const [c, s] = [Math.cos(r) / scale, Math.sin(r) / scale];
+      const at = (x: number, y: number) => {
+        const [u, v] = [x - w / 2 - dx, y - h / 2 - dy];
+        return still(w / 2 + c * u + s * v, h / 2 - s * u + c * v);
+      };
+      last = register(reference, picture(at, w, h, 1, 400 + n), last ?? undefined);
+      const [is, truly] = [corner(last!.angle, last!.scale, last!.dx, last!.dy), corner(angle, scale, dx, dy)];
+      expect(Math.hypot(is[0] - truly[0], is[1] - truly[1])).toBeLessThan(0.12);
+    }
+  });
+
   it("is not moved by other light, and says when there is nothing in common", () => {
     const a = register(
       reference,

@@ -2,6 +2,7 @@ import { type Gray, median, nth } from "./gray";
 import { phaseCorrelate, windowed } from "./phase";
 import type { Spectrum } from "./fft";
 import { type Ground, groundOf, groundShifts } from "./ground";
+import { composed, isFar, straightened } from "./straighten";
 import { chooseTiles, findTile, type Tile } from "./tiles";
 
 /**
@@ -106,6 +107,10 @@ function soughtFrom(ref: Reference, g: Gray, start: Alignment, plain: boolean): 
  * @returns null when fewer than a fifth of the tiles agree on anything
  */
 export function register(ref: Reference, g: Gray, guess?: Alignment, plain = false): Alignment | null {
+  if (!plain && guess && isFar(guess)) {
+    const rest = register(ref, straightened(g, guess), undefined, false);
+    if (rest) return composed(guess, rest);
+  }
   let fit = soughtFrom(ref, g, guess ?? { dx: 0, dy: 0, angle: 0, scale: 1, agree: 0 }, plain);
   if (!fit || fit.agree < SURE) {
     const { dx, dy } = phaseCorrelate(ref.coarse.spectrum, coarseOf(g, ref.coarse.k));
