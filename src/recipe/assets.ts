@@ -1,3 +1,4 @@
+import type { Mask } from "../core/document/mask";
 import { isEvenLight } from "../core/document/layer";
 import { masksOf, type Recipe } from "../core/document/recipe";
 import { layersOf } from "./query";
@@ -33,8 +34,11 @@ export function tracksOf(r: Recipe): string[] {
 }
 
 /** Hashes of what is cut out for a recipe's masks, each once; of shapes that are switched off, none. */
-export function cutoutsOf(r: Recipe): string[] {
-  const shapes = masksOf(r).flatMap((m) => m.shapes);
+export const cutoutsOf = (r: Recipe): string[] => cutoutsIn(masksOf(r));
+
+/** The same of some masks. */
+export function cutoutsIn(masks: readonly Mask[]): string[] {
+  const shapes = masks.flatMap((m) => m.shapes);
   return [...new Set(shapes.flatMap((s) => (s.kind === "cutout" && s.on !== false ? [s.data] : [])))];
 }
 

@@ -28,7 +28,7 @@ const LEAST_SIGMA = 0.3;
 /** Rounds in which light that differs in places is learnt before it is judged. */
 const ROUNDS = 3;
 /** Of samples that lie so near each other one in so many speaks for itself. */
-export const INDEPENDENT = 8;
+const INDEPENDENT = 8;
 
 /** How a region was found. */
 export interface Found {
@@ -163,6 +163,16 @@ export function align(
     return { ...best.found, map: best.state.map };
   }
   return null;
+}
+
+/** By how much a richer model must explain more, in twice the log likelihood over its freedom (Schwarz 1978, and as much again). */
+const RICHER = 2;
+
+/** Whether a richer model explains so much more than a plainer one that its freedom is worth it. @param more degrees of freedom it has more */
+export function explainsMore({ cost: rich }: Found, { cost: plain }: Found, more: number): boolean {
+  const n = rich.samples / INDEPENDENT;
+  const gained = n * Math.log(plain.squares / plain.samples / (rich.squares / rich.samples));
+  return !(gained < RICHER * more * Math.log(Math.max(2, n)));
 }
 
 /** The finest level once more under light that differs in places, where that explains more than its freedom costs (Schwarz 1978). */

@@ -1,6 +1,6 @@
 import type { Gray } from "../motion/gray";
 import { mapped, middleOf, type Place } from "./homography";
-import { boxOf, within } from "./template";
+import { boxOf, cornersOf, within } from "./template";
 import { Tracker } from "./tracker";
 
 /** What an outlined thing sits on moves with it: how far at most, in pixels, and the frames over which that was looked at. */
@@ -29,7 +29,7 @@ export function withRim(outline: readonly Place[], { width, height }: Pick<Gray,
   const wide = boxOf(outline, Math.max(LEAST_RIM, RIM * Math.max(box.x1 - box.x0, box.y1 - box.y0)));
   const [x0, y0] = [Math.max(0, wide.x0), Math.max(0, wide.y0)];
   const [x1, y1] = [Math.min(width, wide.x1), Math.min(height, wide.y1)];
-  return [[x0, y0], [x1, y0], [x1, y1], [x0, y1]]; // prettier-ignore
+  return cornersOf({ x0, y0, x1, y1 });
 }
 
 /**

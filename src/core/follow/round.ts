@@ -1,7 +1,7 @@
 import type { TrackModel } from "../document/track";
 import { type Gray, median } from "../motion/gray";
 import { findTile, type Tile, tileAt } from "../motion/tiles";
-import { align, type Found, INDEPENDENT } from "./align";
+import { align, explainsMore, type Found } from "./align";
 import { apart, type Homography, inCoordinates, mapped, middleOf, type Place } from "./homography";
 import { FREEDOM } from "./models";
 import { pyramidOf } from "./pyramid";
@@ -28,8 +28,6 @@ const OVER_NOISE = 1.9 * PIECE * PIECE;
 const OFF = 0.25;
 const AGREE = 0.7;
 const FEW = 4;
-/** By how much a richer model must explain more, in twice the log likelihood over its freedom (Schwarz 1978, and as much again). */
-const RICHER = 2;
 /** What the camera leaves is little: a shift, and what a shutter that rolls down the picture shears and stretches. */
 const MODELS: TrackModel[] = ["shift", "affine"];
 
@@ -81,7 +79,8 @@ export class Round {
   at(g: Gray, camera: Homography): RoundFit | null {
     const from = inCoordinates(camera, 1, -0.5, -0.5);
     const [plain, rich] = MODELS.map((model) => this.fit(g, from, model));
-    const found = plain && rich && this.explains(rich, plain) ? rich : plain;
+    const better = plain && rich && explainsMore(rich, plain, FREEDOM[MODELS[1]] - FREEDOM[MODELS[0]]);
+    const found = better && apart(rich.map, plain.map, this.corners) < CORNERS_BESIDE ? rich : plain;
     if (!found || found.ncc < ALIKE || apart(found.map, from, [middleOf(this.corners)]) > BESIDE) return null;
     if (apart(found.map, from, this.corners) > CORNERS_BESIDE) return null;
     if (!this.agrees(g, found)) return null;
@@ -114,12 +113,5 @@ export class Round {
       return found && found.ncc > 0.5 && Math.hypot(found.dx - dx, found.dy - dy) < OFF;
     });
     return there.length >= AGREE * pieces.length;
-  }
-
-  private explains(rich: Found, plain: Found): boolean {
-    const n = rich.cost.samples / INDEPENDENT;
-    const gained = n * Math.log(plain.cost.squares / plain.cost.samples / (rich.cost.squares / rich.cost.samples));
-    const more = FREEDOM[MODELS[1]] - FREEDOM[MODELS[0]];
-    return gained >= RICHER * more * Math.log(Math.max(2, n)) && apart(rich.map, plain.map, this.corners) < CORNERS_BESIDE;
   }
 }

@@ -53,6 +53,9 @@ export function boxOf(points: readonly Place[], room = 0): Rect {
   };
 }
 
+/** The corners of a box, from the upper left one round by its right. */
+export const cornersOf = ({ x0, y0, x1, y1 }: Rect): Place[] => [[x0, y0], [x1, y0], [x1, y1], [x0, y1]]; // prettier-ignore
+
 /**
  * The region of a picture as something to be found.
  * @param outline whole coordinates the middles of pixels @param avoid whether a place takes no part

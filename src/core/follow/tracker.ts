@@ -1,6 +1,6 @@
 import { TRACK_MODELS, type TrackModel } from "../document/track";
 import type { Gray } from "../motion/gray";
-import { align, type Found, INDEPENDENT, renewed } from "./align";
+import { align, explainsMore, type Found, renewed } from "./align";
 import { apart, type Homography, IDENTITY, inCoordinates, inverse, mapped, middleOf, normalised, type Place, shiftBy, times } from "./homography";
 import { FREEDOM } from "./models";
 import { coarser, type Pyramid, pyramidOf } from "./pyramid";
@@ -48,8 +48,6 @@ const SEEN = 0.6;
 /** A richer model is tried every so many frames, and where more is left than so many times what is usual. */
 const EVERY = 4;
 const AS_USUAL = 1.25;
-/** By how much a richer model must explain more, in twice the log likelihood over its freedom (Schwarz 1978, and as much again). */
-const RICHER = 2;
 
 const SIDES = { left: "on its left", right: "on its right", top: "at its top", bottom: "at its bottom", middle: "in its middle" };
 
@@ -209,10 +207,7 @@ export class Tracker {
     for (let kind = this.kind + 1; asks && kind < this.models.length; kind++) {
       const richer = align(templates, pyramid, found?.map ?? from, this.models[kind], found ? 0 : 1);
       if (!richer || !this.sane(richer.map)) continue;
-      const n = richer.cost.samples / INDEPENDENT;
-      const more = FREEDOM[this.models[kind]] - FREEDOM[this.models[this.kind]];
-      const gained = found ? n * Math.log(found.cost.squares / found.cost.samples / (richer.cost.squares / richer.cost.samples)) : Infinity;
-      if (gained < RICHER * more * Math.log(Math.max(2, n))) continue;
+      if (found && !explainsMore(richer, found, FREEDOM[this.models[kind]] - FREEDOM[this.models[this.kind]])) continue;
       found = richer;
       this.kind = kind;
     }

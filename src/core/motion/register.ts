@@ -108,7 +108,7 @@ function soughtFrom(ref: Reference, g: Gray, start: Alignment, plain: boolean): 
  */
 export function register(ref: Reference, g: Gray, guess?: Alignment, plain = false): Alignment | null {
   if (!plain && guess && isFar(guess)) {
-    const rest = register(ref, straightened(g, guess), undefined, false);
+    const rest = register(ref, straightened(g, guess));
     if (rest) return composed(guess, rest);
   }
   let fit = soughtFrom(ref, g, guess ?? { dx: 0, dy: 0, angle: 0, scale: 1, agree: 0 }, plain);

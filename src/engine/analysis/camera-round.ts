@@ -1,6 +1,7 @@
-import { type Homography, IDENTITY, inverse, mapped, type Place, times } from "../../core/follow/homography";
+import { type Homography, IDENTITY, inverse, mapped, times } from "../../core/follow/homography";
 import { lumaOf } from "../../core/follow/luma";
 import { Round, type RoundFit } from "../../core/follow/round";
+import { boxOf, cornersOf } from "../../core/follow/template";
 import type { TrackData } from "../../core/follow/track-data";
 import type { Cutouts } from "../../core/cutout/cutout-data";
 import type { Mask } from "../../core/document/mask";
@@ -80,21 +81,14 @@ export async function cameraRound(
 }
 
 /** The box around where a map takes a box. */
-function carried({ x0, y0, x1, y1 }: Rect, by: Homography): Rect {
-  const corners: Place[] = [[x0, y0], [x1, y0], [x1, y1], [x0, y1]]; // prettier-ignore
-  const there = corners.map((p) => mapped(by, p) ?? p);
-  const [xs, ys] = [there.map((p) => p[0]), there.map((p) => p[1])];
-  return { x0: Math.floor(Math.min(...xs)), y0: Math.floor(Math.min(...ys)), x1: Math.ceil(Math.max(...xs)), y1: Math.ceil(Math.max(...ys)) };
-}
+const carried = (box: Rect, by: Homography): Rect => boxOf(cornersOf(box).map((p) => mapped(by, p) ?? p));
 
 function roundOf(g: ConstructorParameters<typeof Round>[0], boxes: readonly Rect[], whole: Rect): Round | null {
   if (!boxes.length) return null;
   const all = boxes.reduce(union);
   const wide = grown(all, Math.max(RIM, OF_SIZE * Math.max(all.x1 - all.x0, all.y1 - all.y0)), whole);
-  const { x0, y0, x1, y1 } = wide;
-  const corners: Place[] = [[x0, y0], [x1, y0], [x1, y1], [x0, y1]]; // prettier-ignore
   try {
-    return new Round(g, corners, (x, y) => boxes.some((b) => x >= b.x0 && x < b.x1 && y >= b.y0 && y < b.y1));
+    return new Round(g, cornersOf(wide), (x, y) => boxes.some((b) => x >= b.x0 && x < b.x1 && y >= b.y0 && y < b.y1));
   } catch (e) {
     if (e instanceof RangeError) return null;
     throw e;

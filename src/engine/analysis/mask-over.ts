@@ -6,9 +6,6 @@ import { maskBounds } from "../../core/shape/mask";
 import { GROW, PX } from "../../core/ranges";
 import { valueAt } from "../../core/time/keyed";
 
-/** The hashes of what a mask was cut out of. */
-export const cutoutsIn = (mask: Mask): string[] => [...new Set(mask.shapes.flatMap((s) => (s.kind === "cutout" ? [s.data] : [])))];
-
 /** The box around a mask at a frame, within a picture; null where it covers nothing, or may cover all of it. */
 export function maskBoxAt(mask: Mask, f: number, whole: Rect, cutouts: Cutouts): Rect | null {
   const added = mask.shapes.filter((s) => s.op === "add" && s.on !== false);

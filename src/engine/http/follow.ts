@@ -1,9 +1,9 @@
+import { cutoutsIn } from "../../recipe/assets";
 import { cameraTrack } from "../../core/plate/follow";
 import { fitMap } from "../../core/follow/fit-map";
 import { times } from "../../core/follow/homography";
 import { joined, readTrack, TRACK_METHOD, type TrackData, trackText } from "../../core/follow/track-data";
 import type { CameraRound } from "../analysis/camera-round";
-import { cutoutsIn } from "../analysis/mask-over";
 import type { Parts } from "../compose";
 import { NotYet } from "../db/documents";
 import { madeOf } from "../library/measured";
@@ -22,7 +22,7 @@ export const followAnswers = ({ runner, tasks, measured, surveys, ...parts }: Pa
     let fitted: CameraRound | null = null;
     if (round) {
       const { task, ...ask } = round;
-      await measured.lay(cutoutsIn(ask.mask));
+      await measured.lay(cutoutsIn([ask.mask]));
       fitted = await tasks.run(task, (watch) => runner.run("cameraRound", { take: take.id, at, camera: camera.frames, ...ask }, watch));
     }
     const frames = fitted?.frames ?? camera.frames;

@@ -2,16 +2,15 @@ import type { Outline } from "../../../core/document/geometry";
 import type { CutoutShape } from "../../../core/document/mask";
 import { maskOf } from "../../../core/document/recipe";
 import type { Rect } from "../../../core/pixels/frame";
+import { fenced } from "../../../core/retouch/area";
 import { aroundMatte } from "../../../core/shape/around";
-import { boundaryOf } from "../../../core/shape/boundary";
-import { coverage } from "../../../core/shape/coverage";
 import { cutoutMatte } from "../../../core/shape/cutout";
 import { join, type Matte, over } from "../../../core/shape/matte";
-import { flattenOutline } from "../../../core/shape/path";
 import { layersOf, layerTitle } from "../../../recipe/query";
 import { loadCutout } from "../../picture/measured";
 import { homeOf } from "../retouch-target";
 import type { EditorState } from "../state/editor";
+import { takeOf } from "../state/select";
 import type { EditorCore } from "./core";
 import type { createHistory } from "./history";
 
@@ -32,10 +31,9 @@ export function cutOutThings({ recipe }: Pick<EditorState, "recipe">): CutOutThi
 }
 
 /** What lies outside all of some fences. */
-function outside(fence: readonly Outline[], rect: Rect): Matte {
-  const parts = fence.map((o) => coverage(boundaryOf(flattenOutline(o)), rect));
-  const data = Float64Array.from({ length: (rect.x1 - rect.x0) * (rect.y1 - rect.y0) }, (_, i) => 1 - Math.max(...parts.map((p) => p[i])));
-  return { ...rect, data, outside: 0 };
+function outside(fence: Outline[], rect: Rect): Matte {
+  const all = { ...rect, data: new Float64Array((rect.x1 - rect.x0) * (rect.y1 - rect.y0)).fill(1), outside: 0 };
+  return { ...all, data: over(fenced(all, fence), rect).map((a) => 1 - a) };
 }
 
 /** Fences from what was cut out: nothing is painted across its edge. */
@@ -45,7 +43,7 @@ export function createFencing({ get, notices, show }: EditorCore, history: Pick<
     async fenceOff({ name, shape }: CutOutThing): Promise<void> {
       const s = get();
       const home = homeOf(s);
-      const { info } = s.shot.takes[s.recipe.shot.take];
+      const { info } = takeOf(s);
       if (!info || home?.take !== s.recipe.shot.take)
         return notices.said(`This picture is of no frame of the take that ${name} was cut out of: draw a fence.`);
       const { frame } = home;

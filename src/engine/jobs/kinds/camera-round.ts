@@ -1,7 +1,7 @@
+import { cutoutsIn } from "../../../recipe/assets";
 import { readFile } from "node:fs/promises";
 import type { CutoutData } from "../../../core/cutout/cutout-data";
 import { readCutout } from "../../../recipe/cutout-file";
-import { cutoutsIn } from "../../analysis/mask-over";
 import { type CameraRound, cameraRound, type CameraRoundAsk } from "../../analysis/camera-round";
 import { readIndex } from "../../media/index-file";
 import type { Kind } from "../kind";
@@ -16,7 +16,7 @@ export const cameraRoundKind: Kind<Spec, CameraRound | null> = {
   failed: "Following the camera failed",
   async run({ take, ...ask }, { paths, store }, watch) {
     const cutouts = new Map<string, CutoutData>();
-    for (const hash of cutoutsIn(ask.mask)) cutouts.set(hash, readCutout(await readFile(paths.measured(hash))));
+    for (const hash of cutoutsIn([ask.mask])) cutouts.set(hash, readCutout(await readFile(paths.measured(hash))));
     return cameraRound(store, take, await readIndex(paths.index(take)), ask, cutouts, watch);
   },
 };
