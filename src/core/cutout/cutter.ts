@@ -1,4 +1,5 @@
 import type { Frame, Rect } from "../pixels/frame";
+import { nth } from "../motion/gray";
 import { gridOf, grown, pieces } from "../plate/regions";
 import type { Point } from "../document/geometry";
 import { convexHull } from "../shape/hull";
@@ -253,7 +254,7 @@ function coloursOf({ rect, away, sight }: Cut): Colours {
 
 /** How far pixels have to differ from the ground for their colours to be learned: what a codec leaves behind a thing differs much less than it. */
 function clearly({ z }: Sight, list: readonly number[]): number {
-  const most = Float32Array.from(list, (i) => z[i]).sort()[Math.floor(CLEAR.of * list.length)] ?? 0;
+  const most = list.length ? nth(Float32Array.from(list, (i) => z[i]), Math.floor(CLEAR.of * list.length)) : 0;
   return Math.max(SOMETHING, CLEAR.share * most);
 }
 

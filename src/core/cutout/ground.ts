@@ -3,7 +3,8 @@ import { median } from "../motion/gray";
 import { colourPlanes, type Frame, isChroma, planeShift, type Rect } from "../pixels/frame";
 
 /** Side of the cells whose spread in time is known, luma pixels. */
-const CELL = 4;
+const CELL_BITS = 2;
+const CELL = 1 << CELL_BITS;
 /** Places by which the light is told: every so many samples. */
 const EVERY = 397;
 /**
@@ -119,7 +120,7 @@ export class Ground {
 
   /** Standard deviations of a pixel's means of 3 × 3, codes of 8 bits: a plane each, put into `out`. */
   spreadAt(x: number, y: number, out: Float64Array): void {
-    const at = ((y / CELL) | 0) * this.across + ((x / CELL) | 0);
+    const at = (y >> CELL_BITS) * this.across + (x >> CELL_BITS);
     for (let p = 0; p < 3; p++) out[p] = this.sigma[p][at];
   }
 
@@ -138,18 +139,20 @@ export class Ground {
       const b = new Float32Array(w * h);
       const d = new Float32Array(w * h);
       for (let y = 0, i = 0; y < h; y++)
-        for (let x = 0, k = (y + rect.y0) * this.width + rect.x0; x < w; x++, i++, k++) {
+        for (let k = (y + rect.y0) * this.width + rect.x0, end = k + w; k < end; i++, k++) {
           b[i] = zero + gain * clean[k];
           d[i] = s[i] - b[i];
         }
       ground.push(b);
       const mean = meanOf3(d, w, h);
       const sigma = this.sigma[p];
+      const weight = says[p];
       for (let y = 0, i = 0; y < h; y++) {
-        const row = Math.floor((y + rect.y0) / CELL) * this.across;
-        for (let x = 0; x < w; x++, i++) {
-          mean[i] /= sigma[row + Math.floor((x + rect.x0) / CELL)];
-          z[i] += says[p] * mean[i] * mean[i];
+        const row = ((y + rect.y0) >> CELL_BITS) * this.across;
+        for (let x = rect.x0, end = x + w; x < end; x++, i++) {
+          const v = mean[i] / sigma[row + (x >> CELL_BITS)];
+          mean[i] = v;
+          z[i] += weight * v * v;
         }
       }
       return mean;
@@ -170,7 +173,7 @@ function planesOf(frame: Frame, rect: Rect): Float32Array[] {
     const { data, width } = frame.planes[p];
     for (let y = 0, i = 0; y < h; y++) {
       const row = ((y + rect.y0) >> sy) * width;
-      for (let x = 0; x < w; x++, i++) out[i] = data[row + ((x + rect.x0) >> sx)] * unit;
+      for (let x = rect.x0, end = x + w; x < end; x++, i++) out[i] = data[row + (x >> sx)] * unit;
     }
     return out;
   });
@@ -179,16 +182,17 @@ function planesOf(frame: Frame, rect: Rect): Float32Array[] {
 /** Means over 3 × 3 by ¼ ½ ¼ each way, at the borders of what is there. */
 function meanOf3(d: Float32Array, w: number, h: number): Float32Array {
   const rows = new Float32Array(d.length);
-  for (let y = 0, i = 0; y < h; y++)
-    for (let x = 0; x < w; x++, i++) {
-      const [l, r] = [x > 0 ? d[i - 1] : d[i], x < w - 1 ? d[i + 1] : d[i]];
-      rows[i] = 0.25 * (l + r) + 0.5 * d[i];
-    }
+  for (let y = 0; y < h; y++) {
+    const [first, last] = [y * w, y * w + w - 1];
+    for (let i = first + 1; i < last; i++) rows[i] = 0.25 * (d[i - 1] + d[i + 1]) + 0.5 * d[i];
+    rows[first] = 0.25 * (d[first] + d[Math.min(last, first + 1)]) + 0.5 * d[first];
+    rows[last] = 0.25 * (d[Math.max(first, last - 1)] + d[last]) + 0.5 * d[last];
+  }
   const out = new Float32Array(d.length);
-  for (let y = 0, i = 0; y < h; y++)
-    for (let x = 0; x < w; x++, i++) {
-      const [u, v] = [y > 0 ? rows[i - w] : rows[i], y < h - 1 ? rows[i + w] : rows[i]];
-      out[i] = 0.25 * (u + v) + 0.5 * rows[i];
-    }
+  for (let y = 0; y < h; y++) {
+    const up = y > 0 ? w : 0;
+    const down = y < h - 1 ? w : 0;
+    for (let i = y * w, end = i + w; i < end; i++) out[i] = 0.25 * (rows[i - up] + rows[i + down]) + 0.5 * rows[i];
+  }
   return out;
 }

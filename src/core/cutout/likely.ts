@@ -15,6 +15,7 @@ const DEPTH = 100;
 /** Codes above black from which a ratio says anything. */
 const DARK = 5;
 const TAU = 2 * Math.PI;
+const NORMAL3 = TAU ** 1.5;
 
 /** Nats at most by which the colours of one pixel count. */
 const MOST = 10;
@@ -45,15 +46,15 @@ export const isShadeRatio = (ratio: number): boolean => ratio >= RATIO.least && 
 export function groundDensities(s: Sight, i: number, spread: ArrayLike<number>, pivots: readonly number[], out: Float64Array, tint = NO_TINT): void {
   const { z } = s;
   // by all that is said of it: coarse chroma counts for less
-  out[0] = Math.exp(-0.5 * z[i] * z[i]) / (TAU ** 1.5 * spread[0] * spread[1] * spread[2]);
+  out[0] = Math.exp(-0.5 * z[i] * z[i]) / (NORMAL3 * spread[0] * spread[1] * spread[2]);
   out[1] = 0;
   const ratio = shadeAt(s, i, spread, pivots, room);
   if (!isShadeRatio(ratio)) return;
   let [q, area] = [0, TAU * DEPTH];
   for (let p = 1; p < 3; p++) {
-    const sigma = Math.hypot(TINTED * spread[p], tint.spread);
-    q += ((room[p - 1] - tint.off[p - 1] * (1 - ratio)) / sigma) ** 2;
-    area *= sigma;
+    const variance = (TINTED * spread[p]) ** 2 + tint.spread ** 2;
+    q += (room[p - 1] - tint.off[p - 1] * (1 - ratio)) ** 2 / variance;
+    area *= Math.sqrt(variance);
   }
   out[1] = Math.exp(-0.5 * q) / area;
 }

@@ -25,7 +25,7 @@ interface Scene {
  */
 export function chanceSteps(scene: Scene, looks: readonly Look[], mask: Uint8Array, byPicture: boolean): ArcStep[][] {
   const { grid, clean, pivots, coarse, isAlive } = scene;
-  const bands = edgeBands(grid, Float32Array.from(mask), Float32Array.from(mask));
+  const bands = edgeBands(grid, new Float32Array(mask), new Float32Array(mask));
   const known = (i: number) => clean.looks[i] >= LEAST_LOOKS;
   const edge = [...bands.inside, ...bands.outside].filter(({ cell }) => known(cell));
   // a subject that moves would make of two frames just the fault that is looked for

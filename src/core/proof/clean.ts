@@ -37,7 +37,9 @@ export function lightsOf(from: Cells, to: Cells, pivots: readonly number[], coun
 export const litCells = (cells: Cells, lights: Lights): Cells =>
   cells.map((c, p) => {
     const { pivot, gain, offset } = lights[p];
-    return c.map((v) => pivot + gain * (v - pivot) + offset);
+    const out = new Float32Array(c.length);
+    for (let i = 0; i < c.length; i++) out[i] = pivot + gain * (c[i] - pivot) + offset;
+    return out;
   });
 
 /** What a place looks like where nothing of what must go is before it, from frames that no patch covers there. */

@@ -109,7 +109,8 @@ export function alphaCells(a: PlaneAlpha, g: CellGrid): Float32Array {
 
 /** Distance of each cell from the nearest that counts, in cells, between their middles; a large number where none does. */
 export function distanceTo(g: CellGrid, counts: (i: number) => boolean): Float32Array {
-  const d = Float32Array.from({ length: cellCount(g) }, (_, i) => (counts(i) ? 0 : NONE));
+  const d = new Float32Array(cellCount(g));
+  for (let i = 0; i < d.length; i++) d[i] = counts(i) ? 0 : NONE;
   squaredDistances(d, g.across, g.down);
   return d.map(Math.sqrt);
 }

@@ -59,6 +59,13 @@ export interface FrameOf {
   together: Float32Array;
 }
 
+/** 1 for each of so many cells of which something is true. */
+function flagged(count: number, is: (i: number) => boolean): Uint8Array {
+  const out = new Uint8Array(count);
+  for (let i = 0; i < count; i++) if (is(i)) out[i] = 1;
+  return out;
+}
+
 /** Everything that was seen of one patch, frame by frame. */
 export class PatchRecord {
   readonly grid: CellGrid;
@@ -182,7 +189,7 @@ export class PatchRecord {
   /** After the last sample. */
   settle(): void {
     this.clean = cleanPicture(this.grid, this.looks, this.pivots);
-    const alive = Uint8Array.from(this.clean.moves, (_, i) => Number(this.isAlive(i)));
+    const alive = flagged(this.clean.moves.length, this.isAlive);
     this.living = grown(marked(this.grid, alive), 2).data;
     if (!this.bareLooks) this.passing = new Passing(this.grid, this.looks, this.pivots);
   }
@@ -262,7 +269,7 @@ export class PatchRecord {
 
   private nearCells(far: Float32Array): Uint8Array {
     const near = this.cells(NEAR);
-    return Uint8Array.from(far, (d) => Number(d <= near));
+    return flagged(far.length, (i) => far[i] <= near);
   }
 
   private keep(f: FrameOf, seen: Seen, mask: Float32Array, far: Float32Array): void {
@@ -275,7 +282,7 @@ export class PatchRecord {
     if (laid)
       this.masks.set(
         f.n,
-        Uint8Array.from(mask, (v) => Number(v > 0)),
+        flagged(mask.length, (i) => mask[i] > 0),
       );
   }
 

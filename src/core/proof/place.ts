@@ -181,20 +181,32 @@ function solveShift(rows: Rows): Apart | null {
   const left = (k: number) => Math.abs(a[k] - (x[0] * b[k] + x[1] + x[2] * gx[k] + x[3] * gy[k]));
   const every = Math.ceil(count / 2000);
   const some = new Float64Array(Math.ceil(count / every));
-  const f = new Float64Array(4);
-  f[1] = 1;
   for (let round = 0; round < 3; round++) {
-    const A = new Float64Array(16);
-    const right = new Float64Array(4);
+    // sums of products of b, 1, gx and gy, in this order
+    let [bb, b1, n1, xb, x1, xx, yb, y1, yx, yy] = [0, 0, 0, 0, 0, 0, 0, 0, 0, 0];
+    let [ab, a1, ax, ay] = [0, 0, 0, 0];
     for (let k = 0; k < count; k++) {
-      [f[0], f[2], f[3]] = [b[k], gx[k], gy[k]];
-      const weight = round === 0 ? 1 : Math.min(1, (HUBER * sigma) / Math.max(1e-9, left(k)));
-      for (let i = 0; i < 4; i++) {
-        const w = weight * f[i];
-        for (let j = 0; j <= i; j++) A[i * 4 + j] += w * f[j];
-        right[i] += w * a[k];
-      }
+      const w = round === 0 ? 1 : Math.min(1, (HUBER * sigma) / Math.max(1e-9, left(k)));
+      const wb = w * b[k];
+      const wx = w * gx[k];
+      const wy = w * gy[k];
+      bb += wb * b[k];
+      b1 += wb;
+      n1 += w;
+      xb += wx * b[k];
+      x1 += wx;
+      xx += wx * gx[k];
+      yb += wy * b[k];
+      y1 += wy;
+      yx += wy * gx[k];
+      yy += wy * gy[k];
+      ab += wb * a[k];
+      a1 += w * a[k];
+      ax += wx * a[k];
+      ay += wy * a[k];
     }
+    const A = Float64Array.of(bb, 0, 0, 0, b1, n1, 0, 0, xb, x1, xx, 0, yb, y1, yx, yy);
+    const right = Float64Array.of(ab, a1, ax, ay);
     if (!solve(A, right, 4)) return null;
     x.set(right);
     for (let i = 0; i < some.length; i++) some[i] = left(i * every);

@@ -30,7 +30,11 @@ export class Wobble {
     const every = Math.max(1, Math.ceil(this.looks.length / LOOKS.most));
     const [first, ...others] = this.looks.filter((_, k) => k % every === 0);
     if (!first) return null;
-    const numbers = ({ luma, unit }: (typeof this.looks)[number]) => Float32Array.from(luma, (v) => v * unit);
+    const numbers = ({ luma, unit }: (typeof this.looks)[number]) => {
+      const out = new Float32Array(luma);
+      if (unit !== 1) for (let i = 0; i < out.length; i++) out[i] *= unit;
+      return out;
+    };
     const a = numbers(first);
     const places: { n: number; dx: number; dy: number }[] = [];
     for (const look of others) {

@@ -10,6 +10,7 @@ import type { Frame, Rect } from "../../core/pixels/frame";
 import { gridOf } from "../../core/plate/regions";
 import type { FrameStore } from "../media/frame-store";
 import { sceneOf, type TakeIndex } from "../media/index-file";
+import { BLOCK } from "../../wire/layout";
 import { step, type Watch } from "../watch";
 import { buildPlate } from "./build";
 
@@ -101,6 +102,8 @@ export async function cutOut(
       const cutter = begun.fork();
       for (let f = at + way; f >= first && f <= last; f += way) {
         step(watch, ++done, last - first + 1);
+        const next = f + way * BLOCK;
+        if (next >= first && next <= last) store.expect(id, index, next);
         const cut = cutter.next(await load(f));
         if (cutter.rests && round < ROUNDS) {
           // it stays there for so long that the plate took it for the ground: it is built anew without that place

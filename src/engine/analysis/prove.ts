@@ -18,6 +18,7 @@ import type { FrameStore } from "../media/frame-store";
 import { sceneOf } from "../media/index-file";
 import { checkFrames, composer } from "../render/composer";
 import type { Pictures } from "../render/pictures";
+import { BLOCK } from "../../wire/layout";
 import type { TakeFile } from "../render/spec";
 import { step, type Watch } from "../watch";
 import { asIfLaid } from "./proof/as-laid";
@@ -142,6 +143,7 @@ async function measure(
   const meter = new BarMeter();
   for (const n of sampled) {
     step(watch, ++done, sampled.length + frames.length);
+    store.expect(shot.id, shot.index, n + BLOCK);
     const frame = await load(n);
     if (whole.includes(n)) {
       still.add(frame);
@@ -173,6 +175,7 @@ async function measure(
   };
   for (const n of frames) {
     step(watch, ++done, sampled.length + frames.length);
+    if (n + BLOCK <= range.out) store.expect(shot.id, shot.index, n + BLOCK);
     const live = await load(n);
     const mended = await work.frame(n);
     for (const p of plan) if (isLaidAt(p.r.layer, n)) await look(p, n, live, mended);

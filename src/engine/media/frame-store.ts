@@ -104,6 +104,11 @@ export class FrameStore {
     await this.trim(path);
   }
 
+  /** Frames that will be asked for soon are decoded meanwhile; what goes wrong is said when they are asked for. */
+  expect(takeId: string, t: TakeIndex, n: number): void {
+    if (n >= 0 && n < t.info.frames) void this.block(takeId, t, Math.floor(n / BLOCK)).catch(() => undefined);
+  }
+
   /** One exact frame. With `alone`, its neighbours are not wanted: where its block is not on disk, only it is decoded. */
   async frame(takeId: string, t: TakeIndex, n: number, alone = false): Promise<Frame> {
     if (n < 0 || n >= t.info.frames) throw new RangeError(`Frame ${n} lies outside the take, which has frames 0 to ${t.info.frames - 1}.`);
