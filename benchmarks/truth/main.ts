@@ -5,6 +5,7 @@ import { maskOf } from "../../src/core/document/recipe";
 import type { PatchLayer } from "../../src/core/document/layer";
 import type { Recipe } from "../../src/core/document/recipe";
 import { intersect, union, type Rect } from "../../src/core/pixels/frame";
+import { readMeasured } from "../../src/engine/render/measured";
 import { maskMatte } from "../../src/core/shape/mask";
 import { over } from "../../src/core/shape/matte";
 import { cli, file, root, type Row } from "../measure";
@@ -69,6 +70,8 @@ export async function measure(name: string, truth: Known, path: string): Promise
   const { width, height, film: own } = truth;
   const recipe = JSON.parse(readFileSync(path, "utf8")) as Recipe;
   const layers = recipe.intruders.flatMap((i) => i.layers).filter((l): l is PatchLayer => l.kind === "patch");
+  const { cutouts } = await readMeasured(recipe, (hash) => join(dirname(path), "measured", hash));
+  const matteOf = (l: PatchLayer, n: number) => maskMatte(maskOf(recipe, l), n, width, height, 1, undefined, cutouts);
   const from = Math.min(...layers.map((l) => l.in));
   const to = Math.max(...layers.map((l) => l.out));
   const count = Math.min(FRAMES, to - from + 1);
@@ -79,7 +82,7 @@ export async function measure(name: string, truth: Known, path: string): Promise
   let around: Rect | null = null;
   for (const n of list)
     for (const l of layers) {
-      const m = maskMatte(maskOf(recipe, l), n, width, height);
+      const m = matteOf(l, n);
       around = around ? union(around, m) : { x0: m.x0, y0: m.y0, x1: m.x1, y1: m.y1 };
     }
 
@@ -91,7 +94,7 @@ export async function measure(name: string, truth: Known, path: string): Promise
     const out = new Float64Array(w * (box.y1 - box.y0));
     for (const l of layers) {
       if (n < l.in || n > l.out) continue;
-      const a = over(maskMatte(maskOf(recipe, l), n, width, height), box);
+      const a = over(matteOf(l, n), box);
       for (let i = 0; i < out.length; i++) out[i] = Math.max(out[i], a[i]);
     }
     return out;

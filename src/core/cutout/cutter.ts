@@ -53,7 +53,8 @@ export class Cutter {
   private depth: Depth | null = null;
   private tint: Tint | null = null;
   private last: Cut | null = null;
-  private pace: [number, number] = [0, 0];
+  /** Pixels by which it moved before the last frame. */
+  pace: [number, number] = [0, 0];
   /** Pixels of it where most of it was seen. */
   private largest = 0;
   /** The corners of a place where the thing was on the last frame and is taken for the ground, since it rests there for long; else null. */
@@ -254,7 +255,12 @@ function coloursOf({ rect, away, sight }: Cut): Colours {
 
 /** How far pixels have to differ from the ground for their colours to be learned: what a codec leaves behind a thing differs much less than it. */
 function clearly({ z }: Sight, list: readonly number[]): number {
-  const most = list.length ? nth(Float32Array.from(list, (i) => z[i]), Math.floor(CLEAR.of * list.length)) : 0;
+  const most = list.length
+    ? nth(
+        Float32Array.from(list, (i) => z[i]),
+        Math.floor(CLEAR.of * list.length),
+      )
+    : 0;
   return Math.max(SOMETHING, CLEAR.share * most);
 }
 

@@ -1,5 +1,6 @@
 import { boxMean } from "../match/box-mean";
 import { type Cut, heightOf, middleOf, widthOf } from "./cut";
+import { drawnOut, type Shutter } from "./drawn-out";
 
 /** Pixels on either side of a thing's rim in which it may cover a pixel in part. */
 const BAND = 2.5;
@@ -11,8 +12,16 @@ const APART = 60;
 /**
  * How much of each pixel of a cut a thing covers, 0–255, row by row over the cut's rectangle: within all, outside nothing, and along its
  * rim the share that explains what is seen, α = (I − B)·(F − B)/|F − B|², F the mean colour of the thing's inside near by, B the ground.
+ * Rims that are drawn out by movement are told by it.
+ * @param pace pixels a frame by which the thing moves, across and down @param shutter of its take
  */
-export function edgeAlpha({ rect, inside, away, sight: { seen, ground, says } }: Cut): Uint8Array {
+export function edgeAlpha(cut: Cut, pace: readonly [number, number] = [0, 0], shutter?: Shutter): Uint8Array {
+  const {
+    rect,
+    inside,
+    away,
+    sight: { seen, ground, says },
+  } = cut;
   const [w, h] = [widthOf(rect), heightOf(rect)];
   // thin things have no inside: their middle speaks for them
   const inner = middleOf(away, w, h, BAND);
@@ -36,5 +45,6 @@ export function edgeAlpha({ rect, inside, away, sight: { seen, ground, says } }:
   band.forEach((i, k) => {
     out[i] = norm[k] < APART ? 255 * inside[i] : Math.round(255 * Math.min(1, Math.max(0, dot[k] / norm[k])));
   });
+  for (const [i, share] of drawnOut(cut, pace, shutter)) out[i] = Math.round(255 * share);
   return out;
 }

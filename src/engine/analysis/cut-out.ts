@@ -3,6 +3,7 @@ import type { Point } from "../../core/document/geometry";
 import type { BuiltFrom } from "../../core/document/plate";
 import { boundsOf, type Cut } from "../../core/cutout/cut";
 import { Cutter } from "../../core/cutout/cutter";
+import { Shutter } from "../../core/cutout/drawn-out";
 import { edgeAlpha } from "../../core/cutout/edge";
 import { Ground } from "../../core/cutout/ground";
 import { learnPassing } from "../../core/cutout/passing";
@@ -88,16 +89,18 @@ export async function cutOut(
     const others = new Colours();
     for (const f of samples) learnPassing(others, ground, f);
     const found: FrameMatte[] = [];
+    const shutter = new Shutter();
     const known = keepOut.length;
     let done = 0;
-    const keep = (f: number, cut: Cut) => {
-      const part = seenPart({ f, rect: cut.rect, alpha: edgeAlpha(cut) });
+    const keep = (f: number, cut: Cut, pace: readonly [number, number]) => {
+      // the shadow of what moves has a soft rim of its own
+      const part = seenPart({ f, rect: cut.rect, alpha: edgeAlpha(cut, shadow ? undefined : pace, shutter) });
       if (part) found.push(part);
     };
     const begun = new Cutter(ground, form ?? outline, others, shadow);
     step(watch, ++done, last - first + 1);
     const outlined = begun.next(await load(at));
-    if (at >= first && at <= last) keep(at, outlined);
+    let pace: readonly [number, number] | null = null;
     for (const way of [1, -1]) {
       const cutter = begun.fork();
       for (let f = at + way; f >= first && f <= last; f += way) {
@@ -110,9 +113,12 @@ export async function cutOut(
           keepOut.push({ outline: cutter.rests, frames: way > 0 ? [f, scene.out] : [scene.in, f] });
           break;
         }
-        keep(f, cut);
+        // how fast it was on the outlined frame, the next one tells
+        pace ??= cutter.pace;
+        keep(f, cut, cutter.pace);
       }
     }
+    if (at >= first && at <= last) keep(at, outlined, pace ?? [0, 0]);
     if (keepOut.length > known) continue;
     found.sort((a, b) => a.f - b.f);
     return found;
