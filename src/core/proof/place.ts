@@ -37,6 +37,9 @@ const ROUNDS = 6;
 const SLOW = 8;
 /** Pixels by which whole shifts are searched. */
 const MOST_SEARCHED = 10_000;
+/** All shifts are tried by one of so many of these, and so many of the best by all. */
+const ROUGHLY = 4;
+const TRIED_AGAIN = 16;
 /** More pixels make nothing surer. */
 const MOST_PIXELS = 40_000;
 /** Fewer pixels say nothing. */
@@ -86,37 +89,45 @@ function withoutLight(p: Part): Part {
   return { ...p, a: withoutSlow(p.a, p, shares), b: withoutSlow(p.b, p, shares) };
 }
 
-/** The shift of whole pixels that makes them most alike, by normalised correlation over some of the pixels. */
-function wholeShift({ width: w, height: h, a, b, counts }: Part): { dx: number; dy: number } | null {
+/**
+ * The shift of whole pixels that makes them most alike, by normalised correlation over some of the pixels: all shifts by a part of these,
+ * the best of them by all.
+ */
+function wholeShift(part: Part): { dx: number; dy: number } | null {
+  const skip = Math.max(1, Math.round(part.counts.reduce((s, v) => s + v, 0) / MOST_SEARCHED));
+  const tried: { dx: number; dy: number; c: number }[] = [];
+  for (let dy = -SEARCH; dy <= SEARCH; dy++)
+    for (let dx = -SEARCH; dx <= SEARCH; dx++) tried.push({ dx, dy, c: alikeAt(part, dx, dy, skip * ROUGHLY, LEAST_PIXELS / ROUGHLY) });
+  tried.sort((p, q) => q.c - p.c);
   let best: { dx: number; dy: number } | null = null;
   let most = -Infinity;
-  const skip = Math.max(1, Math.round(counts.reduce((s, v) => s + v, 0) / MOST_SEARCHED));
-  for (let dy = -SEARCH; dy <= SEARCH; dy++)
-    for (let dx = -SEARCH; dx <= SEARCH; dx++) {
-      let [n, sa, sb, saa, sbb, sab] = [0, 0, 0, 0, 0, 0];
-      for (let y = Math.max(0, -dy); y < Math.min(h, h - dy); y++)
-        for (let x = Math.max(0, -dx) + ((y * 5) % skip); x < Math.min(w, w - dx); x += skip) {
-          const i = y * w + x;
-          const j = i + dy * w + dx;
-          if (!counts[i] || !counts[j]) continue;
-          const [u, v] = [a[i], b[j]];
-          n++;
-          sa += u;
-          sb += v;
-          saa += u * u;
-          sbb += v * v;
-          sab += u * v;
-        }
-      if (n < LEAST_PIXELS) continue;
-      const [va, vb] = [saa - (sa * sa) / n, sbb - (sb * sb) / n];
-      if (va <= 0 || vb <= 0) continue;
-      const c = (sab - (sa * sb) / n) / Math.sqrt(va * vb);
-      if (c > most) {
-        most = c;
-        best = { dx, dy };
-      }
-    }
+  for (const { dx, dy } of tried.slice(0, TRIED_AGAIN)) {
+    const c = alikeAt(part, dx, dy, skip, LEAST_PIXELS);
+    if (c > most) [most, best] = [c, { dx, dy }];
+  }
   return best;
+}
+
+/** The normalised correlation of a shift, by one pixel of so many in a row; −Infinity where fewer than `least` tell, or nothing is seen to differ. */
+function alikeAt({ width: w, height: h, a, b, counts }: Part, dx: number, dy: number, skip: number, least: number): number {
+  let [n, sa, sb, saa, sbb, sab] = [0, 0, 0, 0, 0, 0];
+  for (let y = Math.max(0, -dy); y < Math.min(h, h - dy); y++)
+    for (let x = Math.max(0, -dx) + ((y * 5) % skip); x < Math.min(w, w - dx); x += skip) {
+      const i = y * w + x;
+      const j = i + dy * w + dx;
+      if (!counts[i] || !counts[j]) continue;
+      const u = a[i];
+      const v = b[j];
+      n++;
+      sa += u;
+      sb += v;
+      saa += u * u;
+      sbb += v * v;
+      sab += u * v;
+    }
+  if (n < least) return -Infinity;
+  const [va, vb] = [saa - (sa * sa) / n, sbb - (sb * sb) / n];
+  return va > 0 && vb > 0 ? (sab - (sa * sb) / n) / Math.sqrt(va * vb) : -Infinity;
 }
 
 function refined(part: Part): Apart | null {

@@ -13,15 +13,18 @@ import type { TakeIndex } from "../media/index-file";
 import type { Pictures } from "../render/pictures";
 import { prove, provePatches } from "./prove";
 
+/** Frames of a stage on which nothing else happens: made once. */
+const plain = new Map<number, Frame>();
+
 /** Frames that are kept nowhere, and a take that is all they are. */
 function standIn(stage: Stage) {
-  const made = new Map<number, Frame>();
+  const made = Object.keys(stage).length ? new Map<number, Frame>() : plain;
   const frame = (n: number) => {
     let f = made.get(n);
     if (!f) made.set(n, (f = stageFrame(n, stage)));
     return Promise.resolve(f);
   };
-  const store = { frame: (_: string, __: TakeIndex, n: number) => frame(n) } as unknown as FrameStore;
+  const store = { frame: (_: string, __: TakeIndex, n: number) => frame(n), expect: () => undefined } as unknown as FrameStore;
   const info = { width: WIDE, height: HIGH, frames: LONG, rate: [24, 1], format: YUV420, colour: assumedColour(HIGH) };
   const index = { path: "", info, cuts: [], hashes: Array.from({ length: LONG }, () => ""), brightness: [], times: [] } as unknown as TakeIndex;
   return { store, takes: { a: { id: "a", index } } };
