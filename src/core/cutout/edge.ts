@@ -43,7 +43,9 @@ export function edgeAlpha(cut: Cut, pace: readonly [number, number] = [0, 0], sh
     });
   }
   band.forEach((i, k) => {
-    out[i] = norm[k] < APART ? 255 * inside[i] : Math.round(255 * Math.min(1, Math.max(0, dot[k] / norm[k])));
+    // so deep within nothing mixes any more: what looks like the ground there is a gleam on the thing
+    const least = Math.max(0, -away[i] - 0.5) / (BAND - 0.5);
+    out[i] = norm[k] < APART ? 255 * inside[i] : Math.round(255 * Math.min(1, Math.max(least, dot[k] / norm[k])));
   });
   for (const [i, share] of drawnOut(cut, pace, shutter)) out[i] = Math.round(255 * share);
   return out;
