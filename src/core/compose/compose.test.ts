@@ -8,7 +8,8 @@ import { catmullRom } from "../pixels/resample";
 import { PX, SCALE } from "../ranges";
 import { valueAt } from "../time/keyed";
 import { assertRuns, composeFrame, neededPictures } from "./compose";
-import { type Canvas, changesInTime, layerOpacity } from "./patch";
+import { changesInTime } from "../time/keyed";
+import { type Canvas, layerOpacity } from "./patch";
 import { borrowedFrame } from "./source-ref";
 import { patchAlone, togetherMatte } from "./views";
 

@@ -14,7 +14,7 @@ import { maskAt, pictureMap, type Tracks } from "./tie";
 import { planeAlpha, type PlaneAlpha } from "../shape/chroma";
 import { maskMatte, type MaskPictures } from "../shape/mask";
 import type { Matte } from "../shape/matte";
-import { isKeyed, valueAt } from "../time/keyed";
+import { changesInTime, valueAt } from "../time/keyed";
 
 /** opacity × min(1, (n − in + 1)/(fadeIn + 1), (out − n + 1)/(fadeOut + 1)); 0 outside the layer's frames. */
 export function layerOpacity(l: PatchLayer, n: number): number {
@@ -68,14 +68,6 @@ export function maskAlphas(mask: Mask, n: number, c: Canvas, format: PixelFormat
 function alphasOf(m: Matte, format: PixelFormat, planes: number, c: Canvas): PlaneAlpha[] {
   const [luma, chroma] = [0, 1].map((p) => planeAlpha(m, format, p, c.siting, c.width, c.height));
   return planes === 1 ? [luma] : [luma, chroma, chroma];
-}
-
-/** Whether a mask is another one from frame to frame: a value has more than one key, strokes are painted for some frames, or a thing is cut out. */
-export function changesInTime(value: unknown): boolean {
-  if (typeof value !== "object" || value === null) return false;
-  if (isKeyed(value)) return value.keys.length > 1;
-  if (Array.isArray(value)) return typeof value[0] === "object" && value.some(changesInTime);
-  return "frames" in value || ("kind" in value && value.kind === "cutout") || Object.values(value).some(changesInTime);
 }
 
 /** A patch at one frame, ready to be laid. */

@@ -3,7 +3,7 @@ import { maskOf, type Recipe } from "../document/recipe";
 import { type Frame, intersect, isEmpty, type PixelFormat, planeShift, type Rect, union } from "../pixels/frame";
 import { activeLayers, changesWhole } from "./compose";
 import { isMatched } from "./matched";
-import { changesInTime } from "./patch";
+import { changesInTime } from "../time/keyed";
 import { layerReads, layerWrites } from "./reach";
 import { carriesMask, type Tracks } from "./tie";
 

@@ -1,10 +1,11 @@
 import { isFrozen } from "../compose/matched";
-import { changesInTime, type PreparedPatch } from "../compose/patch";
+import type { PreparedPatch } from "../compose/patch";
 import type { PatchLayer } from "../document/layer";
 import { pivotOf } from "../match/light";
 import { grown } from "../plate/regions";
 import type { Colour } from "../pixels/colour";
 import { colourPlanes, type Frame, intersect, isChroma, isEmpty, type PixelFormat, type Rect } from "../pixels/frame";
+import { changesInTime } from "../time/keyed";
 import { cleanPicture, type CleanPicture, LEAST_LOOKS, lightsOf, litCells, type Look } from "./clean";
 import { chanceSteps } from "./chance";
 import { cutPieces, type Kept } from "./crossing";

@@ -5,7 +5,7 @@ import { type Rect, union } from "../pixels/frame";
 import type { Cutouts } from "../cutout/cutout-data";
 import { cutoutMatte } from "./cutout";
 import { strokeBounds, strokeMatte } from "./stroke";
-import { valueAt } from "../time/keyed";
+import { changesInTime, valueAt } from "../time/keyed";
 import { boundaryOf } from "./boundary";
 import { halfContour } from "./contour";
 import { coverage } from "./coverage";
@@ -21,27 +21,42 @@ import { shapePolygon } from "./polygon";
  * where all are hard, else from the α = ½ contour; then invert; then cut-outs that are held out. The picture's border is no edge: shapes are followed beyond it as far as needed.
  */
 export function maskMatte(mask: Mask, n: number, width: number, height: number, scale = 1, pictures?: MaskPictures, cutouts?: Cutouts): Matte {
+  const heldOut = heldOutOf(mask);
+  const shapes = mask.shapes.filter((s) => s.on !== false && !heldOut.includes(s));
+  const drawn = () => drawnMatte({ ...mask, shapes }, n, width, height, scale, pictures, cutouts);
+  if (!heldOut.length) return drawn();
+  // who is held out moves; what they are held out of mostly does not
+  const still = !shapes.some((s) => s.kind === "picture") && !changesInTime({ ...mask, shapes });
+  const key = `${width}x${height}/${scale}`;
+  const known = still ? drawnOnce.get(mask) : undefined;
+  let m = known?.key === key ? known.matte : drawn();
+  if (still) drawnOnce.set(mask, { key, matte: m });
+  const picture: Rect = { x0: 0, y0: 0, x1: width, y1: height };
+  for (const s of heldOut) m = { ...join(m, shapeMatte(s, n, picture, scale, pictures, cutouts), "cut"), outside: m.outside };
+  return m;
+}
+
+/** Of masks that stay as they are, what things are held out of. */
+const drawnOnce = new WeakMap<Mask, { key: string; matte: Matte }>();
+
+/** A mask before anything is held out of it. */
+function drawnMatte(mask: Mask, n: number, width: number, height: number, scale: number, pictures?: MaskPictures, cutouts?: Cutouts): Matte {
   const feather = valueAt(mask.feather ?? 0, n, PX) * scale;
   const grow = valueAt(mask.grow ?? 0, n, GROW) * scale;
   const soft = feather !== 0 || grow !== 0;
   const pad = soft ? Math.ceil(Math.abs(grow) + Math.max(feather, 1) / 2) + 1 : 0;
   const field: Rect = { x0: -pad, y0: -pad, x1: width + pad, y1: height + pad };
   const picture: Rect = { x0: 0, y0: 0, x1: width, y1: height };
-  const on = mask.shapes.filter((s) => s.on !== false);
-  const heldOut = heldOutOf(mask);
-  const shapes = on.filter((s) => !heldOut.includes(s));
-  const hard = shapes.filter((s) => isHard(s, n));
+  const hard = mask.shapes.filter((s) => isHard(s, n));
   let m = emptyMatte();
-  if (soft && hard.length === shapes.length) m = hardMatte(hard, n, feather, grow, field, scale);
+  if (soft && hard.length === mask.shapes.length) m = hardMatte(hard, n, feather, grow, field, scale);
   else {
-    for (const shape of shapes) m = join(m, shapeMatte(shape, n, field, scale, pictures, cutouts), shape.op);
+    for (const shape of mask.shapes) m = join(m, shapeMatte(shape, n, field, scale, pictures, cutouts), shape.op);
     // a shape that is soft has no line to measure from but that of its half
     if (soft && m.data.length) m = softened(halfContour(m), m, feather, grow, field);
   }
   m = cropped(m, picture);
-  if (mask.invert) m = inverted(m, picture);
-  for (const s of heldOut) m = { ...join(m, shapeMatte(s, n, picture, scale, pictures, cutouts), "cut"), outside: m.outside };
-  return m;
+  return mask.invert ? inverted(m, picture) : m;
 }
 
 /** What is held out of a mask: from the finished one, with an edge of its own. */

@@ -19,6 +19,14 @@ export function isKeyed<T>(k: Keyed<T>): k is { keys: Key<T>[] } {
   return typeof k === "object" && k !== null && Object.hasOwn(k, "keys");
 }
 
+/** Whether a mask is another one from frame to frame: a value has more than one key, strokes are painted for some frames, or a thing is cut out. */
+export function changesInTime(value: unknown): boolean {
+  if (typeof value !== "object" || value === null) return false;
+  if (isKeyed(value)) return value.keys.length > 1;
+  if (Array.isArray(value)) return typeof value[0] === "object" && value.some(changesInTime);
+  return "frames" in value || ("kind" in value && value.kind === "cutout") || Object.values(value).some(changesInTime);
+}
+
 /** Two neighbouring keyframes have values of different shapes. */
 export class KeyShapeError extends UserError {
   constructor(message: string) {
