@@ -134,8 +134,8 @@ export const soundUrl = (id: string, from: number, to: number) => url(E.sound, {
 /** A single picture of a shot as a file. */
 export const stillUrl = (id: string, query: { what: "frame" | "patch" | "plate"; frame: number; layer?: string; plate?: string }) => url(E.still, { id }, query); // prettier-ignore
 /** What is still wrong in a shot, or in all of a production, as a file. */
-export const reportUrl = (of: "shot" | "production", id: string, as: ReportForm) =>
-  url(of === "shot" ? E.report : E.productionReport, { id }, { as });
+export const reportUrl = (of: "shot" | "production", id: string, as: ReportForm, task: string) =>
+  url(of === "shot" ? E.report : E.productionReport, { id }, { as, task });
 /** A shot's recipe as a file. */
 export const recipeUrl = (id: string) => `/api/shots/${id}/recipe`;
 /** What a render has written. */

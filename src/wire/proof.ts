@@ -45,4 +45,8 @@ export const proofAnswerSchema = z.object({
 /** How a report of what is still wrong is written. */
 export const REPORT_FORMS = ["html", "csv", "json"] as const;
 export type ReportForm = (typeof REPORT_FORMS)[number];
-export const reportQuerySchema = z.object({ as: z.enum(REPORT_FORMS).default("html") });
+export const reportQuerySchema = z.object({
+  as: z.enum(REPORT_FORMS).default("html"),
+  /** Names it for its progress, and to stop it. */
+  task: z.string().min(8).max(64).optional(),
+});

@@ -3,6 +3,7 @@ import { NAME_HEADER } from "../../wire/layout";
 import type { ReportForm } from "../../wire/proof";
 import { Reporting } from "../usecases/reporting";
 import type { Parts } from "../compose";
+import type { Watch } from "../watch";
 import type { Answers } from "./answer";
 
 /** What is still wrong in shots. */
@@ -11,9 +12,11 @@ export function proofAnswers(parts: Parts): Pick<Answers, "prove" | "report" | "
   const reporting = new Reporting(parts);
   const file = ({ text, name }: { text: string; name: string }, as: ReportForm) =>
     new Response(text, { headers: { "content-type": TYPES[as], [NAME_HEADER]: encodeURIComponent(name) } });
+  const watched = <T>(task: string | undefined, work: (watch: Watch) => Promise<T>) => (task ? tasks.run(task, work) : work({}));
   return {
-    report: async ({ params: { id }, query }) => file(await reporting.ofShot(id, query.as), query.as),
-    productionReport: async ({ params: { id }, query }) => file(await reporting.ofProduction(id, query.as), query.as),
+    report: async ({ params: { id }, query: { as, task } }) => file(await watched(task, (watch) => reporting.ofShot(id, as, watch)), as),
+    productionReport: async ({ params: { id }, query: { as, task } }) =>
+      file(await watched(task, (watch) => reporting.ofProduction(id, as, watch)), as),
     async prove({ params: { id }, body: { task } }) {
       await takes.whole(takeIds((await documents.read(id)).recipe));
       const spec = await shots.forJob(id);

@@ -10,10 +10,13 @@ import { writtenName } from "../render/names";
 import { reportCsv } from "../report/csv";
 import { reportHtml, type Spots } from "../report/html";
 import { type ShotReport, shotReport } from "../report/shot-report";
+import { step, type Watch } from "../watch";
 import type { Shots } from "./shots";
 
 /** Findings of a shot that are told with pictures: what a viewer notices first. */
 const PICTURED = 12;
+/** Parts in which it is told how far the measuring of one shot is. */
+const PARTS = 1000;
 /** Widest and least wide picture of a spot, in pixels of the take. */
 const WIDE = { most: 832, least: 208 };
 
@@ -26,26 +29,29 @@ interface Told {
 export class Reporting {
   constructor(private readonly parts: { library: Library; documents: Documents; takes: Takes; shots: Shots; proofs: Proofs }) {}
 
-  async ofShot(id: string, as: ReportForm) {
-    const told = await this.told(id, as === "html");
+  async ofShot(id: string, as: ReportForm, watch: Watch = {}) {
+    const told = await this.told(id, as === "html", watch);
     return written(told.report.shot, [told], as);
   }
 
   /** Of all shots of a production, in their order; what was not measured yet is measured now. @throws NotFound where there is none */
-  async ofProduction(id: string, as: ReportForm) {
+  async ofProduction(id: string, as: ReportForm, watch: Watch = {}) {
     const production = (await this.parts.library.productions()).find((p) => p.id === id);
     if (!production) throw new NotFound("This production does not exist (any more).");
     const told: Told[] = [];
-    for (const s of production.shots) told.push(await this.told(s.id, as === "html"));
+    for (const [k, s] of production.shots.entries()) {
+      step(watch, k * PARTS, production.shots.length * PARTS);
+      told.push(await this.told(s.id, as === "html", partOf(watch, k, production.shots.length)));
+    }
     return written(production.name, told, as);
   }
 
-  private async told(id: string, pictured: boolean): Promise<Told> {
+  private async told(id: string, pictured: boolean, watch: Watch): Promise<Told> {
     const { library, documents, takes, shots, proofs } = this.parts;
     const { name } = await library.shotRow(id);
     const { recipe } = await documents.read(id);
     await takes.whole(takeIds(recipe));
-    const proof = await proofs.of(await shots.forJob(id), {});
+    const proof = await proofs.of(await shots.forJob(id), watch);
     const takeId = shotTakeId(recipe);
     const take = await library.takeRow(takeId);
     const report = shotReport(name, recipe, { name: take.name, info: (await takes.index(takeId)).info }, proof);
@@ -58,6 +64,12 @@ export class Reporting {
     return { report, spots };
   }
 }
+
+/** Of one of several things that take a while one after the other, its part of the whole. */
+const partOf = ({ progress, signal }: Watch, k: number, of: number): Watch => ({
+  progress: progress && ((done, total) => progress(Math.round(PARTS * (k + done / Math.max(1, total))), PARTS * of)),
+  signal,
+});
 
 /** The spot of a finding with some of its surroundings, as JPEG. */
 async function cutOut(png: Buffer, box: Rect): Promise<Buffer> {

@@ -8,7 +8,7 @@ import { Button } from "../parts/Button";
 import { useSourcePicture } from "../viewer/retouch/useSourcePicture";
 import { zoomTo } from "../viewer/zoom";
 import { OutsideSection } from "./OutsideSection";
-import { saveFile } from "./save";
+import { saveFile } from "../parts/save";
 import { Section } from "./Section";
 import { SpotPicture } from "./SpotPicture";
 import { stillUrl } from "@/client/api";

@@ -10,7 +10,7 @@ import { useCounting } from "../editor/usePreferences";
 import { Button, IconButton } from "../parts/Button";
 import { NotClean } from "./proof/NotClean";
 import { RenderSettings } from "./RenderSettings";
-import { saveFile } from "./save";
+import { saveFile } from "../parts/save";
 import { Section } from "./Section";
 import { CODECS, isStills } from "@/wire/formats";
 

@@ -1,12 +1,13 @@
 "use client";
 import { FileText } from "lucide-react";
 import { DropdownMenu } from "radix-ui";
-import { useState } from "react";
-import { toast } from "sonner";
-import { reportUrl } from "@/client/api";
+import { useEffect, useRef, useState } from "react";
+import { reportUrl, stopTask } from "@/client/api";
+import { listen } from "@/client/events";
+import { uuid } from "@/client/uuid";
 import type { ReportForm } from "@/wire/proof";
-import { saveFile } from "../panels/save";
 import { Button } from "./Button";
+import { saveFile } from "./save";
 
 const FORMS: readonly (readonly [ReportForm, string, string])[] = [
   ["html", "A page with pictures", "HTML, stands alone"],
@@ -16,18 +17,42 @@ const FORMS: readonly (readonly [ReportForm, string, string])[] = [
 
 /** What is still wrong in a shot, or in all shots of a production, as a file for others. */
 export function ReportMenu({ of, id, name }: { of: "shot" | "production"; id: string; name: string }) {
-  const [making, setMaking] = useState(false);
+  const [making, setMaking] = useState<{ task: string; share: number } | null>(null);
+  const leave = useRef<AbortController>(null);
+  const task = making?.task;
+  useEffect(
+    () =>
+      task
+        ? listen(
+            (e) => {
+              if (e.type === "task" && e.id === task) setMaking({ task, share: e.done / Math.max(1, e.total) });
+            },
+            () => undefined,
+          )
+        : undefined,
+    [task],
+  );
   const save = async (as: ReportForm) => {
-    setMaking(true);
-    if (of === "production") toast("The report is being made. Shots that were not measured yet take a while.");
-    await saveFile(reportUrl(of, id, as));
-    setMaking(false);
+    const own = { task: uuid(), share: 0 };
+    leave.current = new AbortController();
+    setMaking(own);
+    await saveFile(reportUrl(of, id, as, own.task), leave.current.signal);
+    setMaking(null);
+  };
+  const stop = () => {
+    if (task) void stopTask(task).catch(() => undefined);
+    leave.current?.abort();
   };
   return (
     <DropdownMenu.Root>
+      {making && (
+        <Button onClick={stop} aria-label={`Stop the report on ${name}`}>
+          Stop
+        </Button>
+      )}
       <DropdownMenu.Trigger asChild>
-        <Button disabled={making} aria-label={`Report on ${name}`}>
-          <FileText size={14} aria-hidden /> {making ? "Being made …" : "Report"}
+        <Button disabled={!!making} aria-label={`Report on ${name}`}>
+          <FileText size={14} aria-hidden /> {making ? `Being made, ${Math.floor(100 * making.share)} %` : "Report"}
         </Button>
       </DropdownMenu.Trigger>
       <DropdownMenu.Portal>

@@ -6,7 +6,7 @@ import { useEditor, useEditorPick } from "../../editor/context";
 import { useKeyShown } from "../../editor/usePreferences";
 import { IconButton } from "../../parts/Button";
 import { NameField } from "../../parts/NameField";
-import { saveFile } from "../save";
+import { saveFile } from "../../parts/save";
 import { FollowSection } from "./FollowSection";
 import { MaskSection } from "./MaskSection";
 import { PictureSection } from "./PictureSection";

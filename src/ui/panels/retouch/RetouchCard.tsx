@@ -5,7 +5,7 @@ import { useEditor, useEditorPick } from "../../editor/context";
 import { Button } from "../../parts/Button";
 import { Choice } from "../../parts/Choice";
 import { NumberField } from "../../parts/NumberField";
-import { saveFile } from "../save";
+import { saveFile } from "../../parts/save";
 import { Section } from "../Section";
 import { AidsSection, FenceSection } from "./AidsSection";
 import { BrushSection } from "./BrushSection";
