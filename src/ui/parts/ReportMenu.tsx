@@ -1,5 +1,5 @@
 "use client";
-import { FileText } from "lucide-react";
+import { FileText, X } from "lucide-react";
 import { DropdownMenu } from "radix-ui";
 import { useEffect, useRef, useState } from "react";
 import { reportUrl, stopTask } from "@/client/api";
@@ -43,16 +43,17 @@ export function ReportMenu({ of, id, name }: { of: "shot" | "production"; id: st
     if (task) void stopTask(task).catch(() => undefined);
     leave.current?.abort();
   };
+  if (making)
+    return (
+      <Button onClick={stop} aria-label={`Stop the report on ${name}`}>
+        <X size={14} aria-hidden /> Stop at {Math.floor(100 * making.share)} %
+      </Button>
+    );
   return (
     <DropdownMenu.Root>
-      {making && (
-        <Button onClick={stop} aria-label={`Stop the report on ${name}`}>
-          Stop
-        </Button>
-      )}
       <DropdownMenu.Trigger asChild>
-        <Button disabled={!!making} aria-label={`Report on ${name}`}>
-          <FileText size={14} aria-hidden /> {making ? `Being made, ${Math.floor(100 * making.share)} %` : "Report"}
+        <Button aria-label={`Report on ${name}`}>
+          <FileText size={14} aria-hidden /> Report
         </Button>
       </DropdownMenu.Trigger>
       <DropdownMenu.Portal>
