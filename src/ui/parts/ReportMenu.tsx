@@ -46,7 +46,7 @@ export function ReportMenu({ of, id, name }: { of: "shot" | "production"; id: st
   if (making)
     return (
       <Button onClick={stop} aria-label={`Stop the report on ${name}`}>
-        <X size={14} aria-hidden /> Stop at {Math.floor(100 * making.share)} %
+        <X size={14} aria-hidden /> Stop ({Math.floor(100 * making.share)} %)
       </Button>
     );
   return (
