@@ -8,7 +8,7 @@ const FAST = 6;
 /** Pixels behind a drawn-out rim by whose mean the thing's colour is told, and how many have to tell. */
 const BEHIND = 6;
 const LEAST_BEHIND = 3;
-/** What shines through rims is left unexplained by sharp ones so much more, where they are drawn out: the share that is left at most. */
+/** Of what sharp rims leave unexplained of what shines through, drawn-out ones leave so much at most. */
 const CLEARER = 0.4;
 /** Pixels by which rims are drawn out at least. */
 const LEAST_LENGTH = 2;
@@ -69,11 +69,14 @@ export function drawnOut(cut: Cut, pace: readonly [number, number], shutter = ne
   if (fast < FAST) return out;
   const walk = alongPace(cut, pace, fast);
   const rims = walk.rims();
-  const own = drawnOutBy(cut, walk, rims, fast);
+  const shines = shinesThrough(cut, walk, rims, fast);
+  if (!shines) return out;
+  const all = Array.from({ length: Math.ceil(2 * (fast - LEAST_LENGTH)) }, (_, k) => LEAST_LENGTH + k / 2);
+  const own = drawnOutBy(shines, all);
   if (own) shutter.add(own.length / fast);
   const open = shutter.open();
   // what one frame tells is rough; a shutter stays as it is
-  const drawn = open ? drawnOutBy(cut, walk, rims, fast, open * fast) : own;
+  const drawn = open ? drawnOutBy(shines, [open * fast]) : own;
   if (!drawn) return out;
   const { length, missed } = drawn;
   for (const r of rims) {
@@ -164,13 +167,18 @@ function behind({ inside, sight: { seen } }: Cut, walk: Walk, { i, depth, inward
   return n >= LEAST_BEHIND;
 }
 
-/**
- * By how many pixels rims are drawn out: of the ground's own detail as much shines through them as the thing leaves uncovered, 1 − d/length
- * at depth d, whatever the thing looks like. Detail is what changes across the movement, which the movement does not blur.
- * @param known by how many they are, where the shutter is known
- * @returns null where they are sharp, or the ground is too even to tell
- */
-function drawnOutBy({ sight: { seen, ground } }: Cut, walk: Walk, rims: readonly Rim[], fast: number, known?: number): Drawn | null {
+/** How much of the ground's detail is seen through rims, by whole pixels of depth. */
+interface Shines {
+  /** Shares at each depth, and how surely they are told; depths that too few pixels tell are not `usable`. */
+  shares: Float64Array;
+  surely: Float64Array;
+  usable: number[];
+  /** The share that is seen where nothing shines through any more: detail of the thing itself may be like the ground's. */
+  floor: number;
+}
+
+/** Detail is what changes across the movement, which the movement does not blur. @returns null where the ground is too even to tell */
+function shinesThrough({ sight: { seen, ground } }: Cut, walk: Walk, rims: readonly Rim[], fast: number): Shines | null {
   const bins = Math.ceil(fast);
   const [products, squares, counts] = [new Float64Array(bins), new Float64Array(bins), new Float64Array(bins)];
   for (const { i, depth } of rims) {
@@ -188,18 +196,25 @@ function drawnOutBy({ sight: { seen, ground } }: Cut, walk: Walk, rims: readonly
   }
   const usable = Array.from({ length: bins }, (_, d) => d).filter((d) => counts[d] >= LEAST_OF_DEPTH);
   if (usable.length < bins / 2) return null;
-  const shines = Float64Array.from(products, (v, d) => v / squares[d]);
-  // detail of the thing itself may be like the ground's: so much is seen where nothing shines through any more
+  const shares = products.map((v, d) => v / squares[d]);
   const deep = usable.slice(Math.floor((2 * usable.length) / 3));
-  const floor = Math.max(0, deep.reduce((s, d) => s + shines[d], 0) / deep.length);
+  const floor = Math.max(0, deep.reduce((s, d) => s + shares[d], 0) / deep.length);
+  return { shares, surely: squares.map(Math.sqrt), usable, floor };
+}
+
+/**
+ * By how many pixels rims are drawn out: of the ground's own detail as much shines through them as the thing leaves uncovered, 1 − d/length
+ * at depth d, whatever the thing looks like.
+ * @param lengths those that are tried @returns null where the rims are sharp
+ */
+function drawnOutBy({ shares, surely, usable, floor }: Shines, lengths: readonly number[]): Drawn | null {
   const off = ({ length, missed }: Drawn) => {
     let sum = 0;
-    for (const d of usable) sum += Math.sqrt(squares[d]) * (shines[d] - Math.max(floor, 1 - (d + 0.5 + missed) / Math.max(1, length))) ** 2;
+    for (const d of usable) sum += surely[d] * (shares[d] - Math.max(floor, 1 - (d + 0.5 + missed) / Math.max(1, length))) ** 2;
     return sum;
   };
   let best: Drawn | null = null;
   let least = CLEARER * off({ length: 0, missed: 0 });
-  const lengths = known ? [known] : Array.from({ length: Math.ceil(2 * (fast - LEAST_LENGTH)) }, (_, k) => LEAST_LENGTH + k / 2);
   for (const length of lengths)
     for (let missed = 0; missed <= MOST_MISSED * length; missed += 0.5) {
       const left = off({ length, missed });

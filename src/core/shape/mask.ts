@@ -22,14 +22,14 @@ import { shapePolygon } from "./polygon";
  */
 export function maskMatte(mask: Mask, n: number, width: number, height: number, scale = 1, pictures?: MaskPictures, cutouts?: Cutouts): Matte {
   const heldOut = heldOutOf(mask);
-  const shapes = mask.shapes.filter((s) => s.on !== false && !heldOut.includes(s));
-  const drawn = () => drawnMatte({ ...mask, shapes }, n, width, height, scale, pictures, cutouts);
-  if (!heldOut.length) return drawn();
+  const drawn: Mask = { ...mask, shapes: mask.shapes.filter((s) => s.on !== false && !heldOut.includes(s)) };
+  const fresh = () => drawnMatte(drawn, n, width, height, scale, pictures, cutouts);
+  if (!heldOut.length) return fresh();
   // who is held out moves; what they are held out of mostly does not
-  const still = !shapes.some((s) => s.kind === "picture") && !changesInTime({ ...mask, shapes });
+  const still = !drawn.shapes.some((s) => s.kind === "picture") && !changesInTime(drawn);
   const key = `${width}x${height}/${scale}`;
   const known = still ? drawnOnce.get(mask) : undefined;
-  let m = known?.key === key ? known.matte : drawn();
+  let m = known?.key === key ? known.matte : fresh();
   if (still) drawnOnce.set(mask, { key, matte: m });
   const picture: Rect = { x0: 0, y0: 0, x1: width, y1: height };
   for (const s of heldOut) m = { ...join(m, shapeMatte(s, n, picture, scale, pictures, cutouts), "cut"), outside: m.outside };
