@@ -6,9 +6,9 @@ import { join } from "node:path";
 import { type App, ROOT, startApp, until } from "./app";
 import { Session } from "./session";
 
-/** Names what a data folder was made by: the program that is built, and the takes. */
+/** Names what a data folder was made by: the checkout whose takes it reads in place, the program that is built, and the takes. */
 function mark(): string {
-  const h = createHash("sha256");
+  const h = createHash("sha256").update(ROOT);
   for (const f of ["dist/engine.mjs", "dist/job.mjs", "demo/takes/hall.mp4"]) h.update(readFileSync(join(ROOT, f)));
   return h.digest("hex").slice(0, 16);
 }

@@ -80,6 +80,7 @@ export async function buildEngine(root) {
       job: "src/engine/jobs/child.ts",
       cli: "src/engine/cli/main.ts",
       "survey-worker": "src/engine/analysis/survey-worker.ts",
+      "proof-worker": "src/engine/analysis/proof/proof-worker.ts",
     },
     outdir: "dist",
     outExtension: { ".js": ".mjs" },

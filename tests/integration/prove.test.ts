@@ -56,6 +56,23 @@ describe("umber prove", () => {
     expect(r.stdout).toMatch(/^clean\naccepted \(Under a title\): leak/);
   });
 
+  it("says of two patches, each measured by a thread of its own, what it says of either by itself", () => {
+    const [late, early] = [mended({ in: BAR.in + 2 }), mended({ out: BAR.out - 2 })].map((r) => r.intruders[0].layers[0]);
+    const told = (name: string, layers: readonly object[]) => {
+      const recipe = mended();
+      const r = prove(name, { ...recipe, intruders: [{ ...recipe.intruders[0], layers: layers as never }] }, "--json");
+      expect([r.status, r.stderr]).toEqual([3, ""]);
+      return (JSON.parse(r.stdout) as { findings: { layer: string; kind: string; in: number; out: number }[] }).findings;
+    };
+    // they cover each other's frames but for two at either end
+    const both = told("two", [late, { ...early, id: "q", in: BAR.in + 2 }]);
+    const alone = told("one", [mended({ in: BAR.in + 2, out: BAR.out }).intruders[0].layers[0]]);
+    expect(both.filter((f) => f.layer === "p" && f.out < BAR.in + 2).map((f) => [f.kind, f.in, f.out])).toEqual(
+      alone.map((f) => [f.kind, f.in, f.out]),
+    );
+    expect(new Set(both.map((f) => f.layer))).toEqual(new Set(["p", "q"]));
+  });
+
   it("says unsure and exits with 4 where no frame shows the place without the patch", () => {
     const r = prove("always", mended({ in: 0, out: LONG - 1, source: { take: "a", slip: 0 } } as never));
     expect(r.status).toBe(4);

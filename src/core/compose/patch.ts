@@ -4,7 +4,7 @@ import { NotSupportedYet, type Recipe } from "../document/recipe";
 import type { PatchLayer } from "../document/layer";
 import type { Cutouts } from "../cutout/cutout-data";
 import type { SitingName } from "../pixels/colour";
-import { type Frame, maxCode, type Plane, type PixelFormat, sameFormat } from "../pixels/frame";
+import { type Frame, intersect, isEmpty, maxCode, type Plane, type PixelFormat, type Rect, sameFormat } from "../pixels/frame";
 import type { Placing, ResampledPlane } from "../pixels/resample";
 import { boundaryOf } from "../shape/boundary";
 import { coverage } from "../shape/coverage";
@@ -47,21 +47,35 @@ export interface Canvas {
   quick?: boolean;
 }
 
-/** Mattes that did not change since the last frame, kept by the mask they came from. */
-export type MatteCache = WeakMap<object, { key: string; alphas: PlaneAlpha[] }>;
+/** What was worked out last of a mask, kept by the mask it came from; of one that stays as it is for all frames. */
+export type MatteCache = WeakMap<object, MaskKept>;
+
+interface MaskKept {
+  key: string;
+  matte?: Matte;
+  alphas?: PlaneAlpha[];
+  /** What of it a source leaves that does not cover it all, as it lies. */
+  within?: { source: Frame; lies: string; alphas: PlaneAlpha[] };
+}
+
+function keptOf(mask: Mask, n: number, c: Canvas, format: PixelFormat, cache?: MatteCache): MaskKept {
+  const key = `${changesInTime(mask) ? n : "still"}/${c.width}x${c.height}/${c.scale}/${c.siting}/${format.subX}${format.subY}`;
+  const hit = cache?.get(mask);
+  if (hit?.key === key) return hit;
+  const fresh = { key };
+  cache?.set(mask, fresh);
+  return fresh;
+}
+
+const matteIn = (kept: MaskKept, mask: Mask, n: number, c: Canvas): Matte =>
+  (kept.matte ??= maskMatte(mask, n, c.width, c.height, c.scale, c.masks, c.cutouts));
 
 /** α of a mask for each plane at frame `n`. A mask that stays as it is is computed once. */
 export function maskAlphas(mask: Mask, n: number, c: Canvas, format: PixelFormat, planes: number, cache?: MatteCache): PlaneAlpha[] {
-  const still = !changesInTime(mask);
-  const key = `${still ? "still" : n}/${c.width}x${c.height}/${c.scale}/${c.siting}/${format.subX}${format.subY}`;
-  const hit = cache?.get(mask);
-  if (hit?.key === key) return hit.alphas;
+  const kept = keptOf(mask, n, c, format, cache);
+  if (kept.alphas) return kept.alphas;
   const quick = c.quick && planes === 3 ? quickAlphas(mask, n, c, format) : null;
-  const alphas = quick
-    ? [quick[0], quick[1], quick[1]]
-    : alphasOf(maskMatte(mask, n, c.width, c.height, c.scale, c.masks, c.cutouts), format, planes, c);
-  cache?.set(mask, { key, alphas });
-  return alphas;
+  return (kept.alphas = quick ? [quick[0], quick[1], quick[1]] : alphasOf(matteIn(kept, mask, n, c), format, planes, c));
 }
 
 /** Both chroma planes lie alike, so they share one α. */
@@ -104,15 +118,16 @@ export function preparePatch(
   let alphas: PlaneAlpha[];
   if (covers) alphas = maskAlphas(mask, n, c, format, planes, cache);
   else {
-    const m = maskMatte(mask, n, c.width, c.height, c.scale, c.masks, c.cutouts);
-    const top = maxCode(source.format);
-    const read = alphaPlane && lies.laid(0, alphaPlane).read;
-    alphas = alphasOf(
-      withinSource(m, lies, source, (px, py) => (read ? read(px, py) / top : 1)),
-      format,
-      planes,
-      c,
-    );
+    const kept = keptOf(mask, n, c, format, cache);
+    const corners = lies.corners();
+    const how = corners && `${corners.join()}/${!!alphaPlane}`;
+    if (how && kept.within?.source === source && kept.within.lies === how) ({ alphas } = kept.within);
+    else {
+      const m = matteIn(kept, mask, n, c);
+      const cut = withinSource(m, lies, source, alphaPlane && lies.laid(0, alphaPlane).read);
+      alphas = cut === m ? maskAlphas(mask, n, c, format, planes, cache) : alphasOf(cut, format, planes, c);
+      if (how) kept.within = { source, lies: how, alphas };
+    }
   }
   const sources = Array.from({ length: planes }, (_, p) => lies.laid(p, source.planes[p]));
   return { sources, alphas, opacity: layerOpacity(l, n), covers: covers ? () => true : reachesTo(lies, source, alphaPlane) };
@@ -143,17 +158,52 @@ function placingOf(l: PatchLayer, n: number, source: Frame, c: Canvas): Placing 
   };
 }
 
-/** α times the exact coverage of each pixel by the laid source's outline, times the source's own α. */
-function withinSource(m: Matte, lies: Lying, source: Frame, own: (x: number, y: number) => number): Matte {
+/**
+ * α times the exact coverage of each pixel by the laid source's outline, times the source's own α; the same matte where that changes nothing.
+ * @param own the source's α as it lies, in its codes
+ */
+function withinSource(m: Matte, lies: Lying, source: Frame, own?: (x: number, y: number) => number): Matte {
   const corners = lies.corners();
-  const share = corners && coverage(boundaryOf(Float64Array.from(corners)), m);
+  const edges = corners && boundaryOf(Float64Array.from(corners));
   const reaches = reachesTo(lies, source);
-  const data = m.data.slice();
+  const top = maxCode(source.format);
   const w = m.x1 - m.x0;
-  for (let i = 0; i < data.length; i++) {
-    if (!data[i]) continue;
-    const [x, y] = [m.x0 + (i % w), m.y0 + Math.floor(i / w)];
-    data[i] *= (share ? share[i] : Number(reaches(x, y))) * own(x, y);
-  }
-  return { ...m, data };
+  let { data } = m;
+  const weigh = (rect: Rect, by: (x: number, y: number, k: number) => number) => {
+    for (let y = rect.y0, k = 0; y < rect.y1; y++)
+      for (let x = rect.x0, i = (y - m.y0) * w + x - m.x0; x < rect.x1; x++, i++, k++) {
+        if (!data[i]) continue;
+        const share = by(x, y, k);
+        if (share === 1) continue;
+        if (data === m.data) data = m.data.slice();
+        data[i] *= share;
+      }
+  };
+  if (edges)
+    for (const part of around(m, innerOf(corners))) {
+      const share = coverage(edges, part);
+      weigh(part, (_, __, k) => share[k]);
+    }
+  else weigh(m, (x, y) => Number(reaches(x, y)));
+  if (own) weigh(m, (x, y) => own(x, y) / top);
+  return data === m.data ? m : { ...m, data };
+}
+
+/** A rectangle of whole pixels within a picture that is hardly turned, by its corners from the top left clockwise; an empty one where it is turned far. */
+function innerOf([ax, ay, bx, by, cx, cy, dx, dy]: readonly number[]): Rect {
+  const [x0, y0, x1, y1] = [Math.ceil(Math.max(ax, dx)), Math.ceil(Math.max(ay, by)), Math.floor(Math.min(bx, cx)), Math.floor(Math.min(cy, dy))];
+  return { x0, y0, x1: Math.max(x0, x1), y1: Math.max(y0, y1) };
+}
+
+/** What of a rectangle lies above, below, left and right of another. */
+function around(of: Rect, inner: Rect): Rect[] {
+  const r = intersect(of, inner);
+  if (isEmpty(r)) return [of];
+  const parts = [
+    { ...of, y1: r.y0 },
+    { ...of, y0: r.y1 },
+    { x0: of.x0, x1: r.x0, y0: r.y0, y1: r.y1 },
+    { x0: r.x1, x1: of.x1, y0: r.y0, y1: r.y1 },
+  ];
+  return parts.filter((p) => !isEmpty(p));
 }

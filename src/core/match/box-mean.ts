@@ -7,10 +7,20 @@ export function boxMean(values: ArrayLike<number>, width: number, height: number
     const at = y * width;
     let sum = 0;
     for (let x = 0; x < Math.min(r, width); x++) sum += data[at + x];
-    for (let x = 0; x < width; x++) {
+    const from = Math.min(r + 1, width);
+    const to = Math.max(from, width - r);
+    for (let x = 0; x < from; x++) {
       if (x + r < width) sum += data[at + x + r];
-      if (x - r - 1 >= 0) sum -= data[at + x - r - 1];
-      rows[at + x] = sum / (Math.min(width - 1, x + r) - Math.max(0, x - r) + 1);
+      rows[at + x] = sum / (Math.min(width - 1, x + r) + 1);
+    }
+    for (let x = from; x < to; x++) {
+      sum += data[at + x + r];
+      sum -= data[at + x - r - 1];
+      rows[at + x] = sum / (2 * r + 1);
+    }
+    for (let x = to; x < width; x++) {
+      sum -= data[at + x - r - 1];
+      rows[at + x] = sum / (width - x + r);
     }
   }
   const out = new Float64Array(width * height);

@@ -23,6 +23,8 @@ const HUBER = 1.345;
 const BISQUARE = 4.685;
 /** Rounds with weights that only lessen, which lead to the fit from anywhere; after them what is far off counts no more. */
 const CONVEX_ROUNDS = 12;
+/** A fit that moves by less has been led where they lead. */
+const LED = 1e-4;
 /** Codes below which the spread of residuals is rounding. */
 const LEAST_SIGMA = 0.05;
 
@@ -108,6 +110,7 @@ export function lightBetween(before: ArrayLike<number>, after: ArrayLike<number>
     const moved = Math.abs(g - gain) + Math.abs(o - offset);
     [gain, offset] = [g, o];
     if (moved < 1e-6 && fresh && round > CONVEX_ROUNDS) break;
+    if (convex && moved < LED) round = CONVEX_ROUNDS - 1;
   }
   return { gain, offset };
 }

@@ -95,13 +95,16 @@ export function planes(format: PixelFormat, g: CellGrid, read: (p: number) => (x
 export function alphaCells(a: PlaneAlpha, g: CellGrid): Float32Array {
   const out = new Float32Array(cellCount(g));
   const w = a.x1 - a.x0;
-  const one = 1 / (g.side * g.side);
-  for (let y = a.y0; y < a.y1; y++) {
-    const j = Math.floor(y / g.side) - g.cy;
-    if (j < 0 || j >= g.down) continue;
-    for (let x = a.x0, k = (y - a.y0) * w; x < a.x1; x++, k++) {
-      const i = Math.floor(x / g.side) - g.cx;
-      if (i >= 0 && i < g.across) out[j * g.across + i] += a.data[k] * one;
+  const { side, cx, cy, across, down } = g;
+  const one = 1 / (side * side);
+  const [first, last] = [Math.max(0, Math.floor(a.x0 / side) - cx), Math.min(across - 1, Math.floor((a.x1 - 1) / side) - cx)];
+  for (let y = Math.max(a.y0, cy * side); y < Math.min(a.y1, (cy + down) * side); y++) {
+    const [row, to] = [(y - a.y0) * w - a.x0, (Math.floor(y / side) - cy) * across];
+    for (let i = first; i <= last; i++) {
+      const x = (cx + i) * side;
+      let sum = 0;
+      for (let k = row + Math.max(a.x0, x), end = row + Math.min(a.x1, x + side); k < end; k++) sum += a.data[k];
+      out[to + i] += sum * one;
     }
   }
   return out;

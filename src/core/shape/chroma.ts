@@ -29,19 +29,22 @@ export function planeAlpha(m: Matte, format: PixelFormat, p: number, siting: Sit
   const { fx, fy } = footprints(siting, { sx, sy });
   const [nx, ny] = [fx.weights.length, fy.weights.length];
   const weights = Float64Array.from(fy.weights.flatMap((b) => fx.weights.map((a) => a * b)));
-  for (let y = y0; y < y1; y++) {
+  const full = m.data;
+  // the same sum, read directly where the whole footprint lies within the matte
+  const [xa, xb] = [Math.max(0, m.x0), Math.min(width, m.x1) - nx];
+  for (let y = y0, o = 0; y < y1; y++) {
     const top = (y << sy) + fy.first;
     const rows = top >= Math.max(0, m.y0) && top + ny <= Math.min(height, m.y1);
-    for (let x = x0; x < x1; x++) {
+    for (let x = x0; x < x1; x++, o++) {
       const left = (x << sx) + fx.first;
-      const o = (y - y0) * w + x - x0;
-      // the same sum, read directly where the whole footprint lies within the matte
-      if (rows && left >= Math.max(0, m.x0) && left + nx <= Math.min(width, m.x1)) {
-        let sum = 0;
-        for (let j = 0, k = 0; j < ny; j++)
-          for (let i = 0, at = (top + j - m.y0) * mw + left - m.x0; i < nx; i++) sum += weights[k++] * m.data[at + i];
-        data[o] = sum;
-      } else data[o] = mean(x, y);
+      if (!rows || left < xa || left > xb) {
+        data[o] = mean(x, y);
+        continue;
+      }
+      let sum = 0;
+      for (let j = 0, k = 0, row = (top - m.y0) * mw + left - m.x0; j < ny; j++, row += mw)
+        for (let at = row, end = row + nx; at < end; at++) sum += weights[k++] * full[at];
+      data[o] = sum;
     }
   }
   return { x0, y0, x1, y1, data };

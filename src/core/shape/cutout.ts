@@ -34,6 +34,11 @@ function scaled(rect: Rect, alpha: Uint8Array, scale: number, field: Rect): Matt
   if (isEmpty(out)) return emptyMatte();
   const [w, wide] = [out.x1 - out.x0, rect.x1 - rect.x0];
   const data = new Float64Array(w * (out.y1 - out.y0));
+  if (scale === 1) {
+    for (let y = out.y0, o = 0; y < out.y1; y++)
+      for (let i = (y - rect.y0) * wide + out.x0 - rect.x0, end = i + w; i < end; i++) data[o++] = alpha[i] / 255;
+    return { ...out, data, outside: 0 };
+  }
   // the take pixels that a pixel of the canvas covers; what lies beyond the rectangle is 0
   const spans = (from: number, to: number) =>
     Array.from({ length: to - from }, (_, i): [number, number] => {

@@ -65,7 +65,7 @@ export const canvasOf = (t: TakeIndex): Canvas => ({
 });
 
 /** Composes frames of a recipe from exact pictures. `below`, where given, is the take's own frame and may be changed. */
-export function composer(recipe: Recipe, takes: Record<string, TakeFile>, store: FrameStore, given: Pictures = NO_PICTURES) {
+export function composer(recipe: Recipe, takes: Record<string, TakeFile>, store: Pick<FrameStore, "frame">, given: Pictures = NO_PICTURES) {
   const shot = takes[recipe.shot.take];
   const { info } = shot.index;
   const target = pictureSources(given, { ...info, format: { ...info.format, alpha: false } });
@@ -104,6 +104,8 @@ export function composer(recipe: Recipe, takes: Record<string, TakeFile>, store:
   return {
     canvas,
     pictures,
+    /** What was worked out last of masks. */
+    mattes,
     loadPlate,
     /** Frames of the shot's take that were sought by their times alone: whoever comes by them has to compare. */
     sought: sought as ReadonlyMap<number, Frame>,
