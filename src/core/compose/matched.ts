@@ -1,6 +1,7 @@
 import type { PatchLayer } from "../document/layer";
 import { layInSquares, layUnrounded, type LaidNoise, type QuickSource, shownRows } from "../blend/over";
-import { averaged, grainOfPlane, type GrainStatistics, localInTime, localRatio, sigmaAt } from "../match/grain";
+import { planeGrainOver } from "../match/across-planes";
+import { averaged, grainOfPlane, type GrainStatistics, localRatio, sigmaAt } from "../match/grain";
 import { pivotOf } from "../match/light";
 import { lightRing } from "../match/light-ring";
 import { fitLight, type LightFit, lightOf, type PlaneLight } from "../match/patch-light";
@@ -8,8 +9,7 @@ import { type QuietPicture, quietPicture } from "../match/quiet";
 import type { PlaneAsk } from "../match/ring";
 import { seamOf } from "../match/seam";
 import { noisePower, type Sharpening } from "../match/sharpen";
-import { quickGrainOver } from "../match/quick-grain";
-import { grainOver } from "../match/synthesis";
+import { quickPlaneGrainOver } from "../match/quick-grain";
 import { thingsAround } from "../match/things-around";
 import { type Frame, isChroma, maxCode, type Plane, planeShift } from "../pixels/frame";
 import type { Range } from "../ranges";
@@ -269,6 +269,7 @@ function grainOf(
   const strength = valueAt(l.grain!.strength ?? 1, n, TWO);
   const sigma = sigmaAt(of, unit);
   const { width, height } = size;
+  const shift = planeShift(m.source.format, p);
   const part = localRatio(of, width, height) ?? (() => 1);
   const whole = patch.sources[p].whole;
   const across = Math.max(1, 1 / canvas.scale);
@@ -277,10 +278,9 @@ function grainOf(
   // a picture that lies between samples, turned or scaled keeps its own grain, softened by resampling
   const quiet = whole && isFrozen(l) ? quietPicture(m.source, p, ask) : null;
   const key = { seed: m.seed, layer: l.id, plane: p, n };
-  const { inTime, held } = m.grain!;
   const unitNoise = canvas.quick
-    ? quickGrainOver(of, m.grain!, key, alpha, canvas.scale < 1)
-    : grainOver(of, { inTime, held, at: localInTime(of, width, height) }, key, alpha, canvas.scale < 1, shownRows(alpha, patch.opacity));
+    ? quickPlaneGrainOver(m.grain!, p, !shift.sx && !shift.sy, key, alpha, canvas.scale < 1)
+    : planeGrainOver(m.grain!, { p, width, height, shift }, key, alpha, canvas.scale < 1, shownRows(alpha, patch.opacity));
   const w = alpha.x1 - alpha.x0;
   const inside = (v: number, most: number) => (v < 0 ? 0 : v >= most ? most - 1 : v);
   const at = quiet && whole ? (x: number, y: number) => quiet.index(inside(x + whole.x, quiet.width), inside(y + whole.y, quiet.height)) : null;

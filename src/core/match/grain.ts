@@ -5,7 +5,7 @@ export const LAGS = 4;
 const SIDE = 2 * LAGS + 1;
 
 /** The number of the method by which grain is measured. */
-export const GRAIN_METHOD = 5;
+export const GRAIN_METHOD = 6;
 
 /** The grain of one plane. */
 export interface PlaneGrain {
@@ -15,6 +15,8 @@ export interface PlaneGrain {
   covariance: number[];
   /** How much stronger or weaker it is in parts of the picture than its level says, where that was measured. */
   local?: LocalGrain;
+  /** How alike it and that of the first plane is at a place, −1 … 1. Absent: not. */
+  likeFirst?: number;
 }
 
 /** What grain is in parts of the picture, in cells that divide it evenly, row by row: encoders leave flat ground another noise than texture. */
@@ -59,7 +61,8 @@ export function readGrain(text: string): GrainStatistics {
         l.ratio.length === l.across * l.down &&
         l.ratio.every((r) => r >= 0 && r < 16) &&
         (!l.inTime || (l.inTime.length === l.ratio.length && l.inTime.every(share))));
-    if (g.planes.length > 0 && g.planes.every((p) => sound(p) && known(p.local)) && share(g.inTime) && share(g.held ?? 0)) return g;
+    const like = ({ likeFirst = 0 }: PlaneGrain) => likeFirst > -1 && likeFirst < 1;
+    if (g.planes.length > 0 && g.planes.every((p) => sound(p) && known(p.local) && like(p)) && share(g.inTime) && share(g.held ?? 0)) return g;
   } catch {
     // said below
   }
@@ -121,7 +124,7 @@ function betweenCells({ across, down }: Pick<LocalGrain, "across" | "down">, of:
 }
 
 /** The same grain wherever it is laid: without what is known of the parts of the picture it was measured in. */
-export const anywhere = (g: GrainStatistics): GrainStatistics => ({ ...g, planes: g.planes.map(({ sigma, covariance }) => ({ sigma, covariance })) });
+export const anywhere = (g: GrainStatistics): GrainStatistics => ({ ...g, planes: g.planes.map(({ local: _, ...p }) => p) });
 
 /** The standard deviation of means of m × m samples, in standard deviations of one. */
 export function averaged({ covariance }: PlaneGrain, m: number): number {

@@ -172,6 +172,18 @@ describe("grain that is measured", () => {
     expect(Math.abs(g.inTime - rho)).toBeLessThan(0.07);
   });
 
+  it("where all that is bright moves, it is that of what is less bright", () => {
+    const still = footage({ sigma: () => 2, covariance: WHITE, rho: 0, chroma: 1 });
+    const f = (n: number) => {
+      const out = still(n);
+      const { data } = out.planes[0];
+      for (let y = 0; y < 240; y++) for (let x = 330; x < 400; x++) data[y * 400 + x] = 225 + Math.round(25 * Math.sin((x + 7 * n) / 4 + y / 5));
+      return out;
+    };
+    const [luma] = measureGrain(pairs(f, 40), pairs(f, 1), 1)!.planes;
+    for (const v of [60, 120, 225]) expect(Math.abs(sigmaAt(luma, 1)(v) / 2 - 1)).toBeLessThan(0.1);
+  });
+
   it("in a box it is that of the box; a picture without any has none", () => {
     const f = footage({ sigma: (v) => (v < 100 ? 2 : 5), covariance: WHITE, rho: 0, chroma: 1 });
     const g = measureGrain(pairs(f, 40), pairs(f, 1), 1, { x0: 10, y0: 10, x1: 80, y1: 60 })!;

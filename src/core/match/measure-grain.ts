@@ -1,46 +1,26 @@
-import type { Frame, Plane } from "../pixels/frame";
-import { colourPlanes, isChroma } from "../pixels/frame";
+import { colourPlanes, type Frame, isChroma } from "../pixels/frame";
+import { likenessToFirst } from "./across-planes";
+import { BLOCK, type Block, blocksOf, type FlatBox } from "./grain-blocks";
 import { middleOf } from "../survey/noise";
 import { type GrainStatistics, LAGS, likenessOf, type PlaneGrain } from "./grain";
 import { localGrain, localLikeness } from "./local-grain";
 
-/** Side of the blocks that are compared, in samples of a plane. */
-const BLOCK = 16;
 /** Levels by which noise is told apart, and steps of the tally of standard deviations, in codes of 8 bits. */
 const LEVELS = 16;
 const STEP = 0.05;
 const STEPS = 600;
 /** Blocks of a brightness that are enough to speak for it. */
 const ENOUGH = 20;
+/** From one brightness to the next noise is at most so many times as strong. */
+const MOVED = 3;
 /** Blocks whose spread lies so far about the usual one hold noise alone. */
 const NOISE_ALONE = 0.3;
 const SIDE = 2 * LAGS + 1;
 /** Black in video range, codes of 8 bits; in full range a gain is off by so little that it shows in no noise. */
 const BLACK = 16;
-/** Means over black below which no gain is told, codes of 8 bits. */
-const DARK = 10;
-/** What has become so many times as bright is something else that is seen. */
-const MOST_LIGHT = 2;
 /** Levels beyond which codes may be clipped, 8 bits. */
 const DARKEST = 20;
 const BRIGHTEST = 230;
-
-/** A rectangle of luma pixels in which the grain is measured: one that is flat. */
-export interface FlatBox {
-  x0: number;
-  y0: number;
-  x1: number;
-  y1: number;
-}
-
-interface Block {
-  d: Float64Array;
-  /** Its middle. */
-  x: number;
-  y: number;
-  level: number;
-  sigma: number;
-}
 
 /**
  * The grain of some footage from pairs of its frames: `far` pairs lie so far apart that an encoder has carried nothing of the noise from
@@ -86,71 +66,10 @@ export function measureGrain(
     if (p === 0) [inTime, held] = [next, after(mid)].map((of) => likenessInTime(of, grain));
     const local = box ? undefined : localGrain(blocks, grain, width, height);
     if (local) local.inTime = localLikeness(next, { ...grain, local }, width, height);
-    planes.push(local ? { ...whole, local } : whole);
+    const likeFirst = p === 0 ? 0 : likenessToFirst(far, p, unit, [BLACK, pivot], within);
+    planes.push({ ...whole, ...(local && { local }), ...(likeFirst && { likeFirst }) });
   }
   return { planes, inTime, ...(held ? { held: Math.min(held, inTime) } : {}) };
-}
-
-/**
- * @param pivot the code about which light is a gain: what is seen in the later frame is as many times as strong as the means say; null
- * for colour differences, whose means are taken off
- * @param copied whether blocks count that are the same in both: where noise is carried on, they are its utmost likeness
- */
-function blocksOf(a: Plane, b: Plane, unit: number, pivot: number | null, box?: FlatBox, copied = false): Block[] {
-  const { width, height } = a;
-  const r = box ?? { x0: 0, y0: 0, x1: width, y1: height };
-  const side = Math.max(4, Math.min(BLOCK, r.x1 - r.x0, r.y1 - r.y0));
-  const out: Block[] = [];
-  const n = side * side;
-  for (let y = r.y0; y + side <= r.y1; y += side)
-    for (let x = r.x0; x + side <= r.x1; x += side) {
-      const d = new Float64Array(n);
-      let [before, after, same] = [0, 0, 0];
-      for (let j = 0; j < side; j++)
-        for (let i = 0, at = (y + j) * width + x; i < side; i++, at++) {
-          before += a.data[at];
-          after += b.data[at];
-          if (a.data[at] === b.data[at]) same++;
-        }
-      if (same > (n * 7) / 8 && !copied) continue;
-      [before, after] = [before / (n * unit), after / (n * unit)];
-      const gain = pivot === null ? 1 : gainOf(before - pivot, after - pivot);
-      for (let j = 0, o = 0; j < side; j++)
-        for (let i = 0, at = (y + j) * width + x; i < side; i++, at++, o++) {
-          d[o] = b.data[at] / unit - after - gain * (a.data[at] / unit - before);
-        }
-      const variance = withoutSlope(d, side);
-      // of noise as strong in both, one times and gain times as much
-      out.push({ d, x: x + side / 2, y: y + side / 2, level: (before + after) / 2, sigma: Math.sqrt(variance / (1 + gain * gain)) });
-    }
-  return out;
-}
-
-/** How many times as bright a block has become, by its means over black; 1 where it is too dark to tell, or something else is seen there. */
-function gainOf(before: number, after: number): number {
-  const gain = before > DARK ? after / before : 1;
-  return gain > 1 / MOST_LIGHT && gain < MOST_LIGHT ? gain : 1;
-}
-
-/** Takes a slope across and down off a whole block of mean 0, which light makes that comes from the side. @returns the variance of what is left */
-function withoutSlope(d: Float64Array, side: number): number {
-  if (side < BLOCK) return d.reduce((s, v) => s + v * v, 0) / (d.length - 1);
-  const middle = (side - 1) / 2;
-  let [across, down] = [0, 0];
-  for (let j = 0, o = 0; j < side; j++)
-    for (let i = 0; i < side; i++, o++) {
-      across += (i - middle) * d[o];
-      down += (j - middle) * d[o];
-    }
-  // Σ (i − m)² over a block: side · side(side² − 1)/12
-  const all = (side * side * (side * side - 1)) / 12;
-  let s = 0;
-  for (let j = 0, o = 0; j < side; j++)
-    for (let i = 0; i < side; i++, o++) {
-      d[o] -= ((i - middle) * across + (j - middle) * down) / all;
-      s += d[o] * d[o];
-    }
-  return s / (d.length - 3);
 }
 
 /** The grain as blocks tell it, and by how much it is stronger than in blocks. */
@@ -164,7 +83,10 @@ function planeGrain(blocks: Block[], all: boolean): { grain: PlaneGrain; spread:
     const step = Math.floor(b.sigma / STEP);
     if (step < STEPS) tally[binOf(b)][step]++;
   }
-  const told = tally.map((t, i) => (seen[i] >= (all ? 1 : ENOUGH) ? middleOf(t, STEP, all) : null));
+  const told = withoutMoved(
+    tally.map((t, i) => (seen[i] >= (all ? 1 : ENOUGH) ? middleOf(t, STEP, all) : null)),
+    seen,
+  );
   const sigma = told.flatMap((s, i): [number, number][] => {
     if (s === null) return [];
     const levels = blocks.filter((b) => binOf(b) === i).map((b) => b.level);
@@ -184,6 +106,26 @@ function planeGrain(blocks: Block[], all: boolean): { grain: PlaneGrain; spread:
   const raw = Array.from(sums, (s, i) => s / counts[i] / (sums[middle] / counts[middle]));
   const { covariance, spread } = madeWhole(raw, Math.sqrt(blocks[0].d.length));
   return { grain: { sigma, covariance }, spread };
+}
+
+/**
+ * The spreads of levels without those that are no noise: where all that has a brightness moves, that is so many times as strong as what is
+ * beside it. Asked from the most frequent level outwards.
+ */
+function withoutMoved(told: readonly (number | null)[], seen: Float64Array): (number | null)[] {
+  const out = [...told];
+  let first = -1;
+  told.forEach((s, i) => {
+    if (s !== null && (first < 0 || seen[i] > seen[first])) first = i;
+  });
+  for (const way of [-1, 1])
+    for (let i = first + way, last = told[first]; i >= 0 && i < told.length; i += way) {
+      const s = out[i];
+      if (s === null || last === null) continue;
+      if (s > MOVED * Math.max(last, STEP)) out[i] = null;
+      else last = s;
+    }
+  return out;
 }
 
 /**

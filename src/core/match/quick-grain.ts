@@ -1,5 +1,5 @@
 import type { Rect } from "../pixels/frame";
-import type { GrainStatistics, PlaneGrain } from "./grain";
+import { grainOfPlane, type GrainStatistics, type PlaneGrain } from "./grain";
 import { grainOver, type NoiseKey, numberOf } from "./synthesis";
 
 /** Side of the tile quick pictures take their noise from, a power of two. */
@@ -25,13 +25,7 @@ function tileOf(grain: PlaneGrain, plain: boolean): Float32Array {
  * `grainOver` for pictures that need not be exact: one tile of noise, laid elsewhere in every frame; as strong, as soft and nearly as lasting.
  * A sample's noise hangs on its place, frame, layer and seed alone here as well.
  */
-export function quickGrainOver(
-  grain: PlaneGrain,
-  time: Pick<GrainStatistics, "inTime" | "held">,
-  key: NoiseKey,
-  rect: Rect,
-  plain: boolean,
-): Float32Array {
+function quickGrainOver(grain: PlaneGrain, time: Pick<GrainStatistics, "inTime" | "held">, key: NoiseKey, rect: Rect, plain: boolean): Float32Array {
   const [w, h] = [rect.x1 - rect.x0, rect.y1 - rect.y0];
   const out = new Float32Array(w * h);
   const tile = tileOf(grain, plain);
@@ -48,4 +42,15 @@ export function quickGrainOver(
     }
   }
   return out;
+}
+
+/** The same for a plane of some grain, which has a share of the first one's noise where both are as large. */
+export function quickPlaneGrainOver(g: GrainStatistics, p: number, asLarge: boolean, key: NoiseKey, rect: Rect, plain: boolean): Float32Array {
+  const of = grainOfPlane(g, p);
+  const out = quickGrainOver(of, g, key, rect, plain);
+  const like = p > 0 && asLarge ? (of.likeFirst ?? 0) : 0;
+  if (!like) return out;
+  const first = quickGrainOver(g.planes[0], g, { ...key, plane: 0 }, rect, plain);
+  const rest = Math.sqrt(1 - like * like);
+  return out.map((v, i) => like * first[i] + rest * v);
 }

@@ -1,6 +1,7 @@
 import type { Frame } from "../../core/pixels/frame";
 import { FORGOTTEN, type GrainStatistics, HELD_AFTER } from "../../core/match/grain";
-import { type FlatBox, measureGrain } from "../../core/match/measure-grain";
+import type { FlatBox } from "../../core/match/grain-blocks";
+import { measureGrain } from "../../core/match/measure-grain";
 import type { FrameStore } from "../media/frame-store";
 import type { TakeIndex } from "../media/index-file";
 import { step, type Watch } from "../watch";

@@ -1,5 +1,5 @@
 import type { GrainStatistics } from "../../../core/match/grain";
-import type { FlatBox } from "../../../core/match/measure-grain";
+import type { FlatBox } from "../../../core/match/grain-blocks";
 import { grainOf } from "../../analysis/grain";
 import { readIndex } from "../../media/index-file";
 import type { Kind } from "../kind";
