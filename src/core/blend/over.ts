@@ -1,8 +1,10 @@
 import { copyFrame, type Frame, type Plane } from "../pixels/frame";
+import { type QuickNoise, quickColumn, quickRow } from "../match/quick-grain";
 import { type MovedPlane, toCode } from "../pixels/resample";
 import type { PlaneAlpha } from "../shape/chroma";
 
 const FULL = 65535;
+const SHARE = 1 / FULL;
 
 /** α·opacity as whole steps of 1/65535, and for each row where it shows (`from` … `to`) and the run of it that is full (`solid` … `end`). */
 interface Steps {
@@ -144,7 +146,7 @@ export interface QuickSource {
 
 /**
  * `layUnrounded` for pictures that need not be exact: light and the noise that is missing are those of the first sample of squares of 4 × 4.
- * `field`: noise of variance 1 over α's rectangle, row by row.
+ * @param noise with the noise of variance 1 that is laid, and how strongly
  */
 export function layInSquares(
   below: Plane,
@@ -152,7 +154,7 @@ export function layInSquares(
   alpha: PlaneAlpha,
   opacity: number,
   top: number,
-  noise?: Omit<LaidNoise, "unit"> & { field: ArrayLike<number>; strength: number },
+  noise?: Omit<LaidNoise, "unit"> & { quick: QuickNoise; strength: number },
 ): void {
   const { a: steps, rows } = stepsOf(alpha, opacity);
   const { x0, x1, y0, y1 } = alpha;
@@ -161,32 +163,42 @@ export function layInSquares(
   const first = x0 >> ALIKE;
   const squares = (x1 >> ALIKE) - first + 1;
   const of = new Int32Array(squares).fill(-1);
-  const [gain, offset, sigma] = [new Float64Array(squares), new Float64Array(squares), new Float64Array(squares)];
+  const [gains, offsets, sigmas] = [new Float64Array(squares), new Float64Array(squares), new Float64Array(squares)];
   const out = below.data;
-  const field = noise?.field;
+  const quick = noise?.quick;
+  const tile = quick?.tile;
   for (let y = y0; y < y1; y++) {
     const r = 4 * (y - y0);
     const at = y * below.width;
     const line = Math.min(height - 1, Math.max(0, y + dy)) * width;
     const row = (y - y0) * (x1 - x0) - x0;
-    for (let x = x0 + rows[r], to = x0 + rows[r + 3]; x < to; x++) {
-      const step = steps[row + x];
-      if (step === 0) continue;
-      const a = step / FULL;
-      const u = x + dx;
-      const own = data[line + (u < 0 ? 0 : u >= width ? width - 1 : u)];
+    const noisy = quick ? quickRow(quick, y) : 0;
+    for (let x = x0 + rows[r], to = x0 + rows[r + 3]; x < to;) {
       const i = (x >> ALIKE) - first;
+      const end = Math.min(to, ((x >> ALIKE) + 1) << ALIKE);
       if (of[i] !== y >> ALIKE) {
         of[i] = y >> ALIKE;
-        [gain[i], offset[i]] = source.light(x, y);
-        if (missing) sigma[i] = noise!.strength * missing(gain[i] * own + offset[i], a, x, y);
+        const light = source.light(x, y);
+        gains[i] = light[0];
+        offsets[i] = light[1];
+        if (missing) sigmas[i] = noise!.strength * missing(gains[i] * data[line + within(x + dx, width)] + offsets[i], steps[row + x] / FULL, x, y);
       }
-      let v = a * (gain[i] * own + offset[i]) + (1 - a) * out[at + x];
-      if (field) v += sigma[i] * field[row + x];
-      out[at + x] = toCode(v, top);
+      const gain = gains[i];
+      const offset = offsets[i];
+      const sigma = sigmas[i];
+      for (; x < end; x++) {
+        const step = steps[row + x];
+        if (step === 0) continue;
+        let v = gain * data[line + within(x + dx, width)] + offset;
+        if (step !== FULL) v = step * SHARE * v + (1 - step * SHARE) * out[at + x];
+        if (tile) v += sigma * tile[noisy + quickColumn(quick!, x)];
+        out[at + x] = v < 0 ? 0 : v > top ? top : v + 0.5;
+      }
     }
   }
 }
+
+const within = (v: number, size: number) => (v < 0 ? 0 : v >= size ? size - 1 : v);
 
 function mixRow(out: Plane["data"], row: number, data: Plane["data"], line: number, a: Uint16Array, at: number, x0: number, x1: number): void {
   for (let x = x0; x < x1; x++) out[row + x] = mixed(data[line + x], out[row + x], a[at + x]);

@@ -9,9 +9,10 @@ import { type QuietPicture, quietPicture } from "../match/quiet";
 import type { PlaneAsk } from "../match/ring";
 import { seamOf } from "../match/seam";
 import { noisePower, type Sharpening } from "../match/sharpen";
-import { quickPlaneGrainOver } from "../match/quick-grain";
+import { quickColumn, quickNoise, quickRow } from "../match/quick-grain";
 import { thingsAround } from "../match/things-around";
 import { type Frame, isChroma, maxCode, type Plane, planeShift } from "../pixels/frame";
+import type { ResampledPlane } from "../pixels/resample";
 import type { Range } from "../ranges";
 import { UNIT } from "../ranges";
 import { valueAt } from "../time/keyed";
@@ -27,6 +28,9 @@ const REACH: Range = { min: 1, max: 2000 };
 const CODES: Range = { min: 0, max: 64 };
 /** Variance of rounding to whole codes: what is laid is rounded once, and that is noise as well. */
 const ROUNDING = 1 / 12;
+
+/** Squares of a patch's picture out of which noise is taken for one quick picture: so that it plays from the start. */
+const SQUARES = 2;
 
 /** Whether a patch is laid in values between codes, since something changes its picture after it was read: rounded once, at the end. */
 export const isMatched = (l: PatchLayer): boolean =>
@@ -72,16 +76,20 @@ export function layMatched(out: Frame, prepared: PreparedPatch, m: Matching): vo
   const unit = 2 ** (out.format.bits - 8);
   const strength = l.light ? valueAt(l.light.strength ?? 1, n, UNIT) : 0;
   const lights = l.light && strength > 0 ? lightsKept(out, patch, m, unit) : null;
+  let squares = SQUARES;
   for (const [p, alpha] of patch.alphas.entries()) {
     const ask = askOf(out, patch, p, m.avoid);
     const own = patch.sources[p].value;
     const fit = lights?.[p];
     const quickly = m.canvas.quick === true && !l.seam && !m.sharpening && !m.tally && patch.sources[p].whole !== null;
     const light = fit ? lightOf(fit, quickly ? undefined : alpha) : null;
-    const grain = m.grain && grainOf(m, p, patch, own, unit, out.planes[p], (v) => relight(p, v));
+    const grain = m.grain && grainOf(m, p, patch, own, unit, out.planes[p], (v) => relight(p, v), quickly);
     if (quickly) {
-      const source = quickSource(prepared, p, grain?.quiet ?? null, litBy(light, strength, relightOf(out.format, p, m.gain, m.canvas)));
-      layInSquares(out.planes[p], source, alpha, patch.opacity, top, grain ? { ...grain.noise(light, strength), ...grain } : undefined);
+      const { quiet = null } = grain || {};
+      if (quiet) squares = workedOut(quiet, alpha, prepared.sources[p], squares);
+      const source = quickSource(prepared.sources[p], quiet, litBy(light, strength, relightOf(out.format, p, m.gain, m.canvas)));
+      const noise = grain?.quick && { ...grain.noise(light, strength), quick: grain.quick, strength: grain.strength };
+      layInSquares(out.planes[p], source, alpha, patch.opacity, top, noise ?? undefined);
       continue;
     }
     let value = grain?.value ?? own;
@@ -106,21 +114,45 @@ function relightBy(out: Frame, { gain, canvas }: Matching) {
   };
 }
 
-/** Lights that were found, by the recipe, the layer and the frame: for pictures that are asked for again and again as they play. */
-export type LightCache = WeakMap<Recipe, Map<string, (LightFit | null)[]>>;
+type Lights = (LightFit | null)[];
 
-function lightsKept(out: Frame, patch: PreparedPatch, m: Matching, unit: number): (LightFit | null)[] {
+/** The lights of a frame, or until it has come so many times again those of the frame so many before. */
+interface LightsKept {
+  lights: Lights;
+  behind: number;
+}
+
+/** Lights that were found, by the recipe, the layer and the frame: for pictures that are asked for again and again as they play. */
+export type LightCache = WeakMap<Recipe, Map<string, LightsKept>>;
+
+/** As many frames take the light of one before them, the first time they are played. */
+const LENT = 2;
+
+/** What quick pictures are lit by: so that they play, only one frame in three is asked each time they do. */
+function lightsKept(out: Frame, patch: PreparedPatch, m: Matching, unit: number): Lights {
   if (!m.lights) return lightsAround(out, patch, m, unit);
   let of = m.lights.cache.get(m.lights.recipe);
   if (!of) m.lights.cache.set(m.lights.recipe, (of = new Map()));
-  const key = `${m.layer.id}/${m.n}`;
-  let lights = of.get(key);
-  if (!lights) of.set(key, (lights = lightsAround(out, patch, m, unit)));
+  const at = (n: number) => `${m.layer.id}/${n}`;
+  const have = of.get(at(m.n));
+  if (have?.behind === 0) return have.lights;
+  if (have && have.behind > 1) {
+    have.behind--;
+    return have.lights;
+  }
+  for (let k = 1; !have && k <= LENT; k++) {
+    const before = of.get(at(m.n - k));
+    if (before?.behind !== 0) continue;
+    of.set(at(m.n), { lights: before.lights, behind: k });
+    return before.lights;
+  }
+  const lights = lightsAround(out, patch, m, unit);
+  of.set(at(m.n), { lights, behind: 0 });
   return lights;
 }
 
 /** The light of each plane of a patch, by what surrounds it and is no thing; of R′G′B′ and grey pictures that is not told. */
-function lightsAround(out: Frame, patch: PreparedPatch, m: Matching, unit: number): (LightFit | null)[] {
+function lightsAround(out: Frame, patch: PreparedPatch, m: Matching, unit: number): Lights {
   const { layer: l, canvas } = m;
   const planes = [...patch.alphas.keys()];
   const around = (avoid: Matching["avoid"]) =>
@@ -135,7 +167,7 @@ function lightsAround(out: Frame, patch: PreparedPatch, m: Matching, unit: numbe
   );
   if (things) rings = around((x, y) => m.avoid(x, y) || things(Math.floor(x), Math.floor(y)));
   const { by: spread } = l.light!;
-  const fits: (LightFit | null)[] = [];
+  const fits: Lights = [];
   for (const [p, r] of rings.entries()) {
     const chroma = isChroma(out.format, p);
     // where codes go by a logarithm light adds to all alike, and leaves their differences
@@ -262,6 +294,7 @@ function grainOf(
   unit: number,
   size: Pick<Plane, "width" | "height">,
   relight: (value: (x: number, y: number) => number) => (x: number, y: number) => number,
+  quickly: boolean,
 ) {
   const { layer: l, n, canvas } = m;
   const of = grainOfPlane(m.grain!, p);
@@ -274,21 +307,25 @@ function grainOf(
   const whole = patch.sources[p].whole;
   const across = Math.max(1, 1 / canvas.scale);
   const alpha = patch.alphas[p];
-  const ask = { grain: m.grain!, others: m.others, alike: m.alike, unit, across, full: canvas.full === true };
+  // a picture that need not be exact is quieted by itself alone, at a sixth of the cost
+  const ask = { grain: m.grain!, others: quickly ? [] : m.others, alike: m.alike, unit, across, full: canvas.full === true, quickly };
   // a picture that lies between samples, turned or scaled keeps its own grain, softened by resampling
   const quiet = whole && isFrozen(l) ? quietPicture(m.source, p, ask) : null;
   const key = { seed: m.seed, layer: l.id, plane: p, n };
-  const unitNoise = canvas.quick
-    ? quickPlaneGrainOver(m.grain!, p, !shift.sx && !shift.sy, key, alpha, canvas.scale < 1)
-    : planeGrainOver(m.grain!, { p, width, height, shift }, key, alpha, canvas.scale < 1, shownRows(alpha, patch.opacity));
+  const quick = canvas.quick ? quickNoise(m.grain!, p, !shift.sx && !shift.sy, key, canvas.scale < 1) : null;
   const w = alpha.x1 - alpha.x0;
   const inside = (v: number, most: number) => (v < 0 ? 0 : v >= most ? most - 1 : v);
-  const at = quiet && whole ? (x: number, y: number) => quiet.index(inside(x + whole.x, quiet.width), inside(y + whole.y, quiet.height)) : null;
+  const index = (x: number, y: number) => (quickly ? y * quiet!.width + x : quiet!.index(x, y));
+  const at = quiet && whole ? (x: number, y: number) => index(inside(x + whole.x, quiet.width), inside(y + whole.y, quiet.height)) : null;
   const quieted = quiet && at ? relight((x: number, y: number) => quiet.data[at(x, y)]) : null;
   const value = quieted ? (m.sharpening ? sharpenedAround(quieted, patch, p, m.sharpening[p]) : quieted) : own;
   const power = m.sharpening ? noisePower(m.sharpening[p]) : 1;
+  const exactly = () => {
+    const field = planeGrainOver(m.grain!, { p, width, height, shift }, key, alpha, canvas.scale < 1, shownRows(alpha, patch.opacity));
+    return (x: number, y: number) => strength * field[(y - alpha.y0) * w + x - alpha.x0];
+  };
   const noise = (light: PlaneLight | null, by: number): LaidNoise => ({
-    unit: (x, y) => strength * unitNoise[(y - alpha.y0) * w + x - alpha.x0],
+    unit: quick ? (x, y) => strength * quick.tile[quickRow(quick, y) + quickColumn(quick, x)] : exactly(),
     wanted: (v, x, y) => Math.max(0, (part(x, y) * sigma(v) * scale) ** 2 - ROUNDING),
     left: (x, y) => {
       const gain = light ? 1 + by * (light.gain(x, y) - 1) : 1;
@@ -297,19 +334,19 @@ function grainOf(
       return power * share * (gain * there * sigma(own(x, y)) * scale) ** 2;
     },
   });
-  return { value, noise, strength, field: unitNoise, quiet };
+  return { value, noise, strength, quick, quiet };
+}
+
+/** Sees to it that what is laid of a picture is there. @returns how many squares were not needed for that */
+function workedOut(quiet: QuietPicture, { x0, y0, x1, y1 }: PlaneAlpha, { whole }: ResampledPlane, squares: number): number {
+  const { x: dx, y: dy } = whole!;
+  return quiet.workOut({ x0: x0 + dx, y0: y0 + dy, x1: x1 + dx, y1: y1 + dy }, squares);
 }
 
 /** A picture that is moved by whole samples, as it is laid in quick pictures: without its grain where that was taken out. */
-function quickSource(patch: PreparedPatch, p: number, quiet: QuietPicture | null, light: QuickSource["light"]): QuickSource {
-  const own = patch.sources[p];
-  const { x: dx, y: dy } = own.whole!;
-  if (quiet) {
-    const { x0, y0, x1, y1 } = patch.alphas[p];
-    quiet.workOut({ x0: x0 + dx, y0: y0 + dy, x1: x1 + dx, y1: y1 + dy });
-  }
+function quickSource(own: ResampledPlane, quiet: QuietPicture | null, light: QuickSource["light"]): QuickSource {
   const { data, width, height } = quiet ?? own;
-  return { data, width, height, dx, dy, light };
+  return { data, width, height, dx: own.whole!.x, dy: own.whole!.y, light };
 }
 
 /** What a light and a gain before it make of codes at a sample. */

@@ -109,7 +109,7 @@ describe("grain of planes that have a share in each other's", () => {
     expect(Math.abs(beside - own[LAGS * SIDE + LAGS + 1])).toBeLessThan(0.08);
   });
 
-  it.each([false, true])("grey grain on a patch over R′G′B′ stays grey, quick (%s) or exact", (quick) => {
+  it.each(["exact", "quick"])("grey grain on a patch over R′G′B′ stays grey: %s", (quality) => {
     /** The same grain in all planes, as film and what was graded to grey have it. */
     const frame = (n: number) => {
       const f = createFrame(320, 240, GBR);
@@ -121,7 +121,7 @@ describe("grain of planes that have a share in each other's", () => {
     const measured = measureGrain([[frame(0), frame(1)], [frame(4), frame(5)]], [[frame(2), frame(3)]], 1)!; // prettier-ignore
     const plate = createFrame(320, 240, GBR);
     plate.planes.forEach(({ data }) => data.fill(120));
-    const out = composeFrame({
+    const composition = {
       recipe: recipeWith(
         [
           {
@@ -139,9 +139,12 @@ describe("grain of planes that have a share in each other's", () => {
       n: 4,
       below: frame(8),
       pictures: { take: () => plate, plate: () => plate },
-      canvas: { width: 320, height: 240, scale: 1, siting: "left", quick },
+      canvas: { width: 320, height: 240, scale: 1, siting: "left" as const, quick: quality === "quick" },
       grains: new Map([["h", measured]]),
-    });
+    };
+    // quick pictures are quieted bit by bit as they play
+    for (let played = 0; played < (quality === "quick" ? 40 : 0); played++) composeFrame(composition);
+    const out = composeFrame(composition);
     let [grey, coloured, count] = [0, 0, 0];
     for (let y = 60; y < 180; y++)
       for (let x = 80; x < 240; x++, count++) {

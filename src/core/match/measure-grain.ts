@@ -11,6 +11,8 @@ const STEP = 0.05;
 const STEPS = 600;
 /** Blocks of a brightness that are enough to speak for it. */
 const ENOUGH = 20;
+/** Pairs of frames that are enough to tell how alike planes are. */
+const ENOUGH_PAIRS = 4;
 /** From one brightness to the next noise is at most so many times as strong. */
 const MOVED = 3;
 /** Blocks whose spread lies so far about the usual one hold noise alone. */
@@ -66,7 +68,7 @@ export function measureGrain(
     if (p === 0) [inTime, held] = [next, after(mid)].map((of) => likenessInTime(of, grain));
     const local = box ? undefined : localGrain(blocks, grain, width, height);
     if (local) local.inTime = localLikeness(next, { ...grain, local }, width, height);
-    const likeFirst = p === 0 ? 0 : likenessToFirst(far, p, unit, [BLACK, pivot], within);
+    const likeFirst = p === 0 ? 0 : likenessToFirst(far.slice(0, ENOUGH_PAIRS), p, unit, [BLACK, pivot], within);
     planes.push({ ...whole, ...(local && { local }), ...(likeFirst && { likeFirst }) });
   }
   return { planes, inTime, ...(held ? { held: Math.min(held, inTime) } : {}) };

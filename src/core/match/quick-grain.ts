@@ -1,56 +1,82 @@
-import type { Rect } from "../pixels/frame";
-import { grainOfPlane, type GrainStatistics, type PlaneGrain } from "./grain";
+import { grainOfPlane, type GrainStatistics } from "./grain";
 import { grainOver, type NoiseKey, numberOf } from "./synthesis";
 
-/** Side of the tile quick pictures take their noise from, a power of two. */
+/** Side of the tiles quick pictures take their noise from, a power of two. */
 const SIDE = 256;
 /** Frames that have a say in the noise of one. */
 const TAPS = 3;
 /** Likeness below which noise counts as new in every frame. */
 const NEW = 0.04;
+/** Frames after which the same tiles come again, elsewhere. */
+const CYCLE = 16;
 
-const tiles = new WeakMap<PlaneGrain, { plain: Float32Array | null; soft: Float32Array | null }>();
-
-/** A tile of noise with the covariance of some grain, made once. @param plain without it, for pictures that are averages already */
-function tileOf(grain: PlaneGrain, plain: boolean): Float32Array {
-  let of = tiles.get(grain);
-  if (!of) tiles.set(grain, (of = { plain: null, soft: null }));
-  const kind = plain ? "plain" : "soft";
-  return (of[kind] ??= Float32Array.from(
-    grainOver(grain, { inTime: 0 }, { seed: 0, layer: "tile", plane: 0, n: 0 }, { x0: 0, y0: 0, x1: SIDE, y1: SIDE }, plain),
-  ));
+/** Noise of mean 0 and variance 1 everywhere: that of a sample is the tile's, so much further on, round and round. */
+export interface QuickNoise {
+  tile: Float32Array;
+  dx: number;
+  dy: number;
 }
+
+/** Tiles by what they were made of. */
+const tiles = new WeakMap<GrainStatistics, Map<string, Float32Array>>();
+
+function kept(g: GrainStatistics, key: string, make: () => Float32Array): Float32Array {
+  let of = tiles.get(g);
+  if (!of) tiles.set(g, (of = new Map()));
+  let tile = of.get(key);
+  if (!tile) of.set(key, (tile = make()));
+  return tile;
+}
+
+/** A tile of noise with the covariance of a plane's grain, made once. @param plain without it, for pictures that are averages already */
+const baseOf = (g: GrainStatistics, p: number, plain: boolean): Float32Array =>
+  kept(g, `${p}/${plain}`, () => {
+    const whole = { x0: 0, y0: 0, x1: SIDE, y1: SIDE };
+    return Float32Array.from(grainOver(grainOfPlane(g, p), { inTime: 0 }, { seed: 0, layer: "tile", plane: p, n: 0 }, whole, plain));
+  });
+
+/** The tile of one frame of a cycle: the base laid elsewhere in each frame, and those of the frames before as far as noise lasts. */
+const tileOf = (g: GrainStatistics, p: number, plain: boolean, k: number): Float32Array =>
+  kept(g, `${p}/${plain}/${k}`, () => {
+    const base = baseOf(g, p, plain);
+    const out = new Float32Array(SIDE * SIDE);
+    const taps = g.inTime > NEW ? TAPS : 1;
+    let energy = 0;
+    for (let j = 0; j < taps; j++) energy += g.inTime ** (2 * j);
+    for (let j = 0; j < taps; j++) {
+      const weight = g.inTime ** j / Math.sqrt(energy);
+      const at = numberOf({ seed: 0, layer: "cycle", plane: p, n: 0 }, (k - j + CYCLE) % CYCLE);
+      const [ox, oy] = [at & (SIDE - 1), (at >>> 8) & (SIDE - 1)];
+      for (let y = 0, i = 0; y < SIDE; y++) {
+        const row = ((y + oy) & (SIDE - 1)) * SIDE;
+        for (let x = 0; x < SIDE; x++, i++) out[i] += weight * base[row + ((x + ox) & (SIDE - 1))];
+      }
+    }
+    return out;
+  });
+
+/** The same with the share that a plane's noise has of the first one's. */
+const likeFirst = (g: GrainStatistics, p: number, plain: boolean, k: number, like: number): Float32Array =>
+  kept(g, `${p}/${plain}/${k}/first`, () => {
+    const [first, own] = [tileOf(g, 0, plain, k), tileOf(g, p, plain, k)];
+    const rest = Math.sqrt(1 - like * like);
+    return own.map((v, i) => like * first[i] + rest * v);
+  });
 
 /**
- * `grainOver` for pictures that need not be exact: one tile of noise, laid elsewhere in every frame; as strong, as soft and nearly as lasting.
- * A sample's noise hangs on its place, frame, layer and seed alone here as well.
+ * `planeGrainOver` for pictures that need not be exact: some tiles of noise that take turns, laid elsewhere each time; as strong, as soft and
+ * nearly as lasting. A sample's noise hangs on its place, frame, layer and seed alone here as well.
+ * @param asLarge whether the plane is as large as the first one: else what it has of that one's noise is left out
  */
-function quickGrainOver(grain: PlaneGrain, time: Pick<GrainStatistics, "inTime" | "held">, key: NoiseKey, rect: Rect, plain: boolean): Float32Array {
-  const [w, h] = [rect.x1 - rect.x0, rect.y1 - rect.y0];
-  const out = new Float32Array(w * h);
-  const tile = tileOf(grain, plain);
-  const taps = time.inTime > NEW ? TAPS : 1;
-  let energy = 0;
-  for (let k = 0; k < taps; k++) energy += time.inTime ** (2 * k);
-  for (let k = 0; k < taps; k++) {
-    const weight = time.inTime ** k / Math.sqrt(energy);
-    const at = numberOf(key, key.n - k);
-    const [ox, oy] = [at & (SIDE - 1), (at >>> 8) & (SIDE - 1)];
-    for (let y = 0, i = 0; y < h; y++) {
-      const row = ((rect.y0 + y + oy) & (SIDE - 1)) * SIDE;
-      for (let x = 0, c = rect.x0 + ox; x < w; x++, i++) out[i] += weight * tile[row + ((c + x) & (SIDE - 1))];
-    }
-  }
-  return out;
+export function quickNoise(g: GrainStatistics, p: number, asLarge: boolean, { seed, layer, n }: NoiseKey, plain: boolean): QuickNoise {
+  const [k, epoch] = [n % CYCLE, Math.floor(n / CYCLE)];
+  const like = p > 0 && asLarge ? (grainOfPlane(g, p).likeFirst ?? 0) : 0;
+  const at = numberOf({ seed, layer, plane: 0, n }, epoch);
+  const tile = like ? likeFirst(g, p, plain, k, like) : tileOf(g, p, plain, k);
+  return { tile, dx: at & (SIDE - 1), dy: (at >>> 8) & (SIDE - 1) };
 }
 
-/** The same for a plane of some grain, which has a share of the first one's noise where both are as large. */
-export function quickPlaneGrainOver(g: GrainStatistics, p: number, asLarge: boolean, key: NoiseKey, rect: Rect, plain: boolean): Float32Array {
-  const of = grainOfPlane(g, p);
-  const out = quickGrainOver(of, g, key, rect, plain);
-  const like = p > 0 && asLarge ? (of.likeFirst ?? 0) : 0;
-  if (!like) return out;
-  const first = quickGrainOver(g.planes[0], g, { ...key, plane: 0 }, rect, plain);
-  const rest = Math.sqrt(1 - like * like);
-  return out.map((v, i) => like * first[i] + rest * v);
-}
+/** A row of it: where it begins in the tile. */
+export const quickRow = ({ dy }: QuickNoise, y: number): number => ((y + dy) & (SIDE - 1)) * SIDE;
+/** The place of a sample within its row. */
+export const quickColumn = ({ dx }: QuickNoise, x: number): number => (x + dx) & (SIDE - 1);

@@ -1,4 +1,4 @@
-import { type Frame, type Rect, sameFormat } from "../pixels/frame";
+import { type Frame, type Plane, type Rect, sameFormat } from "../pixels/frame";
 import { boxMean } from "./box-mean";
 import { averaged, grainOfPlane, type GrainStatistics } from "./grain";
 import { STEADY_REACH, steadyPart, type SteadyViews, steadyViews } from "./steady";
@@ -74,10 +74,14 @@ export interface QuietAsk {
   across: number;
   /** Whether its codes run from 0. */
   full: boolean;
+  /** For pictures that need not be exact: in smaller squares, so that none takes long. */
+  quickly?: boolean;
 }
 
 /** Side of the squares in which a picture is quieted, as a power of two: fixed ones, so that what comes of a sample hangs on nothing that is asked besides. */
-const TILE = 8;
+const SQUARE = 8;
+/** The same for pictures that need not be exact. */
+const QUICK_SQUARE = 6;
 /** How far around a square its samples have a say. */
 const APRON = 2 * RADIUS + STEADY_REACH;
 
@@ -85,8 +89,12 @@ const APRON = 2 * RADIUS + STEADY_REACH;
 export interface QuietPicture extends QuietPlane {
   /** Where a sample of the plane stands in `data` and `left`; after this it is there. */
   index: (x: number, y: number) => number;
-  /** Sees to it that all samples of a rectangle are there; of one that reaches beyond the plane, those of its border too. */
-  workOut: (rect: Rect) => void;
+  /**
+   * Sees to it that all samples of a rectangle are there, for pictures that need not be exact: so many squares of them are worked out, the
+   * others show the picture as it is until it is their turn. Of a rectangle that reaches beyond the plane, those of its border too.
+   * @returns how many squares were not needed
+   */
+  workOut: (rect: Rect, squares: number) => number;
 }
 
 const kept = new WeakMap<Frame, Map<GrainStatistics, { planes: (QuietPicture | undefined)[]; others: number }>>();
@@ -100,33 +108,58 @@ export function quietPicture(frame: Frame, p: number, ask: QuietAsk): QuietPictu
   return (have.planes[p] ??= tiled(frame, p, ask));
 }
 
-function tiled(frame: Frame, p: number, { grain, others, alike: noiseAlike, unit, across, full }: QuietAsk): QuietPicture {
+function tiled(frame: Frame, p: number, { grain, others, alike: noiseAlike, unit, across, full, quickly }: QuietAsk): QuietPicture {
+  const bits = quickly ? QUICK_SQUARE : SQUARE;
   const alike = others.filter((o) => o.width === frame.width && o.height === frame.height && sameFormat(o.format, frame.format));
   const views = steadyViews(frame, alike, p, grain, { unit, across, full, alike: noiseAlike });
   const share = across > 1 ? averaged(grainOfPlane(grain, p), across) : 1;
   const { width, height } = views;
-  const columns = ((width - 1) >> TILE) + 1;
-  const done = new Uint8Array(columns * (((height - 1) >> TILE) + 1));
+  const columns = ((width - 1) >> bits) + 1;
+  const count = columns * (((height - 1) >> bits) + 1);
+  const [done, asItIs] = [new Uint8Array(count), new Uint8Array(count)];
   const out = { width, height, data: new Float32Array(width * height), left: new Float32Array(width * height) };
+  const square = (k: number): Rect => {
+    const [x0, y0] = [(k % columns) << bits, Math.floor(k / columns) << bits];
+    return { x0, y0, x1: Math.min(width, x0 + (1 << bits)), y1: Math.min(height, y0 + (1 << bits)) };
+  };
+  const quieten = (k: number) => {
+    done[k] = 1;
+    quietSquare(out, square(k), views, (v, u, w) => share * views.sigma(v, u, w));
+  };
   const index = (x: number, y: number): number => {
-    const [tx, ty] = [x >> TILE, y >> TILE];
-    if (done[ty * columns + tx] === 0) {
-      done[ty * columns + tx] = 1;
-      quietTile(out, tx, ty, views, (v, u, w) => share * views.sigma(v, u, w));
-    }
+    const k = (y >> bits) * columns + (x >> bits);
+    if (done[k] === 0) quieten(k);
     return y * width + x;
   };
   const inside = (v: number, size: number) => Math.min(size - 1, Math.max(0, v));
-  const workOut = ({ x0, y0, x1, y1 }: Rect): void => {
-    for (let y = inside(y0, height) >> TILE, below = inside(y1 - 1, height) >> TILE; y <= below; y++)
-      for (let x = inside(x0, width) >> TILE, right = inside(x1 - 1, width) >> TILE; x <= right; x++) index(x << TILE, y << TILE);
+  const workOut = ({ x0, y0, x1, y1 }: Rect, squares: number): number => {
+    let left = squares;
+    for (let y = inside(y0, height) >> bits, below = inside(y1 - 1, height) >> bits; y <= below; y++)
+      for (let k = y * columns + (inside(x0, width) >> bits), last = y * columns + (inside(x1 - 1, width) >> bits); k <= last; k++) {
+        if (done[k]) continue;
+        if (left > 0) {
+          left--;
+          quieten(k);
+        } else if (!asItIs[k]) {
+          asItIs[k] = 1;
+          showAsItIs(out, square(k), frame.planes[p]);
+        }
+      }
+    return left;
   };
   return { ...out, index, workOut };
 }
 
-function quietTile({ width, height, data, left }: QuietPlane, tx: number, ty: number, views: SteadyViews, sigma: SteadyViews["sigma"]): void {
-  const [x0, y0] = [tx << TILE, ty << TILE];
-  const [x1, y1] = [Math.min(width, x0 + (1 << TILE)), Math.min(height, y0 + (1 << TILE))];
+/** A square with all its noise. */
+function showAsItIs({ width, data, left }: QuietPlane, { x0, y0, x1, y1 }: Rect, { data: own }: Plane): void {
+  for (let y = y0; y < y1; y++) {
+    data.set(own.subarray(y * width + x0, y * width + x1), y * width + x0);
+    left.fill(1, y * width + x0, y * width + x1);
+  }
+}
+
+function quietSquare({ width, height, data, left }: QuietPlane, square: Rect, views: SteadyViews, sigma: SteadyViews["sigma"]): void {
+  const { x0, y0, x1, y1 } = square;
   const wide = { x0: Math.max(0, x0 - APRON), y0: Math.max(0, y0 - APRON), x1: Math.min(width, x1 + APRON), y1: Math.min(height, y1 + APRON) };
   const quiet = quietPlane(steadyPart(views, wide), (v, x, y) => sigma(v, wide.x0 + x, wide.y0 + y));
   for (let y = y0; y < y1; y++) {
