@@ -9,7 +9,7 @@ import type { GainsByHash } from "../../core/compose/evenlight";
 import type { Grains } from "../../core/compose/compose";
 import { masksOf } from "../../core/document/recipe";
 import type { Values } from "../../core/pixels/still";
-import type { MaskPictures } from "../../core/shape/mask";
+import type { MaskPictures } from "../../core/shape/picture";
 import { maskHeadSchema, pictureHeadSchema } from "../../wire/plate";
 import { cutoutsOf, gainsOfLayers, grainsOf, tracksOf } from "../../recipe/assets";
 import type { Cutouts } from "../../core/cutout/cutout-data";

@@ -12,7 +12,8 @@ import { carried, type Lying, placed } from "./lying";
 import { quickAlphas } from "./quick-alphas";
 import { maskAt, pictureMap, type Tracks } from "./tie";
 import { planeAlpha, type PlaneAlpha } from "../shape/chroma";
-import { maskMatte, type MaskPictures } from "../shape/mask";
+import { maskMatte } from "../shape/mask";
+import type { MaskPictures } from "../shape/picture";
 import type { Matte } from "../shape/matte";
 import { changesInTime, valueAt } from "../time/keyed";
 

@@ -3,7 +3,8 @@ import type { Mask } from "../document/mask";
 import type { Cutouts } from "../cutout/cutout-data";
 import type { PixelFormat } from "../pixels/frame";
 import type { PlaneAlpha } from "../shape/chroma";
-import { maskMatte, type MaskPictures } from "../shape/mask";
+import { maskMatte } from "../shape/mask";
+import type { MaskPictures } from "../shape/picture";
 import type { Matte } from "../shape/matte";
 import { valueAt } from "../time/keyed";
 

@@ -3,9 +3,10 @@ import { describe, expect, it } from "vitest";
 import { noise, recipeWith, YUV420, YUV444 } from "../../../testkit/pictures";
 import type { PatchLayer } from "../document/layer";
 import type { Recipe } from "../document/recipe";
-import { type Homography, mapped, type Place, shiftBy } from "../follow/homography";
+import { type Homography, inverse, mapped, type Place, shiftBy } from "../follow/homography";
 import type { TrackData } from "../follow/track-data";
 import { bytesOf, type Frame } from "../pixels/frame";
+import { maskMatte } from "../shape/mask";
 import { composeFrame } from "./compose";
 import { maskAt, type Tracks } from "./tie";
 import { patchWindow } from "./window";
@@ -79,6 +80,52 @@ describe("a patch that follows a track", () => {
       { numRuns: 30 },
     );
   });
+  describe("with a picture as mask", () => {
+    const picture = { kind: "picture", op: "add", asset: "p".repeat(64), use: "alpha" } as const;
+    const values = (f: (x: number, y: number) => number) => ({ width: W, height: H, data: Float64Array.from({ length: W * H }, (_, i) => f(i % W, Math.floor(i / W))) }); // prettier-ignore
+    const matteAt = (map: Homography, f: (x: number, y: number) => number, scale = 1) => {
+      const { recipe, l, tracks } = tied({ mask: { shapes: [picture] }, tied: { mask: "t" } }, { t: () => map });
+      const m = maskMatte(maskAt(recipe, l, 3, tracks), 3, W * scale, H * scale, scale, () => values(f));
+      return (x: number, y: number) => m.data[(y - m.y0) * (m.x1 - m.x0) + x - m.x0];
+    };
+    const dots = (x: number, y: number) => Number((x * 7 + y * 13) % 5 === 0);
+
+    it("takes it along by whole pixels, and between them by the mean of both", () => {
+      const whole = matteAt(shiftBy(3, -2), dots);
+      const half = matteAt(shiftBy(0.5, 0), dots);
+      for (const [x, y] of [[20, 20], [21, 20], [33, 7], [40, 31]]) {
+        expect(whole(x, y)).toBeCloseTo(dots(x - 3, y + 2), 9);
+        expect(half(x, y)).toBeCloseTo((dots(x, y) + dots(x - 1, y)) / 2, 9);
+      } // prettier-ignore
+      // beyond its border it goes on as at it
+      expect(matteAt(shiftBy(30, 0), (x) => x / W)(4, 9)).toBe(0);
+      expect(matteAt(shiftBy(-30, 0), (x) => x / W)(60, 9)).toBeCloseTo((W - 1) / W, 9);
+    });
+
+    it("lays a slope as the plane map says, on a smaller canvas too (property)", () => {
+      const slope = (x: number, y: number) => 0.2 + 0.006 * (x + 0.5) + 0.004 * (y + 0.5);
+      fc.assert(
+        fc.property(fc.double({ min: -0.2, max: 0.2, noNaN: true }), fc.double({ min: -1e-3, max: 1e-3, noNaN: true }), (a, g) => {
+          const map: Homography = [1 + a, a / 2, 2, -a / 2, 1, -1, g, g / 2, 1];
+          for (const scale of [1, 0.5]) {
+            const at = matteAt(map, slope, scale);
+            for (const [x, y] of [[20, 16], [28, 24], [36, 20]]) {
+              const [u, v] = mapped(inverse(map)!, [x, y])!;
+              const [i, j] = [x * scale, y * scale];
+              const mean = (at(i, j) + at(i - 1, j) + at(i, j - 1) + at(i - 1, j - 1)) / 4;
+              expect(Math.abs(mean - (0.2 + 0.006 * u + 0.004 * v))).toBeLessThan(1e-3);
+            } // prettier-ignore
+          }
+        }),
+        { numRuns: 20 },
+      );
+    });
+
+    it("leaves it where it is when it is still", () => {
+      const { recipe, l, tracks } = tied({ mask: { shapes: [{ ...picture, still: true }] }, tied: { mask: "t" } }, { t: shifts });
+      expect(maskAt(recipe, l, 6, tracks).shapes).toEqual([{ ...picture, still: true }]);
+    });
+  });
   it("has a window that goes along, and only what it holds is changed", () => {
     const { recipe, at, list, tracks } = tied({ tied: { mask: "t", to: "t" } }, { t: shifts });
     const r = patchWindow(recipe, 0, 6, W, H, tracks);
@@ -96,5 +143,8 @@ describe("a patch that follows a track", () => {
     const { recipe, compose } = tied({ tied: { mask: "t" } }, { t: (n) => [1, 0, 0, 0, 1, 0, n === 4 ? -0.04 : 0, 0, 1] });
     expect(() => compose(recipe, 3, new Map())).toThrow(/The track “t” that a patch follows is not there/);
     expect(() => compose(recipe, 4)).toThrow(/At frame 4 a mask's shape/);
+    const brought = tied({ source: { plate: "p" }, tied: { to: "t", from: "u" } }, { t: shifts });
+    const plates = { p: { from: { path: "a.png" }, touches: [] } };
+    expect(() => brought.compose({ ...brought.recipe, plates } as Recipe, 4)).toThrow(/is of no frame of a take: let the patch alone/);
   });
 });

@@ -1,10 +1,11 @@
 import type { PatchLayer } from "../document/layer";
 import type { Mask, Shape } from "../document/mask";
-import { maskOf, NotSupportedYet, type Recipe } from "../document/recipe";
+import { maskOf, type Recipe } from "../document/recipe";
 import { type Homography, inCoordinates, inverse, mapped, near, type Place, times } from "../follow/homography";
 import type { TrackData } from "../follow/track-data";
 import { pathOf } from "../follow/track-path";
 import { SCALE } from "../ranges";
+import { carriedPicture } from "../shape/picture";
 import { shapePolygon } from "../shape/polygon";
 import { valueAt } from "../time/keyed";
 import { UserError } from "../user-error";
@@ -33,8 +34,8 @@ const carriedMasks = new WeakMap<Mask, { key: string; mask: Mask }>();
 
 /**
  * A layer's mask at frame `n`, its shapes where the track they follow has taken them: their outlines are mapped, widths of edges stay
- * pixels of the frame; what is `still` and cut-outs stay. Without a track, the mask as it is.
- * @throws UserError where a shape would turn its back, by its frame; NotSupportedYet for a picture as mask
+ * pixels of the frame; pictures are resampled; what is `still` and cut-outs stay. Without a track, the mask as it is.
+ * @throws UserError where a shape would turn its back, by its frame
  */
 export function maskAt(recipe: Recipe, l: PatchLayer, n: number, tracks?: Tracks): Mask {
   const mask = maskOf(recipe, l);
@@ -50,7 +51,7 @@ export function maskAt(recipe: Recipe, l: PatchLayer, n: number, tracks?: Tracks
 
 function carriedShape(shape: Shape, n: number, map: Homography): Shape {
   if (shape.still || shape.on === false || shape.kind === "cutout") return shape;
-  if (shape.kind === "picture") throw new NotSupportedYet("A picture as mask that follows a track");
+  if (shape.kind === "picture") return carriedPicture(shape, map);
   const put = ([x, y]: readonly number[]): Place => {
     const p = mapped(map, [x, y]);
     if (!p)
@@ -98,13 +99,14 @@ export function pictureMap(recipe: Recipe, l: PatchLayer, n: number, middle: Pla
   return map;
 }
 
-/** The frame that a source shows. @throws NotSupportedYet for a picture that is of no frame */
+/** The frame that a source shows. @throws UserError for a picture that is of no frame */
 function ownFrame(recipe: Recipe, l: PatchLayer, n: number): number {
   const ref = patchSource(recipe, l, n);
   if (!("plate" in ref)) return ref.frame;
   const { from } = recipe.plates[ref.plate];
   const m = from.take === undefined ? undefined : (from.frame ?? from.built?.at ?? from.built?.in);
-  if (m === undefined) throw new NotSupportedYet("A brought-in picture that is read along a track");
+  if (m === undefined)
+    throw new UserError("refused", "The picture that a patch reads along a track is of no frame of a take: let the patch alone follow the track.");
   return m;
 }
 

@@ -1,6 +1,5 @@
 import { GROW, PX } from "../ranges";
-import { NotSupportedYet } from "../document/recipe";
-import type { Mask, PaintedShape, PictureShape, Shape } from "../document/mask";
+import type { Mask, PaintedShape, Shape } from "../document/mask";
 import { type Rect, union } from "../pixels/frame";
 import type { Cutouts } from "../cutout/cutout-data";
 import { cutoutMatte } from "./cutout";
@@ -9,10 +8,10 @@ import { changesInTime, valueAt } from "../time/keyed";
 import { boundaryOf } from "./boundary";
 import { halfContour } from "./contour";
 import { coverage } from "./coverage";
-import type { Values } from "../pixels/still";
 import { cropped, emptyMatte, inverted, join, type Matte } from "./matte";
 import { isHard, hardMatte } from "./hard";
 import { boundsOf, grown, softened } from "./edge";
+import { type MaskPictures, pictureMatte } from "./picture";
 import { shapePolygon } from "./polygon";
 
 /**
@@ -115,33 +114,6 @@ function shapeMatte(shape: Shape, n: number, field: Rect, scale: number, picture
   if (feather !== 0 || grow !== 0) return softened(edges, bounds, feather, grow, field);
   const rect = grown(bounds, 0, field);
   return { ...rect, data: coverage(edges, rect), outside: 0 };
-}
-
-/** Values of the pictures that masks are made of. */
-export type MaskPictures = (shape: PictureShape) => Values;
-
-/** α of a picture over `field`: at (0, 0), one of its pixels a pixel of the take, replicated beyond its border; averaged where the canvas is smaller. */
-function pictureMatte(shape: PictureShape, field: Rect, scale: number, pictures?: MaskPictures): Matte {
-  if (!pictures) throw new NotSupportedYet("A picture as mask on this screen");
-  const v = pictures(shape);
-  const w = field.x1 - field.x0;
-  const data = new Float64Array(w * (field.y1 - field.y0));
-  const columns = Array.from({ length: w }, (_, i) => span(field.x0 + i, scale, v.width));
-  for (let y = field.y0, i = 0; y < field.y1; y++) {
-    const rows = span(y, scale, v.height);
-    for (const [xa, xb] of columns) {
-      let sum = 0;
-      for (let yy = rows[0]; yy < rows[1]; yy++) for (let xx = xa; xx < xb; xx++) sum += v.data[yy * v.width + xx];
-      data[i++] = sum / ((rows[1] - rows[0]) * (xb - xa));
-    }
-  }
-  return { ...field, data, outside: 0 };
-}
-
-/** The pixels of a picture of `length` that pixel `x` of the canvas covers, at least one, kept within the picture. */
-function span(x: number, scale: number, length: number): [number, number] {
-  const a = Math.min(length - 1, Math.max(0, Math.floor(x / scale + 1e-9)));
-  return [a, Math.min(length, Math.max(a + 1, Math.round((x + 1) / scale)))];
 }
 
 const NOWHERE: Rect = { x0: 0, y0: 0, x1: 0, y1: 0 };

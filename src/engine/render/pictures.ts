@@ -9,7 +9,7 @@ import { pictureKey, pictureSpec } from "../../core/plate/keys";
 import type { Colour } from "../../core/pixels/colour";
 import { type Frame, frameFromBytes, type PixelFormat } from "../../core/pixels/frame";
 import { stillFrame, stillValues, type Still, type Values } from "../../core/pixels/still";
-import type { MaskPictures } from "../../core/shape/mask";
+import type { MaskPictures } from "../../core/shape/picture";
 import { readdir, readFile } from "node:fs/promises";
 import { join } from "node:path";
 import { BUILT_PICTURE, type DataPaths } from "../paths";
