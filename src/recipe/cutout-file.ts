@@ -28,6 +28,13 @@ export function packCutout(frames: readonly { f: number; rect: Rect; alpha: Uint
   return out;
 }
 
+/** What cut-outs were read from. */
+const sources = new WeakMap<CutoutData, Uint8Array>();
+
+/** A cut-out as it is kept, of one that was read before. */
+export const cutoutBytes = (data: CutoutData): Uint8Array =>
+  sources.get(data) ?? packCutout([...data].map(([f, { rect, alpha }]) => ({ f, rect, alpha: alpha() })));
+
 /** @throws UserError where it is no cut-out */
 export function readCutout(bytes: Uint8Array): CutoutData {
   try {
@@ -46,6 +53,7 @@ export function readCutout(bytes: Uint8Array): CutoutData {
       };
       out.set(f, { rect: { x0: x, y0: y, x1: x + w, y1: y + h }, alpha: () => (alpha ??= unpack()) });
     }
+    sources.set(out, bytes);
     return out;
   } catch (e) {
     throw e instanceof UserError ? e : new UserError("refused", DAMAGED);

@@ -4,14 +4,30 @@ import { fileURLToPath } from "node:url";
 import { Worker } from "node:worker_threads";
 import { bytesOf } from "../../../core/pixels/frame";
 import type { PatchVerdict } from "../../../core/proof/finding";
+import { cutoutBytes, readCutout } from "../../../recipe/cutout-file";
 import type { FrameStore } from "../../media/frame-store";
 import { Stopped, type Watch } from "../../watch";
 import { type Measured, measure } from "./measure";
 
-/** What a thread that measures patches is made with. */
-export interface LaneSetup extends Measured {
+/** What a thread that measures patches is made with: nothing but data. */
+export interface LaneSetup {
+  spec: Measured;
+  /** Cut-outs as they are kept. */
+  cutouts: readonly (readonly [string, Uint8Array])[];
   which: readonly number[];
 }
+
+/** Cut-outs are read where they are used, so they go to a thread as they are kept. */
+export function forThread(spec: Measured, which: readonly number[]): LaneSetup {
+  const { cutouts, ...pictures } = spec.pictures;
+  return { spec: { ...spec, pictures }, cutouts: [...(cutouts ?? [])].map(([hash, data]) => [hash, cutoutBytes(data)]), which };
+}
+
+/** What a thread was given to measure. */
+export const inThread = ({ spec, cutouts }: LaneSetup): Measured => ({
+  ...spec,
+  pictures: { ...spec.pictures, cutouts: new Map(cutouts.map(([hash, bytes]) => [hash, readCutout(bytes)])) },
+});
 
 /** What such a thread says: that it wants a frame, or soon will; how far it is; and what it found, or why it could not. */
 export type LaneSays =
@@ -46,7 +62,7 @@ export async function measureInLanes(spec: Measured, which: readonly number[], s
   };
   const signal = watch.signal ? AbortSignal.any([watch.signal, ended.signal]) : ended.signal;
   try {
-    const found = await Promise.all(shared(spec, which, lanes).map((w, k) => inThread({ ...spec, which: w }, store, { progress: told(k), signal })));
+    const found = await Promise.all(shared(spec, which, lanes).map((w, k) => byThread(forThread(spec, w), store, { progress: told(k), signal })));
     return new Map(found.flat());
   } finally {
     ended.abort();
@@ -68,9 +84,9 @@ export function shared({ all }: Pick<Measured, "all">, which: readonly number[],
   return out.map((o) => o.which);
 }
 
-function inThread(setup: LaneSetup, store: FrameStore, { progress, signal }: Required<Watch>): Promise<[number, PatchVerdict][]> {
+function byThread(setup: LaneSetup, store: FrameStore, { progress, signal }: Required<Watch>): Promise<[number, PatchVerdict][]> {
   const worker = new Worker(SCRIPT, { workerData: setup });
-  const taken = (key: string) => setup.takes[key];
+  const taken = (key: string) => setup.spec.takes[key];
   return new Promise<[number, PatchVerdict][]>((resolve, reject) => {
     const give = async ({ id, take, n, alone }: Extract<LaneSays, { say: "frame" }>) => {
       const t = taken(take);

@@ -1,10 +1,11 @@
 /** A thread that measures some of the patches of a shot; frames are lent by the one that began it. */
 import { parentPort, workerData } from "node:worker_threads";
 import { frameFromBytes } from "../../../core/pixels/frame";
-import type { LaneGiven, LaneSays, LaneSetup } from "./lanes";
+import { inThread, type LaneGiven, type LaneSays, type LaneSetup } from "./lanes";
 import { type Frames, measure } from "./measure";
 
-const { which, ...spec } = workerData as LaneSetup;
+const setup = workerData as LaneSetup;
+const spec = inThread(setup);
 const say = (m: LaneSays) => parentPort!.postMessage(m);
 const waiting = new Map<number, (bytes: Uint8Array) => void>();
 const keyOf = (id: string) => Object.keys(spec.takes).find((k) => spec.takes[k].id === id)!;
@@ -27,7 +28,7 @@ const lent: Frames = {
   expect: (takeId, _, n) => say({ say: "expect", take: keyOf(takeId), n }),
 };
 
-measure(spec, which, lent, { progress: (done, total) => say({ say: "step", done, total }) }).then(
+measure(spec, setup.which, lent, { progress: (done, total) => say({ say: "step", done, total }) }).then(
   (found) => say({ say: "found", verdicts: [...found] }),
   (e: unknown) => say({ say: "failed", error: e instanceof Error ? e.message : String(e) }),
 );
