@@ -1,7 +1,7 @@
 import { activeLayers, changesWhole, composeFrame, composeSteps, neededPictures, type Pictures } from "../../core/compose/compose";
 import { FigureTally, type MatchFigures } from "../../core/compose/figures";
 import { isMatched } from "../../core/compose/matched";
-import type { LightCache } from "../../core/compose/matched";
+import type { LightCache } from "../../core/compose/light-cache";
 import type { Canvas, MatteCache } from "../../core/compose/patch";
 import { partsAlone, togetherMatte } from "../../core/compose/views";
 import { copyRows, reachingInto } from "../../core/compose/window";

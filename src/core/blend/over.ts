@@ -1,7 +1,7 @@
 import { copyFrame, type Frame, type Plane } from "../pixels/frame";
-import { type QuickNoise, quickColumn, quickRow } from "../match/quick-grain";
 import { type MovedPlane, toCode } from "../pixels/resample";
 import type { PlaneAlpha } from "../shape/chroma";
+import { tileColumn, type TiledNoise, tileRow } from "./tiled-noise";
 
 const FULL = 65535;
 const SHARE = 1 / FULL;
@@ -154,7 +154,7 @@ export function layInSquares(
   alpha: PlaneAlpha,
   opacity: number,
   top: number,
-  noise?: Omit<LaidNoise, "unit"> & { quick: QuickNoise; strength: number },
+  noise?: Omit<LaidNoise, "unit"> & { quick: TiledNoise; strength: number },
 ): void {
   const { a: steps, rows } = stepsOf(alpha, opacity);
   const { x0, x1, y0, y1 } = alpha;
@@ -172,7 +172,7 @@ export function layInSquares(
     const at = y * below.width;
     const line = Math.min(height - 1, Math.max(0, y + dy)) * width;
     const row = (y - y0) * (x1 - x0) - x0;
-    const noisy = quick ? quickRow(quick, y) : 0;
+    const noisy = quick ? tileRow(quick, y) : 0;
     for (let x = x0 + rows[r], to = x0 + rows[r + 3]; x < to;) {
       const i = (x >> ALIKE) - first;
       const end = Math.min(to, ((x >> ALIKE) + 1) << ALIKE);
@@ -191,7 +191,7 @@ export function layInSquares(
         if (step === 0) continue;
         let v = gain * data[line + within(x + dx, width)] + offset;
         if (step !== FULL) v = step * SHARE * v + (1 - step * SHARE) * out[at + x];
-        if (tile) v += sigma * tile[noisy + quickColumn(quick!, x)];
+        if (tile) v += sigma * tile[noisy + tileColumn(quick!, x)];
         out[at + x] = v < 0 ? 0 : v > top ? top : v + 0.5;
       }
     }

@@ -1,25 +1,26 @@
 import type { PatchLayer } from "../document/layer";
 import { layInSquares, layUnrounded, type LaidNoise, type QuickSource, shownRows } from "../blend/over";
+import { tileColumn, tileRow } from "../blend/tiled-noise";
 import { planeGrainOver } from "../match/across-planes";
 import { averaged, grainOfPlane, type GrainStatistics, localRatio, sigmaAt } from "../match/grain";
 import { pivotOf } from "../match/light";
 import { lightRing } from "../match/light-ring";
-import { fitLight, type LightFit, lightOf, type PlaneLight } from "../match/patch-light";
+import { fitLight, lightOf, type PlaneLight } from "../match/patch-light";
 import { type QuietPicture, quietPicture } from "../match/quiet";
 import type { PlaneAsk } from "../match/ring";
 import { seamOf } from "../match/seam";
 import { noisePower, type Sharpening } from "../match/sharpen";
-import { quickColumn, quickNoise, quickRow } from "../match/quick-grain";
+import { quickNoise } from "../match/quick-grain";
 import { thingsAround } from "../match/things-around";
 import { type Frame, isChroma, maxCode, type Plane, planeShift } from "../pixels/frame";
 import type { ResampledPlane } from "../pixels/resample";
 import type { Range } from "../ranges";
 import { UNIT } from "../ranges";
 import { valueAt } from "../time/keyed";
-import type { Recipe } from "../document/recipe";
 import type { PlaneAlpha } from "../shape/chroma";
 import { relightOf } from "./evenlight";
 import type { FigureTally } from "./figures";
+import { keptLights, type KnownLights, type Lights } from "./light-cache";
 import type { Canvas, PreparedPatch } from "./patch";
 import { resharpened, sharpenedAround } from "./sharpness";
 
@@ -61,7 +62,7 @@ export interface Matching {
   avoid: (x: number, y: number) => boolean;
   canvas: Canvas;
   /** Where lights that were found are kept. */
-  lights?: { cache: LightCache; recipe: Recipe };
+  lights?: KnownLights;
   /** Where it is told how far off it still is, where that is asked. */
   tally?: FigureTally;
 }
@@ -75,7 +76,7 @@ export function layMatched(out: Frame, prepared: PreparedPatch, m: Matching): vo
   const top = maxCode(out.format);
   const unit = 2 ** (out.format.bits - 8);
   const strength = l.light ? valueAt(l.light.strength ?? 1, n, UNIT) : 0;
-  const lights = l.light && strength > 0 ? lightsKept(out, patch, m, unit) : null;
+  const lights = l.light && strength > 0 ? keptLights(m.lights, l.id, n, () => lightsAround(out, patch, m, unit)) : null;
   let squares = SQUARES;
   for (const [p, alpha] of patch.alphas.entries()) {
     const ask = askOf(out, patch, p, m.avoid);
@@ -112,43 +113,6 @@ function relightBy(out: Frame, { gain, canvas }: Matching) {
     const [factor, offset] = relightOf(out.format, p, gain, canvas);
     return factor === 1 && offset === 0 ? value : (x, y) => factor * value(x, y) + offset;
   };
-}
-
-type Lights = (LightFit | null)[];
-
-/** The lights of a frame, or until it has come so many times again those of the frame so many before. */
-interface LightsKept {
-  lights: Lights;
-  behind: number;
-}
-
-/** Lights that were found, by the recipe, the layer and the frame: for pictures that are asked for again and again as they play. */
-export type LightCache = WeakMap<Recipe, Map<string, LightsKept>>;
-
-/** As many frames take the light of one before them, the first time they are played. */
-const LENT = 2;
-
-/** What quick pictures are lit by: so that they play, only one frame in three is asked each time they do. */
-function lightsKept(out: Frame, patch: PreparedPatch, m: Matching, unit: number): Lights {
-  if (!m.lights) return lightsAround(out, patch, m, unit);
-  let of = m.lights.cache.get(m.lights.recipe);
-  if (!of) m.lights.cache.set(m.lights.recipe, (of = new Map()));
-  const at = (n: number) => `${m.layer.id}/${n}`;
-  const have = of.get(at(m.n));
-  if (have?.behind === 0) return have.lights;
-  if (have && have.behind > 1) {
-    have.behind--;
-    return have.lights;
-  }
-  for (let k = 1; !have && k <= LENT; k++) {
-    const before = of.get(at(m.n - k));
-    if (before?.behind !== 0) continue;
-    of.set(at(m.n), { lights: before.lights, behind: k });
-    return before.lights;
-  }
-  const lights = lightsAround(out, patch, m, unit);
-  of.set(at(m.n), { lights, behind: 0 });
-  return lights;
 }
 
 /** The light of each plane of a patch, by what surrounds it and is no thing; of R′G′B′ and grey pictures that is not told. */
@@ -325,7 +289,7 @@ function grainOf(
     return (x: number, y: number) => strength * field[(y - alpha.y0) * w + x - alpha.x0];
   };
   const noise = (light: PlaneLight | null, by: number): LaidNoise => ({
-    unit: quick ? (x, y) => strength * quick.tile[quickRow(quick, y) + quickColumn(quick, x)] : exactly(),
+    unit: quick ? (x, y) => strength * quick.tile[tileRow(quick, y) + tileColumn(quick, x)] : exactly(),
     wanted: (v, x, y) => Math.max(0, (part(x, y) * sigma(v) * scale) ** 2 - ROUNDING),
     left: (x, y) => {
       const gain = light ? 1 + by * (light.gain(x, y) - 1) : 1;

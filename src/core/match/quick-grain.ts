@@ -1,21 +1,13 @@
+import { TILE_SIDE, type TiledNoise } from "../blend/tiled-noise";
 import { grainOfPlane, type GrainStatistics } from "./grain";
 import { grainOver, type NoiseKey, numberOf } from "./synthesis";
 
-/** Side of the tiles quick pictures take their noise from, a power of two. */
-const SIDE = 256;
 /** Frames that have a say in the noise of one. */
 const TAPS = 3;
 /** Likeness below which noise counts as new in every frame. */
 const NEW = 0.04;
 /** Frames after which the same tiles come again, elsewhere. */
 const CYCLE = 16;
-
-/** Noise of mean 0 and variance 1 everywhere: that of a sample is the tile's, so much further on, round and round. */
-export interface QuickNoise {
-  tile: Float32Array;
-  dx: number;
-  dy: number;
-}
 
 /** Tiles by what they were made of. */
 const tiles = new WeakMap<GrainStatistics, Map<string, Float32Array>>();
@@ -31,7 +23,7 @@ function kept(g: GrainStatistics, key: string, make: () => Float32Array): Float3
 /** A tile of noise with the covariance of a plane's grain, made once. @param plain without it, for pictures that are averages already */
 const baseOf = (g: GrainStatistics, p: number, plain: boolean): Float32Array =>
   kept(g, `${p}/${plain}`, () => {
-    const whole = { x0: 0, y0: 0, x1: SIDE, y1: SIDE };
+    const whole = { x0: 0, y0: 0, x1: TILE_SIDE, y1: TILE_SIDE };
     return Float32Array.from(grainOver(grainOfPlane(g, p), { inTime: 0 }, { seed: 0, layer: "tile", plane: p, n: 0 }, whole, plain));
   });
 
@@ -39,17 +31,17 @@ const baseOf = (g: GrainStatistics, p: number, plain: boolean): Float32Array =>
 const tileOf = (g: GrainStatistics, p: number, plain: boolean, k: number): Float32Array =>
   kept(g, `${p}/${plain}/${k}`, () => {
     const base = baseOf(g, p, plain);
-    const out = new Float32Array(SIDE * SIDE);
+    const out = new Float32Array(TILE_SIDE * TILE_SIDE);
     const taps = g.inTime > NEW ? TAPS : 1;
     let energy = 0;
     for (let j = 0; j < taps; j++) energy += g.inTime ** (2 * j);
     for (let j = 0; j < taps; j++) {
       const weight = g.inTime ** j / Math.sqrt(energy);
       const at = numberOf({ seed: 0, layer: "cycle", plane: p, n: 0 }, (k - j + CYCLE) % CYCLE);
-      const [ox, oy] = [at & (SIDE - 1), (at >>> 8) & (SIDE - 1)];
-      for (let y = 0, i = 0; y < SIDE; y++) {
-        const row = ((y + oy) & (SIDE - 1)) * SIDE;
-        for (let x = 0; x < SIDE; x++, i++) out[i] += weight * base[row + ((x + ox) & (SIDE - 1))];
+      const [ox, oy] = [at & (TILE_SIDE - 1), (at >>> 8) & (TILE_SIDE - 1)];
+      for (let y = 0, i = 0; y < TILE_SIDE; y++) {
+        const row = ((y + oy) & (TILE_SIDE - 1)) * TILE_SIDE;
+        for (let x = 0; x < TILE_SIDE; x++, i++) out[i] += weight * base[row + ((x + ox) & (TILE_SIDE - 1))];
       }
     }
     return out;
@@ -68,15 +60,10 @@ const likeFirst = (g: GrainStatistics, p: number, plain: boolean, k: number, lik
  * nearly as lasting. A sample's noise hangs on its place, frame, layer and seed alone here as well.
  * @param asLarge whether the plane is as large as the first one: else what it has of that one's noise is left out
  */
-export function quickNoise(g: GrainStatistics, p: number, asLarge: boolean, { seed, layer, n }: NoiseKey, plain: boolean): QuickNoise {
+export function quickNoise(g: GrainStatistics, p: number, asLarge: boolean, { seed, layer, n }: NoiseKey, plain: boolean): TiledNoise {
   const [k, epoch] = [n % CYCLE, Math.floor(n / CYCLE)];
   const like = p > 0 && asLarge ? (grainOfPlane(g, p).likeFirst ?? 0) : 0;
   const at = numberOf({ seed, layer, plane: 0, n }, epoch);
   const tile = like ? likeFirst(g, p, plain, k, like) : tileOf(g, p, plain, k);
-  return { tile, dx: at & (SIDE - 1), dy: (at >>> 8) & (SIDE - 1) };
+  return { tile, dx: at & (TILE_SIDE - 1), dy: (at >>> 8) & (TILE_SIDE - 1) };
 }
-
-/** A row of it: where it begins in the tile. */
-export const quickRow = ({ dy }: QuickNoise, y: number): number => ((y + dy) & (SIDE - 1)) * SIDE;
-/** The place of a sample within its row. */
-export const quickColumn = ({ dx }: QuickNoise, x: number): number => (x + dx) & (SIDE - 1);
