@@ -59,4 +59,18 @@ describe("a picture that is quieted where it is asked for", () => {
     expect(data[20 * W + 20]).toBeGreaterThan(0);
     expect(data[20 * W + 500]).toBe(0);
   });
+
+  it("for a picture that plays, squares are quieted in turn; until then they show it as it is, with all its noise", () => {
+    const quiet = quietPicture({ ...frames[0] }, 0, { ...ask, others: [], quickly: true });
+    const rect = { x0: 10, y0: 10, x1: 150, y1: 100 }; // six squares of 64
+    expect(quiet.workOut(rect, 1)).toBe(0);
+    const noisy = () => [20, 100, 140].map((x) => quiet.left[90 * W + x] === 1 && quiet.data[90 * W + x] === frames[0].planes[0].data[90 * W + x]);
+    expect(quiet.left[20 * W + 20]).toBeLessThan(0.5);
+    expect(noisy()).toEqual([true, true, true]);
+    expect(quiet.workOut(rect, 4)).toBe(0);
+    expect(noisy()).toEqual([false, false, true]);
+    expect(quiet.workOut(rect, 4)).toBe(3);
+    expect(noisy()).toEqual([false, false, false]);
+    expect(quiet.workOut(rect, 4)).toBe(4);
+  });
 });
