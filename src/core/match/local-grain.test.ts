@@ -53,6 +53,28 @@ describe("grain that differs over the picture", () => {
     for (const x of [10, 60, 150]) expect(sigmaAt(plane, 1)(110) * at(x, 90)).toBeLessThan(2.2);
   });
 
+  it.each([
+    ["a soft shape that was in one place", (x: number, y: number) => 45 * Math.exp(-((x - 100) ** 2 + (y - 90) ** 2) / 250)],
+    ["the soft edge of a shadow that was there", (x: number, y: number) => -40 / (1 + Math.exp((Math.hypot(x - 70, y - 90) - 30) / 4))],
+  ])("%s is not taken for it either", (_, moves) => {
+    const there = (n: number) => {
+      const f = frame(n);
+      const normal = normals(300 + n);
+      const { data } = f.planes[0];
+      for (let y = 0, i = 0; y < H; y++)
+        for (let x = 0; x < W; x++, i++) data[i] = Math.round(110 + (n < 40 ? moves(x, y) : 0) + sigma(x) * normal());
+      return f;
+    };
+    const [plane] = measureGrain(
+      Array.from({ length: 8 }, (_, n) => [there(n), there(n + 40)] as const),
+      [[there(0), there(1)]],
+      1,
+    )!.planes;
+    const at = localRatio(plane, W, H)!;
+    for (const x of [70, 80, 90, 100, 110, 120]) expect(Math.abs((sigmaAt(plane, 1)(110) * at(x, 90)) / rounded(1.2) - 1)).toBeLessThan(0.3);
+    expect(Math.abs((sigmaAt(plane, 1)(110) * at(300, 90)) / rounded(3.6) - 1)).toBeLessThan(0.12);
+  });
+
   it("between the middles of cells it goes evenly, beyond the outer ones it holds", () => {
     const at = localRatio({ sigma: [[0, 1]], covariance: [], local: { across: 2, down: 2, ratio: [1, 2, 3, 4] } }, 6, 6)!;
     // the middles lie on samples 1 and 4

@@ -1,6 +1,6 @@
 import { middleOf } from "../survey/noise";
-import type { LocalGrain, PlaneGrain } from "./grain";
-import { likenessOf, localRatio, sigmaAt } from "./grain";
+import { LAGS, likenessOf, type LocalGrain, localRatio, type PlaneGrain, sigmaAt } from "./grain";
+import type { Block } from "./grain-blocks";
 
 /** Side of the least cell, in samples of a plane, and the most cells on either side. */
 const CELL = 32;
@@ -16,6 +16,10 @@ const GREATEST = 3.5;
 /** Of one block in several pairs this one, from the least on, is free of what passes; and how much stronger the others may be. */
 const FREE = 1;
 const STRONGER = 1.5;
+/** A block whose spread is so many times what its fine detail says shows something that moves: what is soft changes slowly from sample to sample. */
+const COARSER = 1.3;
+/** Neighbours that are more alike than this leave too little fine detail to tell by. */
+const ALIKE = 0.9;
 /** Power of a difference, over what unlike noise has, from which on something moves. */
 const MOVES = 2;
 
@@ -25,6 +29,23 @@ interface Told {
   y: number;
   level: number;
   sigma: number;
+}
+
+/** Whether a block is coarser than the grain: neighbours in noise differ by 2σ²(1 − ρ) in the square. */
+function isCoarser({ d }: Block, { covariance }: PlaneGrain): boolean {
+  const side = Math.sqrt(d.length);
+  const middle = LAGS * (2 * LAGS + 2);
+  const [across, down] = [covariance[middle + 1], covariance[middle + 2 * LAGS + 1]];
+  if (across > ALIKE || down > ALIKE) return false;
+  let [x2, y2, all] = [0, 0, 0];
+  for (let y = 0, i = 0; y < side; y++)
+    for (let x = 0; x < side; x++, i++) {
+      all += d[i] * d[i];
+      if (x + 1 < side) x2 += (d[i + 1] - d[i]) ** 2;
+      if (y + 1 < side) y2 += (d[i + side] - d[i]) ** 2;
+    }
+  const fine = (x2 / (1 - across) + y2 / (1 - down)) / (4 * side * (side - 1));
+  return COARSER * COARSER * fine < all / d.length;
 }
 
 /**
@@ -50,11 +71,11 @@ function withoutPassing(blocks: readonly Told[]): Told[] {
  * (as the survey tells noise from what moves); where nothing can be told, what is told beside.
  * @returns undefined where too little of the plane can be told
  */
-export function localGrain(blocks: readonly Told[], grain: PlaneGrain, width: number, height: number): LocalGrain | undefined {
+export function localGrain(blocks: readonly Block[], grain: PlaneGrain, width: number, height: number): LocalGrain | undefined {
   const [across, down] = [width, height].map((v) => Math.max(1, Math.min(MOST, Math.floor(v / CELL))));
   const usual = sigmaAt(grain, 1);
   const cells = Array.from({ length: across * down }, () => new Float64Array(STEPS));
-  for (const b of withoutPassing(blocks)) {
+  for (const b of withoutPassing(blocks.filter((k) => !isCoarser(k, grain)))) {
     const level = usual(b.level);
     const step = level > 0 ? Math.floor(b.sigma / level / STEP) : STEPS;
     if (step < STEPS) cells[Math.floor((b.y * down) / height) * across + Math.floor((b.x * across) / width)][step]++;
