@@ -2,7 +2,8 @@ import { activeLayers, changesWhole, composeFrame, composeSteps, neededPictures,
 import { FigureTally, type MatchFigures } from "../../core/compose/figures";
 import { isMatched } from "../../core/compose/matched";
 import type { LightCache } from "../../core/compose/light-cache";
-import type { Canvas, MatteCache } from "../../core/compose/patch";
+import type { Canvas } from "../../core/compose/canvas";
+import type { MatteCache } from "../../core/compose/patch";
 import { partsAlone, togetherMatte } from "../../core/compose/views";
 import { copyRows, reachingInto } from "../../core/compose/window";
 import { isPaint, isPatch, type Layer } from "../../core/document/layer";

@@ -9,7 +9,8 @@ import { PX, SCALE } from "../ranges";
 import { valueAt } from "../time/keyed";
 import { assertRuns, composeFrame, neededPictures } from "./compose";
 import { changesInTime } from "../time/keyed";
-import { type Canvas, layerOpacity } from "./patch";
+import type { Canvas } from "./canvas";
+import { layerOpacity } from "./patch";
 import { borrowedFrame } from "./source-ref";
 import { patchAlone, togetherMatte } from "./views";
 

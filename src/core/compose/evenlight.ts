@@ -9,7 +9,7 @@ import { UNIT } from "../ranges";
 import { valueAt } from "../time/keyed";
 import { MIDDLE_GREY } from "../survey/daylight";
 import { UserError } from "../user-error";
-import type { Canvas } from "./patch";
+import type { Canvas } from "./canvas";
 
 /** What was measured of the light of takes, by the hashes that layers name. */
 export type GainsByHash = ReadonlyMap<string, Gains>;

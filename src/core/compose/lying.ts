@@ -6,7 +6,7 @@ import { movedPlane, placedPlane, type Placing, type ResampledPlane } from "../p
 import { sitedPlane } from "../pixels/siting";
 import { maskBounds } from "../shape/mask";
 import { UserError } from "../user-error";
-import type { Canvas } from "./patch";
+import type { Canvas } from "./canvas";
 
 /** How a source picture comes to lie on the canvas. */
 export interface Lying {

@@ -21,7 +21,8 @@ import type { PlaneAlpha } from "../shape/chroma";
 import { relightOf } from "./evenlight";
 import type { FigureTally } from "./figures";
 import { keptLights, type KnownLights, type Lights } from "./light-cache";
-import type { Canvas, PreparedPatch } from "./patch";
+import type { Canvas } from "./canvas";
+import type { PreparedPatch } from "./patch";
 import { resharpened, sharpenedAround } from "./sharpness";
 
 const TWO: Range = { min: 0, max: 2 };

@@ -2,18 +2,16 @@ import { SCALE, UNIT } from "../ranges";
 import type { Mask } from "../document/mask";
 import { NotSupportedYet, type Recipe } from "../document/recipe";
 import type { PatchLayer } from "../document/layer";
-import type { Cutouts } from "../cutout/cutout-data";
-import type { SitingName } from "../pixels/colour";
 import { type Frame, intersect, isEmpty, maxCode, type Plane, type PixelFormat, type Rect, sameFormat } from "../pixels/frame";
 import type { Placing, ResampledPlane } from "../pixels/resample";
 import { boundaryOf } from "../shape/boundary";
 import { coverage } from "../shape/coverage";
+import type { Canvas } from "./canvas";
 import { carried, type Lying, placed } from "./lying";
 import { quickAlphas } from "./quick-alphas";
-import { maskAt, pictureMap, type Tracks } from "./tie";
+import { maskAt, pictureMap } from "./tie";
 import { planeAlpha, type PlaneAlpha } from "../shape/chroma";
 import { maskMatte } from "../shape/mask";
-import type { MaskPictures } from "../shape/picture";
 import type { Matte } from "../shape/matte";
 import { changesInTime, valueAt } from "../time/keyed";
 
@@ -22,30 +20,6 @@ export function layerOpacity(l: PatchLayer, n: number): number {
   if (n < l.in || n > l.out) return 0;
   const fade = Math.min(1, (n - l.in + 1) / ((l.fadeIn ?? 0) + 1), (l.out - n + 1) / ((l.fadeOut ?? 0) + 1));
   return valueAt(l.opacity ?? 1, n, UNIT) * fade;
-}
-
-/** What composing works in: the size of the pictures, their scale to the take, and where chroma lies. */
-export interface Canvas {
-  /** Luma samples across. */
-  width: number;
-  /** Luma samples down. */
-  height: number;
-  /** Picture pixels per take pixel: 1 for exact frames, less for previews. */
-  scale: number;
-  /** Where chroma samples lie between luma samples. */
-  siting: SitingName;
-  /** Pictures that are used as masks. */
-  masks?: MaskPictures;
-  /** What was cut out, for masks. */
-  cutouts?: Cutouts;
-  /** What was measured of the tracks that patches follow. */
-  tracks?: Tracks;
-  /** Whether codes run from 0 (full range) or from 16 (limited range, which counts without it). */
-  full?: boolean;
-  /** Whether codes go by a logarithm or a curve like one: light is then a gain and an offset. */
-  adds?: boolean;
-  /** For a quick picture: soft mattes may be worked out at half the size. */
-  quick?: boolean;
 }
 
 /** What was worked out last of a mask, kept by the mask it came from; of one that stays as it is for all frames. */

@@ -6,7 +6,7 @@ import { sitedPlane } from "../pixels/siting";
 import { SCALE } from "../ranges";
 import { valueAt } from "../time/keyed";
 import { UserError } from "../user-error";
-import type { Canvas } from "./patch";
+import type { Canvas } from "./canvas";
 
 /** How the whole picture lies: enlarged and turned (degrees, clockwise) about its middle, then moved by take pixels. */
 export interface Framing {

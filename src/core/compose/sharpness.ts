@@ -7,7 +7,8 @@ import { type PixelFormat, planeShift } from "../pixels/frame";
 import { SHARPNESS, UNIT } from "../ranges";
 import { maskBounds } from "../shape/mask";
 import { valueAt } from "../time/keyed";
-import type { Canvas, PreparedPatch } from "./patch";
+import type { Canvas } from "./canvas";
+import type { PreparedPatch } from "./patch";
 import { maskAt, trackMap } from "./tie";
 
 /** How the picture of a patch is made softer or sharper at frame `n`, plane by plane; null where nothing is done to it. */

@@ -8,7 +8,8 @@ import { activeLayers, type Grains, layLayer, litPictures, type Pictures, source
 import { frameLight, type GainsByHash, relit } from "./evenlight";
 import { isMatched } from "./matched";
 import { maskAt } from "./tie";
-import { layerOpacity, preparePatch, type Canvas, type MatteCache } from "./patch";
+import type { Canvas } from "./canvas";
+import { layerOpacity, preparePatch, type MatteCache } from "./patch";
 import { maskMatte } from "../shape/mask";
 import { over } from "../shape/matte";
 import { toRgb16 } from "../pixels/toRgb";

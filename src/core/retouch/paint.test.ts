@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { noise, recipeWith, YUV420 } from "../../../testkit/pictures";
 import { assertRuns, composeFrame, neededPictures, type Pictures } from "../compose/compose";
-import type { Canvas } from "../compose/patch";
+import type { Canvas } from "../compose/canvas";
 import { partsAlone } from "../compose/views";
 import { changedWindow, patchWindow } from "../compose/window";
 import type { Layer } from "../document/layer";

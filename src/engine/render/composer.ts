@@ -1,5 +1,6 @@
 import { activeLayers, composeFrame, exactPictures, neededPictures } from "../../core/compose/compose";
-import type { Canvas, MatteCache } from "../../core/compose/patch";
+import type { Canvas } from "../../core/compose/canvas";
+import type { MatteCache } from "../../core/compose/patch";
 import { isMatched } from "../../core/compose/matched";
 import { partsAlone } from "../../core/compose/views";
 import { isPaint } from "../../core/document/layer";
