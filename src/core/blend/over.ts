@@ -1,5 +1,6 @@
 import { copyFrame, type Frame, type Plane } from "../pixels/frame";
 import { type MovedPlane, toCode } from "../pixels/resample";
+import { within } from "../pixels/within";
 import type { PlaneAlpha } from "../shape/chroma";
 import { tileColumn, type TiledNoise, tileRow } from "./tiled-noise";
 
@@ -197,8 +198,6 @@ export function layInSquares(
     }
   }
 }
-
-const within = (v: number, size: number) => (v < 0 ? 0 : v >= size ? size - 1 : v);
 
 function mixRow(out: Plane["data"], row: number, data: Plane["data"], line: number, a: Uint16Array, at: number, x0: number, x1: number): void {
   for (let x = x0; x < x1; x++) out[row + x] = mixed(data[line + x], out[row + x], a[at + x]);

@@ -14,6 +14,7 @@ import { quickNoise } from "../match/quick-grain";
 import { thingsAround } from "../match/things-around";
 import { type Frame, isChroma, maxCode, type Plane, planeShift } from "../pixels/frame";
 import type { ResampledPlane } from "../pixels/resample";
+import { within } from "../pixels/within";
 import type { Range } from "../ranges";
 import { UNIT } from "../ranges";
 import { valueAt } from "../time/keyed";
@@ -279,9 +280,8 @@ function grainOf(
   const key = { seed: m.seed, layer: l.id, plane: p, n };
   const quick = canvas.quick ? quickNoise(m.grain!, p, !shift.sx && !shift.sy, key, canvas.scale < 1) : null;
   const w = alpha.x1 - alpha.x0;
-  const inside = (v: number, most: number) => (v < 0 ? 0 : v >= most ? most - 1 : v);
   const index = (x: number, y: number) => (quickly ? y * quiet!.width + x : quiet!.index(x, y));
-  const at = quiet && whole ? (x: number, y: number) => index(inside(x + whole.x, quiet.width), inside(y + whole.y, quiet.height)) : null;
+  const at = quiet && whole ? (x: number, y: number) => index(within(x + whole.x, quiet.width), within(y + whole.y, quiet.height)) : null;
   const quieted = quiet && at ? relight((x: number, y: number) => quiet.data[at(x, y)]) : null;
   const value = quieted ? (m.sharpening ? sharpenedAround(quieted, patch, p, m.sharpening[p]) : quieted) : own;
   const power = m.sharpening ? noisePower(m.sharpening[p]) : 1;

@@ -1,3 +1,4 @@
+import { within } from "../pixels/within";
 import { type Cut, heightOf, widthOf } from "./cut";
 import type { Sight } from "./ground";
 
@@ -78,7 +79,6 @@ export function movement(was: Cut, now: Sight, tells: Float32Array, pace: readon
 export function laid(was: Cut, [dx, dy]: readonly [number, number], now: Sight["rect"], width: number, height: number): Uint8Array {
   const [w, h, w0] = [widthOf(now), heightOf(now), widthOf(was.rect)];
   const out = new Uint8Array(w * h);
-  const within = (v: number, most: number) => (v < 0 ? 0 : v >= most ? most - 1 : v);
   for (let y = 0, i = 0; y < h; y++) {
     const v = within(y + now.y0 - dy, height);
     if (v < was.rect.y0 || v >= was.rect.y1) {

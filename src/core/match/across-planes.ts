@@ -1,6 +1,6 @@
 import { type Frame, type Plane, planeShift } from "../pixels/frame";
 import { median } from "../motion/gray";
-import { type GrainStatistics, grainOfPlane, LAGS, localInTime, type PlaneGrain } from "./grain";
+import { type GrainStatistics, grainOfPlane, LAGS, localInTime, meansAlike, type PlaneGrain } from "./grain";
 import { type Block, blocksOf, type FlatBox } from "./grain-blocks";
 import { grainOver, type NoiseKey, type RowParts } from "./synthesis";
 
@@ -81,30 +81,19 @@ function sums(first: Plane, { width, height }: Plane, { sx, sy }: Shift, more: n
   return { data, width, height };
 }
 
-/** How alike means of blocks of noise are that lie so many blocks apart, over the variance of one sample. */
-function meansAlike({ covariance }: PlaneGrain, { sx, sy }: Shift, dx: number, dy: number): number {
-  const [w, h] = [1 << sx, 1 << sy];
-  let sum = 0;
-  for (let j = 1 - h; j < h; j++)
-    for (let i = 1 - w; i < w; i++) {
-      const [x, y] = [dx * w + i, dy * h + j];
-      if (Math.abs(x) <= LAGS && Math.abs(y) <= LAGS) sum += (w - Math.abs(i)) * (h - Math.abs(j)) * covariance[(y + LAGS) * SIDE + x + LAGS];
-    }
-  return sum / (w * h) ** 2;
-}
-
-const parts = new WeakMap<PlaneGrain, { of: PlaneGrain; spread: number; own: PlaneGrain }>();
+const parts = new WeakMap<PlaneGrain, { of: PlaneGrain; w: number; h: number; spread: number; own: PlaneGrain }>();
 
 /** What a plane's noise has of its own beside what it has of the first one's, and the spread of that one's means. */
-function apartFrom(first: PlaneGrain, g: PlaneGrain, like: number, shift: Shift): { spread: number; own: PlaneGrain } {
+function apartFrom(first: PlaneGrain, g: PlaneGrain, like: number, { sx, sy }: Shift): { spread: number; own: PlaneGrain } {
+  const [w, h] = [1 << sx, 1 << sy];
   const had = parts.get(g);
-  if (had?.of === first) return had;
-  const power = Math.max(1e-6, meansAlike(first, shift, 0, 0));
+  if (had?.of === first && had.w === w && had.h === h) return had;
+  const power = Math.max(1e-6, meansAlike(first, w, h));
   const covariance = g.covariance.map((v, i) => {
-    const shared = meansAlike(first, shift, (i % SIDE) - LAGS, Math.floor(i / SIDE) - LAGS) / power;
+    const shared = meansAlike(first, w, h, (i % SIDE) - LAGS, Math.floor(i / SIDE) - LAGS) / power;
     return (v - like * like * shared) / (1 - like * like);
   });
-  const made = { of: first, spread: Math.sqrt(power), own: { sigma: g.sigma, covariance } };
+  const made = { of: first, w, h, spread: Math.sqrt(power), own: { sigma: g.sigma, covariance } };
   parts.set(g, made);
   return made;
 }

@@ -126,15 +126,17 @@ function betweenCells({ across, down }: Pick<LocalGrain, "across" | "down">, of:
 /** The same grain wherever it is laid: without what is known of the parts of the picture it was measured in. */
 export const anywhere = (g: GrainStatistics): GrainStatistics => ({ ...g, planes: g.planes.map(({ local: _, ...p }) => p) });
 
-/** The standard deviation of means of m × m samples, in standard deviations of one. */
-export function averaged({ covariance }: PlaneGrain, m: number): number {
+/** How alike means over w × h samples are that lie so many of them apart, over the variance of one sample: their variance where they are the same. */
+export function meansAlike({ covariance }: PlaneGrain, w: number, h: number, dx = 0, dy = 0): number {
   let sum = 0;
-  const reach = Math.min(LAGS, Math.ceil(m) - 1);
-  for (let dy = -reach; dy <= reach; dy++)
-    for (let dx = -reach; dx <= reach; dx++)
-      sum += Math.max(0, m - Math.abs(dx)) * Math.max(0, m - Math.abs(dy)) * covariance[(dy + LAGS) * SIDE + dx + LAGS];
-  return Math.sqrt(Math.max(0, sum)) / (m * m);
+  for (let y = -LAGS; y <= LAGS; y++)
+    for (let x = -LAGS; x <= LAGS; x++)
+      sum += Math.max(0, w - Math.abs(x - dx * w)) * Math.max(0, h - Math.abs(y - dy * h)) * covariance[(y + LAGS) * SIDE + x + LAGS];
+  return sum / (w * h) ** 2;
 }
+
+/** The standard deviation of means of m × m samples, in standard deviations of one. */
+export const averaged = (g: PlaneGrain, m: number): number => Math.sqrt(Math.max(0, meansAlike(g, m, m)));
 
 /**
  * A 9×9 kernel of unit energy that gives white noise this covariance, as nearly as so few taps can: the root of its spectrum

@@ -1,4 +1,5 @@
 import { type Frame, type Plane, type Rect, sameFormat } from "../pixels/frame";
+import { within } from "../pixels/within";
 import { boxMean } from "./box-mean";
 import { averaged, grainOfPlane, type GrainStatistics } from "./grain";
 import { STEADY_REACH, steadyPart, type SteadyViews, steadyViews } from "./steady";
@@ -131,11 +132,10 @@ function tiled(frame: Frame, p: number, { grain, others, alike: noiseAlike, unit
     if (done[k] === 0) quieten(k);
     return y * width + x;
   };
-  const inside = (v: number, size: number) => Math.min(size - 1, Math.max(0, v));
   const workOut = ({ x0, y0, x1, y1 }: Rect, squares: number): number => {
     let left = squares;
-    for (let y = inside(y0, height) >> bits, below = inside(y1 - 1, height) >> bits; y <= below; y++)
-      for (let k = y * columns + (inside(x0, width) >> bits), last = y * columns + (inside(x1 - 1, width) >> bits); k <= last; k++) {
+    for (let y = within(y0, height) >> bits, below = within(y1 - 1, height) >> bits; y <= below; y++)
+      for (let k = y * columns + (within(x0, width) >> bits), last = y * columns + (within(x1 - 1, width) >> bits); k <= last; k++) {
         if (done[k]) continue;
         if (left > 0) {
           left--;
