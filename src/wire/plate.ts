@@ -112,6 +112,7 @@ export const findRequestSchema = z.strictObject({
   outline,
   task,
 });
+const place = z.array(z.number()).readonly();
 export const seenSchema = z.object({
   /** Whether it is there all the time. */
   never: z.boolean(),
@@ -134,6 +135,12 @@ export const seenSchema = z.object({
   }),
   /** For each frame of the shot how many pixels of it are seen. */
   area: z.array(z.number()),
+  /** For each frame of the shot the outlines of what was found of it, in take pixels; none where it is not seen. */
+  forms: z.array(z.array(z.array(place))),
+  /** A loop round all of it on the frame it was outlined on, where it goes on beyond the outline. */
+  whole: z.array(place).nullable(),
+  /** By how many pixels it moves at most from where it was outlined. */
+  moves: z.number(),
   /** Stretches, first and last frame, in which something else is where it was. */
   others: z.array(z.tuple([z.number(), z.number()])),
   /** Stretches in which it reaches beyond the outline. */

@@ -14,31 +14,9 @@ import { broughtIntoLine, layPicture } from "./line";
 import { likeness } from "./present";
 import { gridOf, grown, hysteresis, pieces } from "./regions";
 import { whereSeen } from "./seen";
+import { box, DOWN as H, ACROSS as W, shot } from "../../../testkit/cell-shot";
 
 const YUV = { model: "yuv", bits: 8, subX: 1, subY: 1, alpha: false } as const;
-const [W, H] = [60, 40];
-
-/** A made-up shot in cells: a still ground with noise, and over it whatever `thing` says is there. */
-function shot(count: number, thing: (f: number, x: number, y: number) => number | null, seed = 1): { frames: Cells[]; ground: Float32Array } {
-  const rnd = random(seed);
-  const ground = Float32Array.from({ length: W * H }, (_, i) => 80 + 40 * Math.sin(i / 7) + 20 * rnd());
-  const frames = Array.from({ length: count }, (_, f) => {
-    const planes = [0, 1, 2].map((p) => {
-      const v = new Float32Array(W * H);
-      for (let y = 0, i = 0; y < H; y++)
-        for (let x = 0; x < W; x++, i++) {
-          const t = thing(f, x, y);
-          v[i] = (p ? 128 : (t ?? ground[i])) + (rnd() - 0.5);
-        }
-      return v;
-    });
-    return { width: W, height: H, cell: 4, planes, light: [0, 1, 2].map(() => ({ gain: 1, offset: 0 })) };
-  });
-  return { frames, ground };
-}
-
-const box = (x: number, y: number, x0: number, y0: number, x1: number, y1: number) => x >= x0 && x < x1 && y >= y0 && y < y1;
-
 describe("regions", () => {
   it("grow to squares, fall into pieces, and keep what hangs on to something sure", () => {
     const data = new Uint8Array(10 * 6);

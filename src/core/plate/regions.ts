@@ -15,6 +15,13 @@ export function both(a: Grid, b: Grid): Grid {
   return { width: a.width, height: a.height, data };
 }
 
+/** A grid in which some cells are set. */
+export function gridWith(cells: readonly number[], { width, height }: { width: number; height: number }): Grid {
+  const data = new Uint8Array(width * height);
+  for (const i of cells) data[i] = 1;
+  return { width, height, data };
+}
+
 /** Cells of `a` that are not set in `b`. */
 export function without(a: Grid, b: Grid): Grid {
   const data = new Uint8Array(a.data.length);

@@ -1,7 +1,11 @@
-import { type Background, backgroundOf, type Cells, offBackground } from "./cells";
+import { withParts } from "./along";
+import type { Point } from "../document/geometry";
+import { Apart } from "./apart";
+import { backgroundOf, type Cells } from "./cells";
+import { byEnds, byHabit, byLeaving, byThread, type Guess, HIGH, isThin, LOW, some } from "./guess";
 import { median } from "../motion/gray";
-import { likeness } from "./present";
 import { both, count, type Grid, gridOf, grown, hysteresis, pieces, without } from "./regions";
+import { loopRound, ringsOf } from "./rings";
 
 /** Where and when a thing is seen. Frames are the take's own. */
 export interface Seen {
@@ -17,6 +21,12 @@ export interface Seen {
   box: { x0: number; y0: number; x1: number; y1: number };
   /** How much of it is seen in each frame of the shot, pixels. */
   area: number[];
+  /** What was found of it on each frame: the outlines, in take pixels; none where it is not seen. */
+  forms: Point[][][];
+  /** A loop round all of it on the frame it was outlined on, where it goes on beyond the outline. */
+  whole: Point[] | null;
+  /** By how many pixels it moves at most from where it was outlined. */
+  moves: number;
   /** Stretches in which something else is where it was. */
   others: [number, number][];
   /** Stretches in which it reaches beyond the outline it was drawn round with: a patch of that shape leaves it there. */
@@ -24,13 +34,6 @@ export interface Seen {
   /** The cleanest frames for its area, best first, and how far they are off the background there: 1 is the noise. */
   clean: { frame: number; off: number; side: "before" | "after" }[];
 }
-
-/** Standard deviations from which a cell belongs to something, and from which it may hang on to that. */
-const HIGH = 6;
-const LOW = 3.2;
-
-/** Cells that a thing may move on from one frame to the next. */
-const REACH = 8;
 
 /** Cells that come and go all the time, as what bobs, flaps or ripples does: a thing that passes does so once or twice. */
 function living(offs: readonly Float32Array[], width: number, height: number): Grid {
@@ -59,56 +62,59 @@ function touching(g: Grid, near: Grid): Grid {
  */
 export function whereSeen(frames: readonly Cells[], from: number, at: number, outline: readonly (readonly number[])[]): Seen {
   const { width, height, cell } = frames[0];
-  const n = frames.length;
   const wanted = gridOf(outline, width, height, cell);
   const room = count(wanted);
   if (room === 0) throw new RangeError("The outline is too small: draw it round the thing with some room.");
   const here = at - from;
-  const step = Math.max(1, Math.floor(n / 32));
-  const often = backgroundOf(frames.filter((_, i) => i % step === 0 || i === n - 1));
-  const habit = byHabit(frames, often, here, wanted);
+  const often = backgroundOf(some(frames));
+  const found = byLeaving(frames, here, wanted) ?? byHabit(frames, often, here, wanted);
+  const habit = (!found || isThin(both(found.mask, wanted)) ? byThread(frames, often, here, wanted) : null) ?? found;
   const first = habit && follow(frames, from, here, wanted, habit);
-  if (first && first.clean.length && first.clean[0].off < CLEAN) return first;
+  // what has left the place it was outlined in is not what is there most often
+  if (first && (first.moves > farAcross(outline) || (first.clean.length && first.clean[0].off < CLEAN))) return first;
   const ends = byEnds(frames, often, here, wanted);
   return (ends && follow(frames, from, here, wanted, ends)) ?? first ?? never(frames, from, here, wanted);
+}
+
+/** The larger side of an outline, pixels. */
+function farAcross(outline: readonly (readonly number[])[]): number {
+  const [xs, ys] = [0, 1].map((k) => outline.map((p) => p[k]));
+  return Math.max(Math.max(...xs) - Math.min(...xs), Math.max(...ys) - Math.min(...ys));
 }
 
 /** Beyond this many standard deviations over its area no frame counts as clean. */
 const CLEAN = 4;
 
 /** Follows a thing from frame `here` both ways. */
-function follow(frames: readonly Cells[], from: number, here: number, wanted: Grid, { background: back, mask: thing }: Guess): Seen {
+function follow(frames: readonly Cells[], from: number, here: number, wanted: Grid, { background: back, mask: thing, off: offOf }: Guess): Seen {
   const { width, height, cell } = frames[0];
   const n = frames.length;
 
-  const offs = frames.map((f) => offBackground(f, back));
+  const offs = frames.map((f) => offOf(f, back));
   const lives = living(offs, width, height);
   for (const o of offs) for (let i = 0; i < o.length; i++) if (lives.data[i]) o[i] = 0;
   const all = offs.map((o) => hysteresis(o, width, height, LOW, HIGH));
-  const differs = (i: number) => all[i];
-  const mask = without(thing, lives);
+  const mask = withParts(frames, all, here, without(thing, lives), wanted);
   const masks: (Grid | null)[] = Array<Grid | null>(n).fill(null);
   masks[here] = mask;
-  // a shadow apart from its thing, an outline drawn a little beside it: both count
   const least = Math.max(4, (0.0001 * width * height) | 0);
+  let moves = 0;
+  /** Cells of it in each frame, those behind another among them. */
+  const sizes = new Array<number>(n).fill(0);
+  sizes[here] = count(mask);
   const go = (dir: 1 | -1) => {
-    let last = mask;
+    const apart = new Apart(frames[here], all[here], mask);
     let gap = 0;
     for (let i = here + dir; i >= 0 && i < n && gap < 3; i += dir) {
-      const m = both(differs(i), grown(last, REACH));
-      const now = count(m);
-      // what is left of it all at once is something else that it had covered
-      if (now < least || now < 0.1 * count(last)) {
-        gap++;
-        continue;
-      }
-      gap = 0;
-      masks[i] = last = m;
+      const { mask: m, hidden } = apart.next(frames[i], all[i], least);
+      gap = m || hidden ? 0 : gap + 1;
+      masks[i] = m;
+      sizes[i] = hidden + (m ? count(m) : 0);
+      if (m) moves = Math.max(moves, cell * Math.hypot(...apart.moved));
     }
   };
   go(1);
   go(-1);
-  const sizes = masks.map((m) => (m ? count(m) : 0));
   alone(sizes, here).forEach((mine, i) => !mine && (masks[i] = null));
   const area = masks.map((m) => (m ? count(m) * cell * cell : 0));
   const first = area.findIndex((a) => a > 0);
@@ -132,7 +138,7 @@ function follow(frames: readonly Cells[], from: number, here: number, wanted: Gr
   const reached = grown(wanted, 1);
   const outside = masks.map((m) => !!m && count(without(m, reached)) > least);
   const others: [number, number][] = [];
-  const dirty = (i: number) => (i < first || i > last) && count(touching(differs(i), passed)) > Math.max(least, 0.05 * count(masks[worst]!));
+  const dirty = (i: number) => (i < first || i > last) && count(touching(all[i], passed)) > Math.max(least, 0.05 * count(masks[worst]!));
   for (let i = 0; i < n; i++) {
     if (!dirty(i)) continue;
     const end = others.at(-1);
@@ -146,6 +152,9 @@ function follow(frames: readonly Cells[], from: number, here: number, wanted: Gr
     worst: from + worst,
     box: boxOf(masks[worst]!, cell),
     area,
+    forms: masks.map((m) => (m ? ringsOf(m, cell) : [])),
+    whole: count(without(mask, reached)) > least ? loopRound(mask, cell) : null,
+    moves: Math.round(moves),
     others,
     beyond: stretches(outside, from),
     clean: cleanest(off, frames, first, last, worst, from),
@@ -156,7 +165,7 @@ function follow(frames: readonly Cells[], from: number, here: number, wanted: Gr
  * Which frames belong to the thing itself: where its size shrinks to a valley and grows again beyond, another thing takes over
  * where it left. Also left out is what is hardly there beside its full size.
  */
-function alone(sizes: number[], here: number): boolean[] {
+function alone(sizes: readonly number[], here: number): boolean[] {
   const most = Math.max(...sizes);
   const mine = sizes.map(() => false);
   for (const dir of [1, -1]) {
@@ -221,47 +230,6 @@ function cleanest(off: number[], frames: readonly Cells[], first: number, last: 
   return out.sort((a, b) => cost[a.frame - from] - cost[b.frame - from]);
 }
 
-interface Guess {
-  background: Background;
-  /** What of the outlined thing differs from it. */
-  mask: Grid;
-}
-
-/** What is there most often as the background; null when that is the thing itself. */
-function byHabit(frames: readonly Cells[], often: Background, here: number, wanted: Grid): Guess | null {
-  const mask = outlined(frames[here], often, wanted);
-  return count(both(mask, wanted)) > 0.12 * count(wanted) ? { background: often, mask } : null;
-}
-
-/** The last or the first frame as the background, which the trade leaves empty (common practice): unless the thing is found there too. */
-function byEnds(frames: readonly Cells[], often: Background, here: number, wanted: Grid): Guess | null {
-  for (const i of [frames.length - 1, 0]) {
-    if (i === here) continue;
-    const sigma = often.noise.map((v) => new Float32Array(wanted.data.length).fill(1.4 * v));
-    const background: Background = { ...often, planes: frames[i].planes, sigma };
-    const mask = outlined(frames[here], background, wanted);
-    if (count(both(mask, wanted)) < 0.12 * count(wanted)) continue;
-    if (likeness(frames[here], frames[i], both(mask, grown(wanted, 2))) < 0.75) return { background, mask };
-  }
-  return null;
-}
-
-/** The pieces that differ from the background and belong to what is outlined. */
-function outlined(frame: Cells, b: Background, wanted: Grid): Grid {
-  const { width, height } = frame;
-  const near = grown(wanted, 2);
-  const g = hysteresis(offBackground(frame, b), width, height, LOW, HIGH);
-  const mask: Grid = { width, height, data: new Uint8Array(g.data.length) };
-  for (const piece of pieces(g)) {
-    let inside = 0;
-    for (const i of piece) inside += near.data[i];
-    // what lies mostly elsewhere is another thing that the outline only grazes
-    if (inside < 3 || inside < 0.15 * piece.length) continue;
-    for (const i of piece) mask.data[i] = 1;
-  }
-  return mask;
-}
-
 /** Runs of frames for which something holds. */
 function stretches(holds: boolean[], from: number): [number, number][] {
   const out: [number, number][] = [];
@@ -300,6 +268,14 @@ function never(frames: readonly Cells[], from: number, here: number, wanted: Gri
 function always(from: number, frames: number, at: number, area: number, box: Seen["box"]): Seen {
   return {
     ...{ never: true, first: from, last: from + frames - 1, worst: at, box },
-    ...{ area: new Array<number>(frames).fill(area), others: [], beyond: [], clean: [] },
+    ...{
+      area: new Array<number>(frames).fill(area),
+      forms: Array.from({ length: frames }, () => []),
+      whole: null,
+      moves: 0,
+      others: [],
+      beyond: [],
+      clean: [],
+    },
   };
 }

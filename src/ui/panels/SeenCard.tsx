@@ -14,6 +14,9 @@ import { Section } from "./Section";
 import { Warnings, WaysSection } from "./WaysSection";
 import { intruderById } from "@/recipe/query";
 
+/** Pixels from which a thing is said to move. */
+const MOVING = 12;
+
 /** An intruder: where and when it is seen, and the cleanest frames for its place. */
 export function SeenCard({ id }: { id: string }) {
   const editor = useEditor();
@@ -88,7 +91,22 @@ export function SeenCard({ id }: { id: string }) {
             </div>
           </>
         )}
-        {found && !found.never && <p className="mt-2 text-dim">A patch covers the inside of the loop only.</p>}
+        {found && !found.never && (
+          <p className="mt-2 text-dim">
+            {found.moves > MOVING ? `It moves, by up to ${Math.round(found.moves)} px. ` : "It stays in its place. "}
+            What was found of it is drawn thin on each frame; a patch covers the inside of the loop only.
+          </p>
+        )}
+        {found?.whole && (
+          <Button
+            className="mt-2 w-full"
+            title={`What hangs together with it on frame ${show(seen!.at)} and moves along, such as a pole or a shadow, goes on beyond the loop`}
+            disabled={!!s.task}
+            onClick={() => void editor.scout.takeIn(id)}
+          >
+            Draw the loop round all of it
+          </Button>
+        )}
         {found && <Warnings found={found} />}
         {found?.rides && (
           <>

@@ -33,7 +33,7 @@ interface RingProps extends Props {
 /** One drag over the picture that is drawn as it goes. */
 function RingLayer({ viewport, size, toTake, blocked, begin, outlines }: RingProps) {
   const editor = useEditor();
-  const s = useEditorPick("ring", "recipe", "selection", "frame", "handles");
+  const s = useEditorPick("ring", "recipe", "selection", "frame", "handles", "found");
   const { pipe } = usePointerPipe(editor, blocked);
   const path = (points: readonly Point[]) =>
     points.map(([x, y], i) => `${i ? "L" : "M"}${viewport.left + x * viewport.scale} ${viewport.top + y * viewport.scale}`).join("");
@@ -44,6 +44,8 @@ function RingLayer({ viewport, size, toTake, blocked, begin, outlines }: RingPro
     pipe.begin(() => begin(editor, p), e.nativeEvent, p);
   };
   const shown = s.recipe.intruders.filter((i) => outlines && i.seen?.at === s.frame && s.handles);
+  const chosen = s.selection?.kind === "intruder" ? s.found[s.selection.intruder] : undefined;
+  const forms = (outlines && s.handles && chosen?.forms[s.frame - s.recipe.shot.in]) || [];
   return (
     <div
       data-surface
@@ -57,6 +59,12 @@ function RingLayer({ viewport, size, toTake, blocked, begin, outlines }: RingPro
       onLostPointerCapture={pipe.cancel}
     >
       <svg width={size.w} height={size.h} className="pointer-events-none absolute inset-0" aria-hidden>
+        {forms.length > 0 && (
+          <g data-testid="form" fill="none" strokeLinejoin="round">
+            <path d={forms.map((ring) => `${path(ring)}Z`).join("")} stroke="#000" strokeOpacity=".5" strokeWidth="2.6" />
+            <path d={forms.map((ring) => `${path(ring)}Z`).join("")} stroke="#efe7da" strokeOpacity=".8" strokeWidth="1" />
+          </g>
+        )}
         {shown.map((i) => (
           <g key={i.id} fill="none">
             <path d={`${path(i.seen!.outline)}Z`} stroke="#000" strokeOpacity=".6" strokeWidth="3" />

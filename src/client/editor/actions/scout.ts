@@ -60,6 +60,19 @@ export function createScout(core: EditorCore, tasks: ReturnType<typeof createTas
     });
   }
 
+  /** Draws the loop anew, round all that was found to belong to the thing on the frame it was outlined on. */
+  async function takeIn(id: string): Promise<void> {
+    const whole = get().found[id]?.whole;
+    const who = intruderById(get().recipe, id);
+    if (!whole || !who?.seen) return;
+    const outline = thinned(whole);
+    commit(`Draw the loop round all of ${who.name}`, (d) => {
+      const seen = intruderById(d, id)?.seen;
+      if (seen) seen.outline = outline;
+    });
+    await measure(id);
+  }
+
   /** Asks again for what was measured, where this page has not got it. */
   async function recall(id: string): Promise<void> {
     const { found, recipe, task } = get();
@@ -82,5 +95,5 @@ export function createScout(core: EditorCore, tasks: ReturnType<typeof createTas
     else commit(n === null ? `${words} of ${who.name} as measured` : `${words} of ${who.name}: ${n}`, change);
   }
 
-  return { loadSurvey, ringed, measure, recall, setSeen, setRing: (ring: Point[]) => set({ ring }) };
+  return { loadSurvey, ringed, measure, takeIn, recall, setSeen, setRing: (ring: Point[]) => set({ ring }) };
 }

@@ -1,0 +1,166 @@
+import fc from "fast-check";
+import { describe, expect, it } from "vitest";
+import { ACROSS, box, DOWN, shot } from "../../../testkit/cell-shot";
+import { withParts } from "./along";
+import { Apart } from "./apart";
+import { backgroundOf, type Cells, offBackground } from "./cells";
+import { both, count, type Grid, grown, hysteresis, pieces, without } from "./regions";
+import { loopRound, ringsOf } from "./rings";
+import { whereSeen } from "./seen";
+
+const grid = (inside: (x: number, y: number) => boolean): Grid => ({
+  width: ACROSS,
+  height: DOWN,
+  data: Uint8Array.from({ length: ACROSS * DOWN }, (_, i) => Number(inside(i % ACROSS, Math.floor(i / ACROSS)))),
+});
+/** As a cell would be of what was cut up to show it: how much of a grid another covers. */
+const covers = (mine: Grid, truth: Grid) => count(both(mine, truth)) / count(truth);
+const loop = (x0: number, y0: number, x1: number, y1: number) => [[x0, y0], [x1, y0], [x1, y1], [x0, y1]].map(([x, y]) => [4 * x, 4 * y]); // prettier-ignore
+
+/** Two who walk towards each other over 60 frames, a cell a frame; the second before the first. */
+const COATS = [
+  [60, 140, 118],
+  [200, 110, 140],
+] as const;
+const first = (f: number, x: number, y: number) => box(x, y, f - 4, 10, f + 4, 30);
+const second = (f: number, x: number, y: number) => box(x, y, 56 - f, 12, 65 - f, 30);
+const street = () =>
+  shot(60, (f, x, y) => {
+    const step = (c: readonly [number, number, number], k: number): [number, number, number] => [c[0] + 12 * Math.sin(k * 1.3), c[1], c[2]];
+    if (second(f, x, y)) return step(COATS[1], x + f + 0.5 * y);
+    if (first(f, x, y)) return step(COATS[0], x - f + 0.5 * y);
+    return null;
+  });
+
+/** Which cells of a frame differ from what is there most often. */
+const differences = (frames: readonly Cells[]) => {
+  const b = backgroundOf(frames);
+  return frames.map((f) => hysteresis(offBackground(f, b), ACROSS, DOWN, 3.2, 6));
+};
+
+describe("two who pass each other", () => {
+  it.each([
+    ["the one behind", first, second, 10],
+    ["the one before", second, first, 10],
+  ] as const)("are told apart: %s", (_, thing, other, at) => {
+    const { frames } = street();
+    const differs = differences(frames);
+    const shown = (f: number) => grid((x, y) => thing(f, x, y) && !(other === second && other(f, x, y)));
+    const apart = new Apart(frames[at], differs[at], both(differs[at], shown(at)));
+    for (let f = at + 1; f < 56; f++) {
+      const truth = shown(f);
+      const { mask } = apart.next(frames[f], differs[f], 4);
+      if (count(truth) < 60) continue;
+      expect(count(both(mask!, truth)) / count(truth), `frame ${f}`).toBeGreaterThan(0.85);
+      // what is large and faint is found by means of 5 × 5: they reach two cells beyond
+      expect(count(without(mask!, grown(truth, 2))) / count(truth), `frame ${f}`).toBeLessThan(0.1);
+    }
+  });
+
+  it("and each is seen from where it comes to where it goes, not where the other is", () => {
+    const { frames } = street();
+    const one = whereSeen(frames, 0, 10, loop(5, 9, 15, 31));
+    expect(one.first).toBeLessThanOrEqual(1);
+    expect(one.last).toBeGreaterThanOrEqual(58);
+    // the box of one that walks is as wide as it is
+    expect(one.box.x1 - one.box.x0).toBeLessThanOrEqual(4 * 13);
+  });
+});
+
+describe("what is joined to an outlined thing beyond the loop", () => {
+  // a head that swings to the right, on a pole from above, with its shadow apart; and somebody who comes the other way
+  const at = 12;
+  const head = (f: number, x: number, y: number) => box(x, y, f + 6, 14, f + 14, 20);
+  const pole = (f: number, x: number, y: number) => box(x, y, f + 9, 0, f + 11, 14);
+  const shade = (f: number, x: number, y: number) => box(x, y, f + 8, 24, f + 16, 28);
+  const walker = (f: number, x: number, y: number) => box(x, y, 38 - f, 11, 44 - f, 36);
+  const { frames } = shot(30, (f, x, y, ground) => {
+    if (head(f, x, y)) return [40 + 8 * ((x - f + y) % 3), 128, 128];
+    if (pole(f, x, y)) return [25 + 6 * (y % 3), 128, 128];
+    if (walker(f, x, y)) return [190 + 15 * ((x + f + y) % 2), 110, 150];
+    if (shade(f, x, y)) return [16 + 0.6 * (ground - 16), 128, 128];
+    return null;
+  });
+  const differs = differences(frames);
+  const wanted = grid((x, y) => box(x, y, at + 5, 13, at + 15, 21));
+  const hangs = { ...wanted, data: differs[at].data };
+
+  it("is its part where it moves along, joined or apart, and no part where it goes its own way", () => {
+    // pole, head and walker are one piece on this frame
+    expect(pieces(hangs).some((p) => p.some((i) => pole(at, i % ACROSS, Math.floor(i / ACROSS))) && p.some((i) => walker(at, i % ACROSS, Math.floor(i / ACROSS))))).toBe(true); // prettier-ignore
+    const whole = withParts(frames, differs, at, hangs, wanted);
+    const seen = (thing: typeof head) => grid((x, y) => thing(at, x, y) && !(thing !== head && thing !== pole && (head(at, x, y) || pole(at, x, y))));
+    for (const [thing, least] of [[head, 0.95], [pole, 0.85], [shade, 0.6]] as const) expect(covers(whole, seen(thing))).toBeGreaterThan(least); // prettier-ignore
+    const other = grid((x, y) => walker(at, x, y) && !shade(at, x, y) && !box(x, y, at + 3, 11, at + 17, 23));
+    expect(covers(whole, other)).toBeLessThan(0.2);
+  });
+
+  it("is drawn as one loop round all of it", () => {
+    const s = whereSeen(frames, 0, at, loop(at + 5, 13, at + 15, 21));
+    expect(s.moves).toBeGreaterThan(4 * 12);
+    const ys = s.whole!.map(([, y]) => y);
+    expect(Math.min(...ys)).toBeLessThanOrEqual(4);
+    expect(s.forms[at].length).toBeGreaterThan(0);
+  });
+});
+
+describe("a thin wire", () => {
+  it("is found whole, though no cell of it differs by much", () => {
+    // one cell in four of it is a wire of a contrast of eight codes
+    const wire = (f: number, x: number, y: number) => f >= 8 && f <= 40 && y === Math.round(8 + 0.4 * (x - 4) + 0.1 * (f - 20)) && x >= 4 && x < 56;
+    const { frames } = shot(50, () => null, 3);
+    frames.forEach(({ planes: [luma] }, f) => luma.forEach((_, i) => wire(f, i % ACROSS, Math.floor(i / ACROSS)) && (luma[i] -= 2)));
+    const s = whereSeen(frames, 0, 20, [[10, 18], [230, 110], [230, 140], [10, 50]]); // prettier-ignore
+    expect(s.never).toBe(false);
+    expect(Math.abs(s.first - 8)).toBeLessThanOrEqual(1);
+    expect(Math.abs(s.last - 40)).toBeLessThanOrEqual(1);
+    const xs = s.forms[20].flat().map(([x]) => x);
+    expect(Math.min(...xs)).toBeLessThanOrEqual(4 * 7);
+    expect(Math.max(...xs)).toBeGreaterThanOrEqual(4 * 53);
+  });
+});
+
+describe("what rests for most of the shot and then leaves", () => {
+  it("is seen until then, though it is what is there most often", () => {
+    const { frames } = shot(60, (f, x, y) => {
+      const left = 20 + Math.max(0, 2 * (f - 42));
+      return box(x, y, left, 10, left + 12, 26) ? 150 + 9 * ((x - left + y) % 4) : null;
+    });
+    const s = whereSeen(frames, 0, 15, loop(18, 8, 34, 28));
+    expect([s.never, s.first]).toEqual([false, 0]);
+    expect(Math.abs(s.last - 59)).toBeLessThanOrEqual(2);
+    expect(s.moves).toBeGreaterThan(60);
+    // a box of some dozen cells, and no ghost of it where it had stood
+    expect(s.box.x1 - s.box.x0).toBeLessThanOrEqual(4 * 17);
+  });
+});
+
+describe("the outlines of cells", () => {
+  it("go round what is set, holes among them, and are off by less than a cell", () => {
+    fc.assert(
+      fc.property(
+        fc.array(fc.tuple(fc.nat(40), fc.nat(25), fc.integer({ min: 4, max: 15 }), fc.integer({ min: 4, max: 12 })), { minLength: 1, maxLength: 4 }),
+        (boxes) => {
+          const g = grid((x, y) => boxes.some(([u, v, w, h]) => box(x, y, u, v, u + w, v + h)));
+          // with the inside on one hand the outlines' signed areas add up to that of the cells, but for the stairs
+          const signed = ringsOf(g, 1).reduce(
+            (s, r) => s + r.reduce((t, [x, y], i) => t + x * r[(i + 1) % r.length][1] - y * r[(i + 1) % r.length][0], 0) / 2,
+            0,
+          );
+          const rim = ringsOf(g, 1).flat().length;
+          expect(Math.abs(signed - count(g))).toBeLessThanOrEqual(0.75 * 4 * rim);
+          const [xs, ys] = [0, 1].map((k) => loopRound(g, 1)!.map((p) => p[k]));
+          expect(Math.min(...xs)).toBeLessThanOrEqual(Math.min(...boxes.map(([x]) => x)));
+          expect(Math.max(...ys)).toBeGreaterThanOrEqual(Math.min(DOWN, Math.max(...boxes.map(([, y, , h]) => y + h))));
+        },
+      ),
+    );
+    expect(
+      loopRound(
+        grid(() => false),
+        4,
+      ),
+    ).toBeNull();
+    expect(ringsOf(grid((x, y) => box(x, y, 2, 3, 6, 8)), 4).map((r) => r.toSorted((a, b) => a[0] - b[0] || a[1] - b[1]))).toEqual([[[8, 12], [8, 32], [24, 12], [24, 32]]]); // prettier-ignore
+  });
+});

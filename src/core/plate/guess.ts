@@ -1,0 +1,117 @@
+import { type Background, backgroundOf, type Cells, offBackground } from "./cells";
+import { likeness } from "./present";
+import { both, count, type Grid, grown, hysteresis, pieces, without } from "./regions";
+import { offWithThin } from "./thin";
+
+/** Standard deviations from which a cell belongs to something, and from which it may hang on to that. */
+export const HIGH = 6;
+export const LOW = 3.2;
+
+/** Frames by which a background is known: some dozens, spread over all. */
+export function some(frames: readonly Cells[]): Cells[] {
+  const step = Math.max(1, Math.floor(frames.length / 32));
+  return frames.filter((_, i) => i % step === 0 || i === frames.length - 1);
+}
+
+/** A background, and what of an outlined thing differs from it. */
+export interface Guess {
+  background: Background;
+  /** What of the outlined thing differs from it. */
+  mask: Grid;
+  /** How it is told what differs: {@link offBackground}, or {@link offWithThin}. */
+  off: typeof offBackground;
+}
+
+/** What is there most often as the background; null when that is the thing itself. */
+export function byHabit(frames: readonly Cells[], often: Background, here: number, wanted: Grid): Guess | null {
+  const mask = outlined(frames[here], often, wanted);
+  return count(both(mask, wanted)) > 0.12 * count(wanted) ? { background: often, mask, off: offBackground } : null;
+}
+
+/** The share of the outline's larger side over which something thin has to go on. */
+const REACHES = 0.5;
+
+/** A wire or a thread, of which a cell holds little: null where what is found in the outline is not thin, or ends soon. */
+export function byThread(frames: readonly Cells[], often: Background, here: number, wanted: Grid): Guess | null {
+  const mask = outlined(frames[here], often, wanted, offWithThin);
+  const inside = both(mask, wanted);
+  return isThin(inside) && farAcross(inside) >= REACHES * farAcross(wanted) ? { background: often, mask, off: offWithThin } : null;
+}
+
+/** The share of what is thin that may lie amidst its own. */
+const AMIDST = 0.1;
+
+/** Whether hardly a cell has its own on all sides; so of nothing. */
+export function isThin(g: Grid): boolean {
+  const outside = { ...g, data: g.data.map((v) => 1 - v) };
+  return count(without(g, grown(outside, 1))) <= AMIDST * count(g);
+}
+
+/** The larger side of what is set, cells. */
+function farAcross({ width, data }: Grid): number {
+  let [x0, y0, x1, y1] = [Infinity, Infinity, -1, -1];
+  data.forEach((v, i) => {
+    if (!v) return;
+    const [x, y] = [i % width, Math.floor(i / width)];
+    [x0, y0, x1, y1] = [Math.min(x0, x), Math.min(y0, y), Math.max(x1, x), Math.max(y1, y)];
+  });
+  return Math.max(0, x1 - x0 + 1, y1 - y0 + 1);
+}
+
+/** Codes of luma by which cells may differ for the same to be seen, and the share of an outline within which it may be otherwise. */
+const SAME = 8;
+const OTHERWISE = 0.15;
+/** The share of all frames from which a thing may be what is there most often; and the fewest by which it is known what is behind it. */
+const LONG = 0.1;
+const FEW = 3;
+
+/** What is there most often while the thing does not rest in its outline; null where it rests there all the time, or not for long. */
+export function byLeaving(frames: readonly Cells[], here: number, wanted: Grid): Guess | null {
+  const room = count(wanted);
+  const [{ planes: luma }] = [frames[here]];
+  const rests = frames.map((f) => {
+    let unlike = 0;
+    for (let i = 0; i < wanted.data.length; i++) if (wanted.data[i] && Math.abs(f.planes[0][i] - luma[0][i]) > SAME) unlike++;
+    return unlike <= OTHERWISE * room;
+  });
+  let [a, b] = [here, here];
+  while (a > 0 && rests[a - 1]) a--;
+  while (b < frames.length - 1 && rests[b + 1]) b++;
+  const others = frames.filter((_, i) => i < a || i > b);
+  // what is there again had not left: something else passed before it
+  const again = rests.filter((r, i) => r && (i < a || i > b)).length;
+  if (b - a + 1 < LONG * frames.length || others.length < FEW || again >= FEW) return null;
+  const background = backgroundOf(some(others));
+  const mask = outlined(frames[here], background, wanted);
+  return count(both(mask, wanted)) > 0.12 * room ? { background, mask, off: offBackground } : null;
+}
+
+/** The last or the first frame as the background, which the trade leaves empty (common practice): unless the thing is found there too. */
+export function byEnds(frames: readonly Cells[], often: Background, here: number, wanted: Grid): Guess | null {
+  for (const i of [frames.length - 1, 0]) {
+    if (i === here) continue;
+    const sigma = often.noise.map((v) => new Float32Array(wanted.data.length).fill(1.4 * v));
+    const background: Background = { ...often, planes: frames[i].planes, sigma };
+    const mask = outlined(frames[here], background, wanted);
+    if (count(both(mask, wanted)) < 0.12 * count(wanted)) continue;
+    if (likeness(frames[here], frames[i], both(mask, grown(wanted, 2))) < 0.75) return { background, mask, off: offBackground };
+  }
+  return null;
+}
+
+/** The pieces that differ from the background and belong to what is outlined. */
+function outlined(frame: Cells, b: Background, wanted: Grid, off = offBackground): Grid {
+  const { width, height } = frame;
+  const near = grown(wanted, 2);
+  const g = hysteresis(off(frame, b), width, height, LOW, HIGH);
+  const mask: Grid = { width, height, data: new Uint8Array(g.data.length) };
+  const there = count(both(g, near));
+  for (const piece of pieces(g)) {
+    let inside = 0;
+    for (const i of piece) inside += near.data[i];
+    // what lies mostly elsewhere is another thing that the outline only grazes, unless it is all that is in it
+    if (inside < 3 || (inside < 0.15 * piece.length && inside < 0.5 * there)) continue;
+    for (const i of piece) mask.data[i] = 1;
+  }
+  return mask;
+}

@@ -1,0 +1,65 @@
+import type { Point } from "../document/geometry";
+import { convexHull } from "../shape/hull";
+import { keptPoints } from "../shape/simplify";
+import { count, type Grid, grown, pieces } from "./regions";
+
+/** Cells by which an outline may be off, so that it is drawn with few points and without stairs. */
+const OFF = 0.75;
+
+/** The outlines of what is set in a grid, holes among them, in pixels; each of at least three points. @param cell pixels to a cell */
+export function ringsOf(g: Grid, cell: number): Point[][] {
+  const { width: w, height: h, data } = g;
+  const at = (x: number, y: number) => x >= 0 && y >= 0 && x < w && y < h && data[y * w + x] === 1;
+  const corner = (x: number, y: number) => y * (w + 1) + x;
+  /** From each corner of a cell on the border to the next, what is set on the right. Two meet where cells touch by a corner. */
+  const next = new Map<number, number[]>();
+  const edge = (a: number, b: number) => void (next.get(a)?.push(b) ?? next.set(a, [b]));
+  for (let y = 0; y < h; y++)
+    for (let x = 0; x < w; x++) {
+      if (!data[y * w + x]) continue;
+      if (!at(x, y - 1)) edge(corner(x, y), corner(x + 1, y));
+      if (!at(x + 1, y)) edge(corner(x + 1, y), corner(x + 1, y + 1));
+      if (!at(x, y + 1)) edge(corner(x + 1, y + 1), corner(x, y + 1));
+      if (!at(x - 1, y)) edge(corner(x, y + 1), corner(x, y));
+    }
+  const out: Point[][] = [];
+  for (const start of next.keys()) {
+    while (next.get(start)!.length) {
+      const ring: Point[] = [];
+      for (let c = start; ;) {
+        const to = next.get(c)?.pop();
+        if (to === undefined) break;
+        ring.push([c % (w + 1), Math.floor(c / (w + 1))]);
+        c = to;
+      }
+      const kept = smooth(ring);
+      if (kept.length > 2) out.push(kept.map(([x, y]): Point => [x * cell, y * cell]));
+    }
+  }
+  return out;
+}
+
+/** A ring of cells' corners without its stairs. */
+function smooth(ring: readonly Point[]): Point[] {
+  const closed = [...ring, ring[0]];
+  const beside = (a: number, b: number, i: number) => {
+    const [[ax, ay], [bx, by], [x, y]] = [closed[a], closed[b], closed[i]];
+    const length = Math.hypot(bx - ax, by - ay);
+    return length ? Math.abs((bx - ax) * (ay - y) - (ax - x) * (by - ay)) / length : Math.hypot(x - ax, y - ay);
+  };
+  const kept = keptPoints(closed.length, OFF, beside).map((i) => closed[i]);
+  kept.pop();
+  return kept;
+}
+
+/** One loop with some room round all that is set: its outline where that is one piece, or else the hull of all; pixels. Null where nothing is. */
+export function loopRound(g: Grid, cell: number): Point[] | null {
+  if (!count(g)) return null;
+  const rings = ringsOf(grown(g, 1), cell);
+  const wide = pieces(grown(g, 1)).length === 1;
+  return wide ? rings.reduce((a, b) => (area(b) > area(a) ? b : a)) : convexHull(rings.flat());
+}
+
+/** The area of a polygon, by its corners (the shoelace formula). */
+const area = (ring: readonly Point[]): number =>
+  Math.abs(ring.reduce((s, [x, y], i) => s + x * ring[(i + 1) % ring.length][1] - y * ring[(i + 1) % ring.length][0], 0)) / 2;
