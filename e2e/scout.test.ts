@@ -21,7 +21,7 @@ beforeAll(async () => {
   d = await openBrowser(downloads());
   b = new EditorDriver(d);
   session = new Session(app);
-  for (const n of ["Ticket hall", "Ticket office", "Ticket office, second take", "Hull", "Lantern"]) await session.shot(n);
+  for (const n of ["Ticket hall", "Ticket office", "Ticket office, second take", "Hull", "Lantern", "Quay"]) await session.shot(n);
 });
 afterAll(async () => {
   await d?.quit();
@@ -258,6 +258,43 @@ describe("a shot", () => {
     expect(whole.recipe.shot).toMatchObject({ in: 0, out: 95 });
     expect(whole.recipe.intruders).toHaveLength(1);
     expect(whole.recipe.intruders[0].layers).toHaveLength(1);
+  });
+});
+
+describe("what moves itself", () => {
+  const box = async (): Promise<number[]> => {
+    const form = await b.find("[data-testid=form] path");
+    const all = [...((await form.getAttribute("d")) ?? "").matchAll(/([\d.-]+) ([\d.-]+)/g)].map((m) => [Number(m[1]), Number(m[2])]);
+    const [xs, ys] = [0, 1].map((k) => all.map((p) => p[k]));
+    return [Math.min(...xs), Math.min(...ys), Math.max(...xs), Math.max(...ys)];
+  };
+
+  it("is followed when it is outlined, and drawn on each frame; one key takes into the loop what hangs together with it", async () => {
+    const { intruders } = JSON.parse(readFileSync(join(ROOT, "demo/truth/quay.json"), "utf8")) as { intruders: { loaded: { inView: number[] } } };
+    await b.open(app.url, "Quay");
+    await press("Scout");
+    await b.field("Go to frame", "29");
+    await b.exact();
+    // the fork-lift's cab and mast, without wheels and load
+    await b.drag([[750, 190], [1275, 190], [1275, 400], [750, 400], [750, 192]]); // prettier-ignore
+    await says(/It moves, by up to \d{3} px/);
+    if (process.env.UMBER_LOOK_SCOUT) writeFileSync(process.env.UMBER_LOOK_SCOUT, Buffer.from(await d.takeScreenshot(), "base64"));
+    const seen = await b.find("[data-testid=seen]");
+    const [first, last] = [Number(await seen.getAttribute("data-in")), Number(await seen.getAttribute("data-out"))];
+    expect(Math.abs(first - intruders.loaded.inView[0])).toBeLessThanOrEqual(2);
+    expect(Math.abs(last - intruders.loaded.inView.at(-1)!)).toBeLessThanOrEqual(3);
+    const here = await box();
+    await b.field("Go to frame", "8");
+    await until("the form where it was then", async () => (await box())[0] < here[0] - 100);
+    await b.field("Go to frame", "29");
+    await press("Draw the loop round all of it");
+    await b.saved();
+    const { id } = await session.shot("Quay");
+    const { recipe } = await session.document(id);
+    const ys = recipe.intruders.at(-1)!.seen!.outline.map(([, y]) => y);
+    // the wheels stand on the ground at 550
+    expect(Math.max(...ys)).toBeGreaterThan(540);
+    expect(await d.findElements(By.css("[role=alert]"))).toHaveLength(0);
   });
 });
 

@@ -7,7 +7,11 @@ export const [ACROSS, DOWN] = [60, 40];
 type Look = number | readonly [number, number, number] | null;
 
 /** A made-up shot in cells: a still ground with noise, and over it whatever `thing` says is there. */
-export function shot(count: number, thing: (f: number, x: number, y: number, ground: number) => Look, seed = 1): { frames: Cells[]; ground: Float32Array } {
+export function shot(
+  count: number,
+  thing: (f: number, x: number, y: number, ground: number) => Look,
+  seed = 1,
+): { frames: Cells[]; ground: Float32Array } {
   const rnd = random(seed);
   const ground = Float32Array.from({ length: ACROSS * DOWN }, (_, i) => 80 + 40 * Math.sin(i / 7) + 20 * rnd());
   const frames = Array.from({ length: count }, (_, f) => {

@@ -5,7 +5,7 @@ import { withParts } from "./along";
 import { Apart } from "./apart";
 import { backgroundOf, type Cells, offBackground } from "./cells";
 import { both, count, type Grid, grown, hysteresis, pieces, without } from "./regions";
-import { loopRound, ringsOf } from "./rings";
+import { loopRound, ringsOf, tidyForm } from "./rings";
 import { whereSeen } from "./seen";
 
 const grid = (inside: (x: number, y: number) => boolean): Grid => ({
@@ -155,6 +155,11 @@ describe("the outlines of cells", () => {
         },
       ),
     );
+    // what noise leaves out of a form, and adds beside it, is not drawn
+    const solid = grid((x, y) => box(x, y, 0, 8, 30, 30));
+    const noisy = { ...solid, data: solid.data.map((v, i) => (i % 7 === 3 ? 0 : v)) };
+    noisy.data[50] = 1;
+    expect(tidyForm(noisy).data).toEqual(solid.data);
     expect(
       loopRound(
         grid(() => false),

@@ -28,6 +28,11 @@ export function byHabit(frames: readonly Cells[], often: Background, here: numbe
   return count(both(mask, wanted)) > 0.12 * count(wanted) ? { background: often, mask, off: offBackground } : null;
 }
 
+/** The share of something faint that may differ clearly by itself. */
+const FAINT = 0.05;
+/** From which likeness on a thing is found again on another frame. */
+const FOUND = 0.75;
+
 /** The share of the outline's larger side over which something thin has to go on. */
 const REACHES = 0.5;
 
@@ -35,7 +40,12 @@ const REACHES = 0.5;
 export function byThread(frames: readonly Cells[], often: Background, here: number, wanted: Grid): Guess | null {
   const mask = outlined(frames[here], often, wanted, offWithThin);
   const inside = both(mask, wanted);
-  return isThin(inside) && farAcross(inside) >= REACHES * farAcross(wanted) ? { background: often, mask, off: offWithThin } : null;
+  if (!isThin(inside) || farAcross(inside) < REACHES * farAcross(wanted)) return null;
+  // what a camera that drifts takes along is there at either end, too; what is faint cannot be told so beside the ground
+  const plain = offBackground(frames[here], often);
+  const clear = plain.filter((v, i) => inside.data[i] && v > HIGH).length > FAINT * count(inside);
+  if (clear && [frames[0], frames[frames.length - 1]].every((f) => likeness(frames[here], f, inside) >= FOUND)) return null;
+  return { background: often, mask, off: offWithThin };
 }
 
 /** The share of what is thin that may lie amidst its own. */
@@ -83,7 +93,11 @@ export function byLeaving(frames: readonly Cells[], here: number, wanted: Grid):
   if (b - a + 1 < LONG * frames.length || others.length < FEW || again >= FEW) return null;
   const background = backgroundOf(some(others));
   const mask = outlined(frames[here], background, wanted);
-  return count(both(mask, wanted)) > 0.12 * room ? { background, mask, off: offBackground } : null;
+  if (count(both(mask, wanted)) <= 0.12 * room) return null;
+  // what a camera that drifts shows elsewhere had not left either
+  const form = both(mask, grown(wanted, 2));
+  const there = [0, 0.25, 0.5, 0.75, 1].map((k) => others[Math.floor(k * (others.length - 1))]);
+  return there.some((f) => likeness(frames[here], f, form) >= FOUND) ? null : { background, mask, off: offBackground };
 }
 
 /** The last or the first frame as the background, which the trade leaves empty (common practice): unless the thing is found there too. */
@@ -94,7 +108,7 @@ export function byEnds(frames: readonly Cells[], often: Background, here: number
     const background: Background = { ...often, planes: frames[i].planes, sigma };
     const mask = outlined(frames[here], background, wanted);
     if (count(both(mask, wanted)) < 0.12 * count(wanted)) continue;
-    if (likeness(frames[here], frames[i], both(mask, grown(wanted, 2))) < 0.75) return { background, mask, off: offBackground };
+    if (likeness(frames[here], frames[i], both(mask, grown(wanted, 2))) < FOUND) return { background, mask, off: offBackground };
   }
   return null;
 }

@@ -5,7 +5,7 @@ import { backgroundOf, type Cells } from "./cells";
 import { byEnds, byHabit, byLeaving, byThread, type Guess, HIGH, isThin, LOW, some } from "./guess";
 import { median } from "../motion/gray";
 import { both, count, type Grid, gridOf, grown, hysteresis, pieces, without } from "./regions";
-import { loopRound, ringsOf } from "./rings";
+import { loopRound, ringsOf, tidyForm } from "./rings";
 
 /** Where and when a thing is seen. Frames are the take's own. */
 export interface Seen {
@@ -152,8 +152,8 @@ function follow(frames: readonly Cells[], from: number, here: number, wanted: Gr
     worst: from + worst,
     box: boxOf(masks[worst]!, cell),
     area,
-    forms: masks.map((m) => (m ? ringsOf(m, cell) : [])),
-    whole: count(without(mask, reached)) > least ? loopRound(mask, cell) : null,
+    forms: masks.map((m) => (m ? ringsOf(tidyForm(m), cell) : [])),
+    whole: count(without(mask, reached)) > least ? loopRound(tidyForm(mask), cell) : null,
     moves: Math.round(moves),
     others,
     beyond: stretches(outside, from),

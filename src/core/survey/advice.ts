@@ -33,6 +33,8 @@ export interface Way {
 /** A place is clean, or nearly so, below so many times its noise. */
 export const CLEAN = 2;
 export const NEARLY = 3.5;
+/** Pixels from which a thing is said to move. */
+export const MOVING = 12;
 /** Frames that are painted one by one without complaint. */
 const FEW = 8;
 /** Fewest frames that can go to and fro without being noticed (common practice). */

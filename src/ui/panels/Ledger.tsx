@@ -11,6 +11,7 @@ import { type Intruder, seenFrames } from "@/core/document/recipe";
 import { isPaint, isReframe, isPatch, type PatchLayer } from "@/core/document/layer";
 import type { Layer } from "@/core/document/layer";
 import { shapePolygon } from "@/core/shape/polygon";
+import { MOVING } from "@/core/survey/advice";
 import type { ReactNode } from "react";
 import { useEditor, useEditorPick } from "../editor/context";
 import { useCounting, useKeyShown } from "../editor/usePreferences";
@@ -93,7 +94,7 @@ function Title({ text, name, keys, onAdd }: { text: string; name: string; keys: 
 
 function IntruderRow({ intruder }: { intruder: Intruder }) {
   const editor = useEditor();
-  const s = useEditorPick("recipe", "selection", "mode", "shot", "proof");
+  const s = useEditorPick("recipe", "selection", "mode", "shot", "proof", "found");
   const layers = intruder.layers.filter((l) => isPatch(l) || isPaint(l));
   const patches = layers.filter(isPatch);
   const framing = intruder.layers.find((l) => isReframe(l) && l.on !== false);
@@ -155,7 +156,7 @@ function IntruderRow({ intruder }: { intruder: Intruder }) {
                         : framing
                           ? `reframed ${show(framing.in)}–${show(framing.out)}`
                           : band
-                            ? `seen ${show(band.in)}–${show(band.out)}`
+                            ? `seen ${show(band.in)}–${show(band.out)}${(s.found[intruder.id]?.moves ?? 0) > MOVING ? ", moving" : ""}`
                             : "no patch"}
             </span>
           </span>

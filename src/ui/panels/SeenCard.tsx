@@ -3,7 +3,7 @@ import { RotateCcw, Search } from "lucide-react";
 import { useEffect } from "react";
 import { takeOf } from "@/client/editor/state/select";
 import { seenFrames } from "@/core/document/recipe";
-import { CLEAN, NEARLY } from "@/core/survey/advice";
+import { CLEAN, MOVING, NEARLY } from "@/core/survey/advice";
 import { useEditor, useEditorPick } from "../editor/context";
 import { useCounting } from "../editor/usePreferences";
 import { Button, IconButton } from "../parts/Button";
@@ -13,9 +13,6 @@ import { ReframeOffer } from "./ReframeOffer";
 import { Section } from "./Section";
 import { Warnings, WaysSection } from "./WaysSection";
 import { intruderById } from "@/recipe/query";
-
-/** Pixels from which a thing is said to move. */
-const MOVING = 12;
 
 /** An intruder: where and when it is seen, and the cleanest frames for its place. */
 export function SeenCard({ id }: { id: string }) {
