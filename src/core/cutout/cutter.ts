@@ -9,6 +9,7 @@ import type { Ground, Sight } from "./ground";
 import { divided } from "./divide";
 import { groundDensities, likelier, type Tint } from "./likely";
 import { laid, movement } from "./movement";
+import { lines, mayBeWire, type Sign, wireIn, wireTells } from "./wire";
 import { addDepth, asShade, type Depth, depthOf, shadeTells, tintOf } from "./shade";
 
 /** Standard deviations from which a pixel is something and not the ground. */
@@ -39,6 +40,8 @@ const NEITHER = 1e-7;
 /** The share of a thing below which most of it is gone, and that of its place that has to look like it where it rests. */
 const GONE = 0.5;
 const RESTS = 0.4;
+/** Nats that a step in the matte of a wire costs. */
+const WIRE_STEP = 0.75;
 /** Rounds of learning the colours of what was outlined and cutting it out by them (Rother et al. 2004). */
 const ROUNDS = 3;
 
@@ -52,6 +55,8 @@ export class Cutter {
   /** Of a shadow. */
   private depth: Depth | null = null;
   private tint: Tint | null = null;
+  /** Where it is a wire: whether it is lighter or darker than what it hangs before. */
+  private wire: Sign | null = null;
   private last: Cut | null = null;
   /** Pixels by which it moved before the last frame. */
   pace: [number, number] = [0, 0];
@@ -102,9 +107,19 @@ export class Cutter {
       this.thing = coloursOf(cutOf(rect, inside, sight));
     }
     if (this.shadow) this.depth = depthOf(sight.seen[0], inside);
+    else {
+      this.wire = wireIn(sight, outline, inside);
+      if (this.wire) inside = touching(this.wires(sight, this.wire), width, height, outline);
+    }
     this.first.mix(this.thing, 1);
     this.largest = count(inside);
     return cutOf(rect, tidied(inside, width, height), sight);
+  }
+
+  /** What of a sight is a wire, neighbours alike hardly needed: it has many for its size. */
+  private wires(sight: Sight, sign: Sign): Uint8Array {
+    const line = lines(sight, sign);
+    return divided(sight, (i) => mayBeWire(line[i]), wireTells(line), WIRE_STEP);
   }
 
   /** What is known to be the thing, with what it tells of it. */
@@ -123,31 +138,33 @@ export class Cutter {
     other.first.mix(this.first, 1);
     other.thing.mix(this.thing, 1);
     [other.last, other.pace, other.largest] = [this.last, this.pace, this.largest];
-    [other.depth, other.tint] = [this.depth, this.tint];
+    [other.depth, other.tint, other.wire] = [this.depth, this.tint, this.wire];
     return other;
   }
 
   /** The thing where it has gone from where it was. */
   private followed(frame: Frame, was: Cut): Cut {
     const { width, height } = this.ground;
-    const { sight, tells = this.tellsOf(sight) } = this.look(frame, this.around(was));
+    const { sight, tells: known } = this.look(frame, this.around(was));
+    const line = this.wire && lines(sight, this.wire);
+    const tells = known ?? (line ? wireTells(line) : this.tellsOf(sight));
     const { rect } = sight;
     const [w, h] = [widthOf(rect), heightOf(rect)];
     const shift = movement(was, sight, tells, this.pace);
     const expected = laid(was, shift, rect, width, height);
     const away = signedDistance(expected, w, h, REACH);
-    const candidate = (i: number) => away[i] < REACH && (sight.z[i] > SOMETHING || away[i] < 2);
+    const candidate = (i: number) => away[i] < REACH && (line ? mayBeWire(line[i]) : sight.z[i] > SOMETHING || away[i] < 2);
     for (let i = 0; i < tells.length; i++) {
       tells[i] += byPlace(away[i]);
-      if (away[i] > 1 && sight.z[i] > SOMETHING && wasAnother(was, sight, i)) tells[i] -= ANOTHER;
+      if (!line && away[i] > 1 && sight.z[i] > SOMETHING && wasAnother(was, sight, i)) tells[i] -= ANOTHER;
     }
-    const inside = tidied(touching(divided(sight, candidate, tells), w, h, expected), w, h);
+    const inside = tidied(touching(divided(sight, candidate, tells, line ? WIRE_STEP : undefined), w, h, expected), w, h);
     const cut = cutOf(rect, inside, sight);
     const [size, awaited] = [count(inside), count(expected)];
     // what has shrunk for long leaves the picture
     const gone = size < GONE * awaited && awaited > GONE * this.largest;
     this.largest = Math.max(this.largest, size);
-    this.rests = gone && !this.shadow ? this.restingPlace(was, sight) : null;
+    this.rests = gone && !this.shadow && !this.wire ? this.restingPlace(was, sight) : null;
     if (inside.includes(1)) {
       this.pace = shift;
       this.relearn(cut);
@@ -175,7 +192,7 @@ export class Cutter {
 
   /** Its colours change slowly, and never become quite others than those it was outlined with. */
   private relearn(cut: Cut): void {
-    if (this.shadow) return;
+    if (this.shadow || this.wire) return;
     const now = coloursOf(cut);
     if (now.total < SPECK) return;
     this.thing.mix(now, NEW);

@@ -12,9 +12,10 @@ const [ACROSS, DOWN] = [0, 1].map((axis) => Int8Array.from(DIRECTIONS, (d) => d[
 /**
  * Which pixels of a sight are a thing: those for which more tells than against, neighbours alike unless something is seen between them
  * (Rother, Kolmogorov & Blake 2004), what the ground shows by itself taken off (Sun et al. 2006), by a minimum cut.
- * @param candidate whether a pixel may be it at all @param tells for it, nats @returns 1 where it is
+ * @param candidate whether a pixel may be it at all @param tells for it, nats
+ * @param step nats that a step costs @returns 1 where it is
  */
-export function divided({ rect, seen, ground, z }: Sight, candidate: (i: number) => boolean, tells: Float32Array): Uint8Array {
+export function divided({ rect, seen, ground, z }: Sight, candidate: (i: number) => boolean, tells: Float32Array, step = STEP): Uint8Array {
   const w = widthOf(rect);
   const node = new Int32Array(z.length).fill(-1);
   const pixel = new Int32Array(z.length);
@@ -50,7 +51,7 @@ export function divided({ rect, seen, ground, z }: Sight, candidate: (i: number)
       const other = node[j];
       // neighbours cost each other the same: it was worked out for the first of them
       if (other >= 0 && other < k) continue;
-      const cost = (STEP / (dx && dy ? Math.SQRT2 : 1)) * Math.exp(-stepOf(i, j) / (CONTRAST * CONTRAST)) * 0.5;
+      const cost = (step / (dx && dy ? Math.SQRT2 : 1)) * Math.exp(-stepOf(i, j) / (CONTRAST * CONTRAST)) * 0.5;
       if (other < 0) {
         own -= cost; // what is no candidate is not the thing
         continue;
