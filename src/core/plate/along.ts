@@ -12,8 +12,9 @@ const MOVED = 3;
 /** How unlike itself a cell is that did not move along; and by how much less it has to be where something moves by itself. */
 const UNLIKE = 0.7;
 const WORSE = 0.25;
-/** Fewest cells of a part. */
+/** Fewest cells of a part; and how many that lie apart are asked, the largest first. */
 const SPECK = 4;
+const MANY = 6;
 /** Cells beside the thing within which its shadow is looked for. */
 const NEAR = 16;
 /** Cells by which an outline drawn by hand may miss. */
@@ -43,11 +44,9 @@ export function withParts(frames: readonly Cells[], differs: readonly Grid[], he
   const part = (cells: readonly number[]) => new Layer(gridWith(cells, mask), look);
   for (const piece of pieces(without(mask, room))) for (const i of along(part(piece), path, shot, here)) out.data[i] = 1;
   if (Math.max(0, ...path.map(({ shift }) => Math.hypot(...shift))) < MOVED) return out;
-  const beside = both(without(differs[here], mask), grown(core, NEAR));
-  for (const piece of pieces(beside)) {
-    const mine = piece.length < SPECK ? [] : along(part(piece), path, shot, here);
-    if (2 * mine.length > piece.length) for (const i of piece) out.data[i] = 1;
-  }
+  const beside = pieces(both(without(differs[here], mask), grown(core, NEAR))).filter((p) => p.length >= SPECK);
+  for (const piece of beside.sort((a, b) => b.length - a.length).slice(0, MANY))
+    if (2 * along(part(piece), path, shot, here).length > piece.length) for (const i of piece) out.data[i] = 1;
   return out;
 }
 

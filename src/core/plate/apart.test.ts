@@ -5,6 +5,7 @@ import { withParts } from "./along";
 import { Apart } from "./apart";
 import { backgroundOf, type Cells, offBackground } from "./cells";
 import { both, count, type Grid, grown, hysteresis, pieces, without } from "./regions";
+import { inLightOfPlace } from "./local-light";
 import { loopRound, ringsOf, tidyForm } from "./rings";
 import { whereSeen } from "./seen";
 
@@ -101,6 +102,35 @@ describe("what is joined to an outlined thing beyond the loop", () => {
     const ys = s.whole!.map(([, y]) => y);
     expect(Math.min(...ys)).toBeLessThanOrEqual(4);
     expect(s.forms[at].length).toBeGreaterThan(0);
+  });
+});
+
+describe("a thing under clouds", () => {
+  it("is seen for its own frames, though shadows as deep as it pass over the ground", () => {
+    // a soft band of shade that goes over the picture, three quarters of the light at its middle
+    const shade = (f: number, x: number) => 1 - 0.25 * Math.exp(-(((x - 3 * f + 40) / 26) ** 2)) - 0.2 * Math.exp(-(((x + 2 * f - 90) / 30) ** 2));
+    const { frames } = shot(40, (f, x, y, ground) => {
+      const lit = (v: number) => 16 + shade(f, x) * (v - 16);
+      return f >= 12 && f <= 28 && box(x, y, 24 + (f % 3), 12, 34 + (f % 3), 28) ? lit(60 + 30 * ((x + y) % 2)) : lit(ground);
+    });
+    const s = whereSeen(frames, 0, 20, loop(22, 10, 38, 30));
+    expect([s.never, s.first, s.last]).toEqual([false, 12, 28]);
+  });
+
+  it("keeps its own light where all of a block is it: that of the ground about it is taken", () => {
+    const { frames } = shot(3, (f, x, y, ground) =>
+      f === 1 && box(x, y, 12, 12, 36, 24) ? 90 + 60 * ((x * 7 + y * 3) % 2) : f ? 16 + 0.8 * (ground - 16) : null,
+    );
+    const { frames: clean } = shot(1, () => null);
+    const b = backgroundOf([clean[0], frames[0]]);
+    const [under, beside] = [frames[1], frames[2]].map((c) => inLightOfPlace(c, b));
+    for (let y = 0; y < DOWN; y++)
+      for (let x = 0; x < ACROSS; x++) {
+        const i = y * ACROSS + x;
+        const inside = box(x, y, 12, 12, 36, 24);
+        if (inside) expect(Math.abs(under.planes[0][i] - (16 + (frames[1].planes[0][i] - 16) / 0.8))).toBeLessThan(4);
+        expect(Math.abs(beside.planes[0][i] - b.planes[0][i])).toBeLessThan(3);
+      }
   });
 });
 

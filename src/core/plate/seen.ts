@@ -5,6 +5,7 @@ import { backgroundOf, type Cells } from "./cells";
 import { byEnds, byHabit, byLeaving, byThread, type Guess, HIGH, isThin, LOW, some } from "./guess";
 import { median } from "../motion/gray";
 import { both, count, type Grid, gridOf, grown, hysteresis, pieces, without } from "./regions";
+import { inLightOfPlace } from "./local-light";
 import { loopRound, ringsOf, tidyForm } from "./rings";
 
 /** Where and when a thing is seen. Frames are the take's own. */
@@ -71,9 +72,10 @@ export function whereSeen(frames: readonly Cells[], from: number, at: number, ou
   const habit = (!found || isThin(both(found.mask, wanted)) ? byThread(frames, often, here, wanted) : null) ?? found;
   const first = habit && follow(frames, from, here, wanted, habit);
   // what has left the place it was outlined in is not what is there most often
-  if (first && (first.moves > farAcross(outline) || (first.clean.length && first.clean[0].off < CLEAN))) return first;
+  if (first && (first.moves > farAcross(outline) || (first.clean.length && first.clean[0].off < CLEAN))) return drawn(first, cell);
   const ends = byEnds(frames, often, here, wanted);
-  return (ends && follow(frames, from, here, wanted, ends)) ?? first ?? never(frames, from, here, wanted);
+  const best = (ends && follow(frames, from, here, wanted, ends)) ?? first;
+  return best ? drawn(best, cell) : never(frames, from, here, wanted);
 }
 
 /** The larger side of an outline, pixels. */
@@ -85,8 +87,18 @@ function farAcross(outline: readonly (readonly number[])[]): number {
 /** Beyond this many standard deviations over its area no frame counts as clean. */
 const CLEAN = 4;
 
+/** What was found, before it is drawn: the form on each frame, and all of it where it goes on beyond the outline. */
+type Followed = Omit<Seen, "forms" | "whole"> & { masks: readonly (Grid | null)[]; whole: Grid | null };
+
+const drawn = ({ masks, whole, ...seen }: Followed, cell: number): Seen => ({
+  ...seen,
+  forms: masks.map((m) => (m ? ringsOf(tidyForm(m), cell) : [])),
+  whole: whole && loopRound(tidyForm(whole), cell),
+});
+
 /** Follows a thing from frame `here` both ways. */
-function follow(frames: readonly Cells[], from: number, here: number, wanted: Grid, { background: back, mask: thing, off: offOf }: Guess): Seen {
+function follow(shot: readonly Cells[], from: number, here: number, wanted: Grid, { background: back, mask: thing, off: offOf }: Guess): Followed {
+  const frames = shot.map((f) => inLightOfPlace(f, back));
   const { width, height, cell } = frames[0];
   const n = frames.length;
 
@@ -94,7 +106,7 @@ function follow(frames: readonly Cells[], from: number, here: number, wanted: Gr
   const lives = living(offs, width, height);
   for (const o of offs) for (let i = 0; i < o.length; i++) if (lives.data[i]) o[i] = 0;
   const all = offs.map((o) => hysteresis(o, width, height, LOW, HIGH));
-  const mask = withParts(frames, all, here, without(thing, lives), wanted);
+  const mask = withParts(frames, all, here, both(thing, all[here]), wanted);
   const masks: (Grid | null)[] = Array<Grid | null>(n).fill(null);
   masks[here] = mask;
   const least = Math.max(4, (0.0001 * width * height) | 0);
@@ -152,8 +164,8 @@ function follow(frames: readonly Cells[], from: number, here: number, wanted: Gr
     worst: from + worst,
     box: boxOf(masks[worst]!, cell),
     area,
-    forms: masks.map((m) => (m ? ringsOf(tidyForm(m), cell) : [])),
-    whole: count(without(mask, reached)) > least ? loopRound(tidyForm(mask), cell) : null,
+    masks,
+    whole: count(without(mask, reached)) > least ? mask : null,
     moves: Math.round(moves),
     others,
     beyond: stretches(outside, from),
