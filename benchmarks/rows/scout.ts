@@ -2,7 +2,7 @@ import { grayOf } from "../../src/core/motion/gray";
 import { referenceOf, register } from "../../src/core/motion/register";
 import { buildPlate } from "../../src/engine/analysis/build";
 import { cellFrames } from "../../src/engine/analysis/cells";
-import { whereSeen } from "../../src/core/plate/seen";
+import { whereSeen } from "../../src/core/scout/seen";
 import { FrameStore } from "../../src/engine/media/frame-store";
 import { ingest } from "../../src/engine/media/ingest";
 import { mkdtempSync } from "node:fs";

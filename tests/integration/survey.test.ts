@@ -6,7 +6,7 @@ import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import type { Survey } from "../../src/core/survey/survey";
 import { alignTakes } from "../../src/engine/analysis/align";
 import { cellFrames } from "../../src/engine/analysis/cells";
-import { whereSeen } from "../../src/core/plate/seen";
+import { whereSeen } from "../../src/core/scout/seen";
 import { FrameStore } from "../../src/engine/media/frame-store";
 import { surveyFirst, surveyTake } from "../../src/engine/analysis/survey";
 import type { TakeIndex } from "../../src/engine/media/index-file";

@@ -1,4 +1,5 @@
-import { grown, hysteresis, pieces } from "../plate/regions";
+import { rowsInDirections } from "../pixels/rows";
+import { farAcross, gridWith, grown, hysteresis, pieces } from "../plate/regions";
 import { median } from "../motion/gray";
 import { heightOf, signedDistance, widthOf } from "./cut";
 import type { Sight } from "./ground";
@@ -32,14 +33,9 @@ const THICK = 0.1;
 const REACHES = 0.5;
 
 /** Steps along a wire, and one to its side, for each direction. */
-const LINES = Array.from({ length: DIRECTIONS }, (_, d) => {
-  const [co, si] = [Math.cos((Math.PI * d) / DIRECTIONS), Math.sin((Math.PI * d) / DIRECTIONS)];
-  const k = 1 / Math.max(Math.abs(co), Math.abs(si));
-  const along = Array.from(
-    { length: LONG },
-    (_, i) => [Math.round((i - (LONG - 1) / 2) * k * co), Math.round((i - (LONG - 1) / 2) * k * si)] as const,
-  );
-  return { along, aside: [Math.round(-ASIDE * si), Math.round(ASIDE * co)] as const };
+const LINES = rowsInDirections(LONG, DIRECTIONS).map((along, d) => {
+  const turn = (Math.PI * d) / DIRECTIONS;
+  return { along, aside: [Math.round(-ASIDE * Math.sin(turn)), Math.round(ASIDE * Math.cos(turn))] as const };
 });
 
 /** Whether a wire is lighter or darker than what it hangs before. */
@@ -90,28 +86,16 @@ export function wireIn(s: Sight, outline: Uint8Array, found: Uint8Array): Sign |
   const thick = away.reduce((n, v) => n + (v < -THIN ? 1 : 0), 0);
   if (thick > THICK * found.reduce((n, v) => n + v, 0)) return null;
   const room = grown({ width: w, height: h, data: outline }, 2).data;
-  const far = sideOf(outline, w);
+  const size = { width: w, height: h };
+  const far = farAcross({ ...size, data: outline });
   let [best, most]: [Sign | null, number] = [null, 0];
   for (const sign of [1, -1] as const) {
     const within = lines(s, sign).map((v, i) => (room[i] ? v : 0));
     const reaches = pieces(hysteresis(within, w, h, LOW, HIGH)).map((p) => {
-      const data = new Uint8Array(outline.length);
-      for (const i of p) data[i] = 1;
-      return sideOf(data, w);
+      return farAcross(gridWith(p, size));
     });
     const longest = Math.max(0, ...reaches);
     if (longest >= REACHES * far && longest > most) [best, most] = [sign, longest];
   }
   return best;
-}
-
-/** The larger side of what is set, pixels. */
-function sideOf(set: Uint8Array, w: number): number {
-  let [x0, y0, x1, y1] = [Infinity, Infinity, -1, -1];
-  for (let i = 0; i < set.length; i++) {
-    if (!set[i]) continue;
-    const [x, y] = [i % w, Math.floor(i / w)];
-    [x0, y0, x1, y1] = [Math.min(x0, x), Math.min(y0, y), Math.max(x1, x), Math.max(y1, y)];
-  }
-  return Math.max(0, x1 - x0 + 1, y1 - y0 + 1);
 }

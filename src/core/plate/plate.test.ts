@@ -11,9 +11,7 @@ import { type Homography, mapped, type Place } from "../follow/homography";
 import { cameraPlace, cameraTrack } from "./follow";
 import { pictureKey, pictureSpec } from "./keys";
 import { broughtIntoLine, layPicture } from "./line";
-import { likeness } from "./present";
 import { gridOf, grown, hysteresis, pieces } from "./regions";
-import { whereSeen } from "./seen";
 import { box, DOWN as H, ACROSS as W, shot } from "../../../testkit/cell-shot";
 
 const YUV = { model: "yuv", bits: 8, subX: 1, subY: 1, alpha: false } as const;
@@ -106,42 +104,6 @@ describe("a plate from many", () => {
     expect(row.slice(0, 10).every((v) => v === 50)).toBe(true);
     expect(row.slice(14).every((v) => v === 90)).toBe(true);
     expect(row.slice(10, 14)).toEqual([55, 65, 75, 85]);
-  });
-});
-
-describe("where a thing is seen", () => {
-  const outline = (x0: number, y0: number, x1: number, y1: number) => [[x0, y0], [x1, y0], [x1, y1], [x0, y1]].map(([x, y]) => [4 * x, 4 * y]); // prettier-ignore
-  it("is measured from the frame it was outlined on, with the cleanest frames before and after", () => {
-    // comes down from above between frames 8 and 24, is deepest at 16
-    const depth = (f: number) => (f >= 8 && f <= 24 ? 20 - Math.abs(16 - f) * 2 : 0);
-    const { frames } = shot(40, (f, x, y) => (y < depth(f) && x > 20 && x < 32 ? 30 : null));
-    const s = whereSeen(frames, 100, 114, outline(18, 0, 34, 18));
-    expect([s.never, s.first, s.last]).toEqual([false, 108, 124]);
-    expect(Math.abs(s.worst - 116)).toBeLessThan(2);
-    expect(s.clean.length).toBeGreaterThan(3);
-    for (const c of s.clean) expect(c.frame < 108 || c.frame > 124).toBe(true);
-    expect(s.clean.filter((c) => c.side === "before").every((c) => c.frame < 108)).toBe(true);
-  });
-
-  it("never ends for what never leaves", () => {
-    const { frames } = shot(20, (_, x, y) => (box(x, y, 20, 10, 30, 25) ? 200 : null));
-    expect(whereSeen(frames, 0, 5, outline(19, 9, 31, 26)).never).toBe(true);
-  });
-
-  it("says when something else passes there, and refuses an outline of nothing", () => {
-    const { frames } = shot(40, (f, x, y) => (f < 8 && box(x, y, 20, 10, 32, 22) ? 220 : f > 25 && f < 34 && box(x, y, 22, 8, 30, 24) ? 20 : null));
-    const s = whereSeen(frames, 0, 3, outline(18, 8, 34, 24));
-    expect([s.first, s.last]).toEqual([0, 7]);
-    expect(s.others).toEqual([[26, 33]]);
-    expect(() => whereSeen(frames, 0, 3, [[1, 1], [1.2, 1], [1, 1.2]])).toThrow(/too small/); // prettier-ignore
-  });
-
-  it("knows a thing again where it has moved a little", () => {
-    const { frames } = shot(2, (f, x, y) => (box(x, y, 20 + 5 * f, 12, 32 + 5 * f, 24) ? 150 + 8 * ((x - 5 * f) % 5) : null));
-    const { frames: without } = shot(1, () => null, 7);
-    const mask = { width: W, height: H, data: Uint8Array.from({ length: W * H }, (_, i) => (box(i % W, Math.floor(i / W), 20, 12, 32, 24) ? 1 : 0)) };
-    expect(likeness(frames[0], frames[1], mask)).toBeGreaterThan(0.95);
-    expect(likeness(frames[0], without[0], mask)).toBeLessThan(0.7);
   });
 });
 
@@ -315,21 +277,5 @@ describe("what rests for most of the shot", () => {
   it("what passes without resting is no second state", () => {
     const { frames } = shot(40, (f, x, y) => (box(x, y, 3 * f - 20, 10, 3 * f - 4, 30) ? 90 + 12 * ((x - 3 * f + 400) % 9) : null), 5);
     expect(chooseFrames({ frames }).doubt.reduce((a, b) => a + b, 0)).toBe(0);
-  });
-});
-
-describe("a thing that reaches beyond the loop it was drawn round with", () => {
-  it("is named with its frames", () => {
-    // it grows to the right and back again
-    const { frames } = shot(40, (f, x, y) => (f >= 10 && f <= 30 && box(x, y, 20, 10, 30 + Math.max(0, 10 - Math.abs(f - 20)), 26) ? 210 : null), 9);
-    const loop = [[19, 9], [32, 9], [32, 27], [19, 27]].map(([x, y]) => [4 * x, 4 * y]); // prettier-ignore
-    const s = whereSeen(frames, 0, 11, loop);
-    expect([s.first, s.last]).toEqual([10, 30]);
-    expect(s.beyond).toHaveLength(1);
-    const [a, b] = s.beyond[0];
-    expect(Math.abs(a - 14)).toBeLessThanOrEqual(2);
-    expect(Math.abs(b - 26)).toBeLessThanOrEqual(2);
-    const wide = [[19, 9], [42, 9], [42, 27], [19, 27]].map(([x, y]) => [4 * x, 4 * y]); // prettier-ignore
-    expect(whereSeen(frames, 0, 11, wide).beyond).toEqual([]);
   });
 });

@@ -29,6 +29,20 @@ export function without(a: Grid, b: Grid): Grid {
   return { width: a.width, height: a.height, data };
 }
 
+/** Cells that are not set. */
+export const not = (g: Grid): Grid => ({ ...g, data: g.data.map((v) => 1 - v) });
+
+/** The larger side of what is set, cells. */
+export function farAcross({ width, data }: Grid): number {
+  let [x0, y0, x1, y1] = [Infinity, Infinity, -1, -1];
+  data.forEach((v, i) => {
+    if (!v) return;
+    const [x, y] = [i % width, Math.floor(i / width)];
+    [x0, y0, x1, y1] = [Math.min(x0, x), Math.min(y0, y), Math.max(x1, x), Math.max(y1, y)];
+  });
+  return Math.max(0, x1 - x0 + 1, y1 - y0 + 1);
+}
+
 /** How many cells are set. */
 export function count(g: Grid): number {
   let n = 0;

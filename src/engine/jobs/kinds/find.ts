@@ -1,6 +1,6 @@
 import type { Place } from "../../../core/follow/homography";
 import type { Riding } from "../../../core/follow/riding";
-import { carriedAlong, type Seen, whereSeen } from "../../../core/plate/seen";
+import { carriedAlong, type Seen, whereSeen } from "../../../core/scout/seen";
 import { cellFrames } from "../../analysis/cells";
 import { ridingOf } from "../../analysis/riding";
 import { readIndex } from "../../media/index-file";

@@ -1,7 +1,7 @@
 import type { Point } from "../document/geometry";
 import { convexHull } from "../shape/hull";
 import { keptPoints } from "../shape/simplify";
-import { count, type Grid, grown, pieces } from "./regions";
+import { count, type Grid, grown, not, pieces } from "../plate/regions";
 
 /** Cells by which an outline may be off, so that it is drawn with few points and without stairs. */
 const OFF = 0.75;
@@ -25,8 +25,6 @@ export function tidyForm(g: Grid): Grid {
   for (const hole of pieces(not(out))) if (hole.length < least) for (const i of hole) out.data[i] = 1;
   return out;
 }
-
-const not = (g: Grid): Grid => ({ ...g, data: g.data.map((v) => 1 - v) });
 
 /** The outlines of what is set in a grid, holes among them, in pixels; each of at least three points. @param cell pixels to a cell */
 export function ringsOf(g: Grid, cell: number): Point[][] {

@@ -1,5 +1,5 @@
-import type { Cells } from "./cells";
-import type { Grid } from "./regions";
+import type { Cells } from "../plate/cells";
+import type { Grid } from "../plate/regions";
 
 /** Cells of a thing that have a say. */
 const SOME = 240;

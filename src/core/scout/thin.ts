@@ -1,4 +1,5 @@
-import { type Background, type Cells, offBackground } from "./cells";
+import { rowsInDirections } from "../pixels/rows";
+import { type Background, type Cells, offBackground } from "../plate/cells";
 
 /** Cells in a row over which a mean is taken, and the directions in which such rows lie, over half a turn. */
 const LONG = 9;
@@ -6,13 +7,7 @@ const DIRECTIONS = 8;
 /** Means over nine cells have a third of the noise, were it not for what cells share: taken as a half. */
 const SURER = 2;
 
-/** Steps from the middle of a row to each of its cells, for each direction. */
-const ROWS = Array.from({ length: DIRECTIONS }, (_, d) => {
-  const [co, si] = [Math.cos((Math.PI * d) / DIRECTIONS), Math.sin((Math.PI * d) / DIRECTIONS)];
-  // the longer of the two goes by whole cells, so that none is counted twice
-  const k = 1 / Math.max(Math.abs(co), Math.abs(si));
-  return Array.from({ length: LONG }, (_, i) => [Math.round((i - 4) * k * co), Math.round((i - 4) * k * si)] as const);
-});
+const ROWS = rowsInDirections(LONG, DIRECTIONS);
 
 /**
  * How far each cell of a frame is from the background, in standard deviations, as by {@link offBackground}, and over rows of nine cells in eight

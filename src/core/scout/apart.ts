@@ -1,6 +1,6 @@
-import type { Cells } from "./cells";
+import type { Cells } from "../plate/cells";
 import { Layer, type Shift } from "./layer";
-import { type Grid, gridWith, grown, pieces } from "./regions";
+import { type Grid, gridWith, grown, pieces } from "../plate/regions";
 
 /** Cells that a thing may move on from one frame to the next, beside what is expected of it; and what passes it. */
 const REACH = 8;

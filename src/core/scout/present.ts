@@ -1,5 +1,5 @@
-import type { Cells } from "./cells";
-import type { Grid } from "./regions";
+import type { Cells } from "../plate/cells";
+import type { Grid } from "../plate/regions";
 
 /**
  * Whether what fills `mask` in one frame is found near there in another: the best normalised cross-correlation of its luma

@@ -1,6 +1,6 @@
-import { type Background, backgroundOf, type Cells, offBackground } from "./cells";
+import { type Background, backgroundOf, type Cells, offBackground } from "../plate/cells";
 import { likeness } from "./present";
-import { both, count, type Grid, grown, hysteresis, pieces, without } from "./regions";
+import { both, count, farAcross, type Grid, grown, hysteresis, not, pieces, without } from "../plate/regions";
 import { offWithThin } from "./thin";
 
 /** Standard deviations from which a cell belongs to something, and from which it may hang on to that. */
@@ -53,19 +53,7 @@ const AMIDST = 0.1;
 
 /** Whether hardly a cell has its own on all sides; so of nothing. */
 export function isThin(g: Grid): boolean {
-  const outside = { ...g, data: g.data.map((v) => 1 - v) };
-  return count(without(g, grown(outside, 1))) <= AMIDST * count(g);
-}
-
-/** The larger side of what is set, cells. */
-function farAcross({ width, data }: Grid): number {
-  let [x0, y0, x1, y1] = [Infinity, Infinity, -1, -1];
-  data.forEach((v, i) => {
-    if (!v) return;
-    const [x, y] = [i % width, Math.floor(i / width)];
-    [x0, y0, x1, y1] = [Math.min(x0, x), Math.min(y0, y), Math.max(x1, x), Math.max(y1, y)];
-  });
-  return Math.max(0, x1 - x0 + 1, y1 - y0 + 1);
+  return count(without(g, grown(not(g), 1))) <= AMIDST * count(g);
 }
 
 /** Codes of luma by which cells may differ for the same to be seen, and the share of an outline within which it may be otherwise. */

@@ -1,10 +1,10 @@
 import { withParts } from "./along";
 import type { Point } from "../document/geometry";
 import { Apart } from "./apart";
-import { backgroundOf, type Cells } from "./cells";
+import { backgroundOf, type Cells } from "../plate/cells";
 import { byEnds, byHabit, byLeaving, byThread, type Guess, HIGH, isThin, LOW, some } from "./guess";
 import { median } from "../motion/gray";
-import { both, count, type Grid, gridOf, grown, hysteresis, pieces, without } from "./regions";
+import { both, count, type Grid, gridOf, grown, hysteresis, pieces, without } from "../plate/regions";
 import { inLightOfPlace } from "./local-light";
 import { loopRound, ringsOf, tidyForm } from "./rings";
 

@@ -1,5 +1,5 @@
 import { pivotOf } from "../match/light";
-import type { Background, Cells } from "./cells";
+import type { Background, Cells } from "../plate/cells";
 
 /** Cells to a block of one light, each way. */
 const BLOCK = 12;

@@ -1,6 +1,6 @@
-import type { Cells } from "./cells";
+import type { Cells } from "../plate/cells";
 import { Layer, type Shift } from "./layer";
-import { both, type Grid, gridWith, grown, pieces, without } from "./regions";
+import { both, type Grid, gridWith, grown, pieces, without } from "../plate/regions";
 
 /** Frames on either side in which it is looked what moves along. */
 const FRAMES = 12;
