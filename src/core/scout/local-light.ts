@@ -42,48 +42,32 @@ export function inLightOfPlace(c: Cells, b: Background): Cells {
   return { ...c, planes: [luma, c.planes[1], c.planes[2]] };
 }
 
-/** What is known of a block's cells: ratios, by how much both colour differences are off, and where they lie about its middle. */
-const ROOM = [0, 1, 2, 3, 4].map(() => new Float32Array(BLOCK * BLOCK));
-const HALVES = [0, 1].map(() => new Float32Array(BLOCK * BLOCK));
-
-/** Takes its slope off a block's ratios, told by the middles of its halves: at the rim of a cloud's shadow light changes evenly. */
-function level(n: number): void {
-  const [ratios, , , ...places] = ROOM;
-  const slopes = places.map((place) => {
-    const counts = [0, 0];
-    for (let k = 0; k < n; k++) HALVES[Number(place[k] > 0)][counts[Number(place[k] > 0)]++] = ratios[k];
-    const [a, b] = HALVES.map((half, h) => half.subarray(0, counts[h]).sort()[counts[h] >> 1]);
-    return counts[0] && counts[1] ? (b - a) / (BLOCK / 2) : 0;
-  });
-  for (let k = 0; k < n; k++) ratios[k] -= slopes[0] * places[0][k] + slopes[1] * places[1][k];
-}
+/** Room for the ratios of a block's cells. */
+const RATIOS = new Float32Array(BLOCK * BLOCK);
 
 /** The ratio by which most of a block is lighter than the background; NaN where there is none. */
 function lightOfBlock(c: Cells, b: Background, x0: number, y0: number, pivot: number): number {
   const { width: w, height: h } = c;
-  const [ratios, t1, t2, across, down] = ROOM;
+  const tints = [0, 0];
   let [n, noise] = [0, 0];
   for (let y = y0; y < Math.min(h, y0 + BLOCK); y++)
-    for (let x = x0; x < Math.min(w, x0 + BLOCK); x++) {
+    // every other cell is enough
+    for (let x = x0 + (y & 1); x < Math.min(w, x0 + BLOCK); x += 2) {
       const i = y * w + x;
       const lit = b.planes[0][i] - pivot;
       if (lit < DARK) continue;
-      ratios[n] = (c.planes[0][i] - pivot) / lit;
-      t1[n] = Math.abs(c.planes[1][i] - b.planes[1][i]) - 2 * b.sigma[1][i];
-      t2[n] = Math.abs(c.planes[2][i] - b.planes[2][i]) - 2 * b.sigma[2][i];
+      RATIOS[n] = (c.planes[0][i] - pivot) / lit;
+      for (const p of [1, 2]) tints[p - 1] += Math.abs(c.planes[p][i] - b.planes[p][i]) - 2 * b.sigma[p][i];
       noise += b.sigma[0][i] / lit;
-      across[n] = x - x0 - (BLOCK - 1) / 2;
-      down[n] = y - y0 - (BLOCK - 1) / 2;
       n++;
     }
   if (n < BLOCK) return NaN;
-  level(n);
-  const sorted = ratios.subarray(0, n).sort();
+  const sorted = RATIOS.subarray(0, n).sort();
   const ratio = sorted[n >> 1];
   const half = sorted[Math.floor(0.75 * n)] - sorted[Math.floor(0.25 * n)];
   // half of a normal distribution lies within ±0.674 σ
   if (ratio < RATIO.least || ratio > RATIO.most || half / 1.349 > (SPREAD * noise) / n) return NaN;
-  return [t1, t2].some((t) => t.subarray(0, n).sort()[n >> 1] > TINTED) ? NaN : ratio;
+  return tints.some((t) => t > TINTED * n) ? NaN : ratio;
 }
 
 /** Fills in blocks of which nothing is known. */
