@@ -5,6 +5,7 @@ import type { Plate } from "../../core/document/plate";
 import type { Point } from "../../core/document/geometry";
 import { touchesAt } from "../../core/retouch/paint";
 import { heldFrame } from "../../core/retouch/plate";
+import { besideLine } from "../../core/shape/loop";
 import { keptPoints } from "../../core/shape/simplify";
 import { valueAt } from "../../core/time/keyed";
 import { round } from "./names";
@@ -12,12 +13,7 @@ import { round } from "./names";
 /** A free-hand loop as some dozen points. */
 export function thinned(ring: readonly Point[], off = 3): number[][] {
   if (ring.length < 3) return [];
-  const beside = (a: number, b: number, i: number) => {
-    const [[ax, ay], [bx, by], [x, y]] = [ring[a], ring[b], ring[i]];
-    const length = Math.hypot(bx - ax, by - ay);
-    return length > 1e-6 ? Math.abs((bx - ax) * (ay - y) - (ax - x) * (by - ay)) / length : Math.hypot(x - ax, y - ay);
-  };
-  const points = keptPoints(ring.length, off, beside).map((i) => [round(ring[i][0]), round(ring[i][1])]);
+  const points = keptPoints(ring.length, off, besideLine(ring)).map((i) => [round(ring[i][0]), round(ring[i][1])]);
   const [first, last] = [points[0], points[points.length - 1]];
   if (points.length > 3 && Math.hypot(first[0] - last[0], first[1] - last[1]) < 2 * off) points.pop();
   return points;

@@ -40,7 +40,7 @@ const NEITHER = 1e-7;
 /** The share of a thing below which most of it is gone, and that of its place that has to look like it where it rests. */
 const GONE = 0.5;
 const RESTS = 0.4;
-/** Nats that a step in the matte of a wire costs. */
+/** Nats that a step in the matte of a wire costs: it has many for its size. */
 const WIRE_STEP = 0.75;
 /** Rounds of learning the colours of what was outlined and cutting it out by them (Rother et al. 2004). */
 const ROUNDS = 3;
@@ -108,18 +108,19 @@ export class Cutter {
     }
     if (this.shadow) this.depth = depthOf(sight.seen[0], inside);
     else {
-      this.wire = wireIn(sight, outline, inside);
-      if (this.wire) inside = touching(this.wires(sight, this.wire), width, height, outline);
+      const wire = wireIn(sight, outline, inside);
+      this.wire = wire && wire.sign;
+      if (wire)
+        inside = touching(
+          divided(sight, (i) => mayBeWire(wire.line[i]), wireTells(wire.line), WIRE_STEP),
+          width,
+          height,
+          outline,
+        );
     }
     this.first.mix(this.thing, 1);
     this.largest = count(inside);
     return cutOf(rect, tidied(inside, width, height), sight);
-  }
-
-  /** What of a sight is a wire, neighbours alike hardly needed: it has many for its size. */
-  private wires(sight: Sight, sign: Sign): Uint8Array {
-    const line = lines(sight, sign);
-    return divided(sight, (i) => mayBeWire(line[i]), wireTells(line), WIRE_STEP);
   }
 
   /** What is known to be the thing, with what it tells of it. */

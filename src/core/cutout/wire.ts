@@ -79,23 +79,24 @@ export const wireTells = (line: Float32Array): Float32Array => line.map((v) => M
 /** Whether a pixel may be a wire at all. */
 export const mayBeWire = (line: number): boolean => line > LOW;
 
-/** Whether what was found in an outline is no more than a wire, and a wire goes on through it: lighter or darker; null where it is something else. */
-export function wireIn(s: Sight, outline: Uint8Array, found: Uint8Array): Sign | null {
+/**
+ * Whether what was found in an outline is no more than a wire, and a wire goes on through it: lighter or darker, and how much each pixel of
+ * the sight stands out as such a line; null where it is something else.
+ */
+export function wireIn(s: Sight, outline: Uint8Array, found: Uint8Array): { sign: Sign; line: Float32Array } | null {
   const [w, h] = [widthOf(s.rect), heightOf(s.rect)];
   const away = signedDistance(found, w, h, 2 * THIN);
   const thick = away.reduce((n, v) => n + (v < -THIN ? 1 : 0), 0);
   if (thick > THICK * found.reduce((n, v) => n + v, 0)) return null;
-  const room = grown({ width: w, height: h, data: outline }, 2).data;
-  const size = { width: w, height: h };
-  const far = farAcross({ ...size, data: outline });
-  let [best, most]: [Sign | null, number] = [null, 0];
+  const outlined = { width: w, height: h, data: outline };
+  const room = grown(outlined, 2).data;
+  const far = farAcross(outlined);
+  let [best, most]: [ReturnType<typeof wireIn>, number] = [null, 0];
   for (const sign of [1, -1] as const) {
-    const within = lines(s, sign).map((v, i) => (room[i] ? v : 0));
-    const reaches = pieces(hysteresis(within, w, h, LOW, HIGH)).map((p) => {
-      return farAcross(gridWith(p, size));
-    });
-    const longest = Math.max(0, ...reaches);
-    if (longest >= REACHES * far && longest > most) [best, most] = [sign, longest];
+    const line = lines(s, sign);
+    const within = line.map((v, i) => (room[i] ? v : 0));
+    const longest = Math.max(0, ...pieces(hysteresis(within, w, h, LOW, HIGH)).map((p) => farAcross(gridWith(p, outlined))));
+    if (longest >= REACHES * far && longest > most) [best, most] = [{ sign, line }, longest];
   }
   return best;
 }

@@ -1,3 +1,4 @@
+import { signedArea } from "../shape/loop";
 import { TRACK_MODELS, type TrackModel } from "../document/track";
 import type { Gray } from "../motion/gray";
 import { align, explainsMore, type Found, renewed } from "./align";
@@ -253,7 +254,7 @@ export class Tracker {
   private sane(map: Homography): boolean {
     const points = this.outline.map((p) => mapped(map, p));
     if (points.some((p) => !p)) return false;
-    const ratio = area(points as Place[]) / area(this.outline);
+    const ratio = Math.abs(signedArea(points as Place[]) / signedArea(this.outline));
     return ratio > 0.02 && ratio < 50;
   }
 
@@ -342,14 +343,4 @@ export class Tracker {
     const there = align([template], rough(this.last), start, this.models[Math.min(this.kind, 1)], 1, false);
     return !!there && apart(there.map, step, [middleOf(now)]) > BACK;
   }
-}
-
-/** The area of an outline, without its sign. */
-function area(points: readonly Place[]): number {
-  return Math.abs(
-    points.reduce((s, [x, y], i) => {
-      const [u, v] = points[(i + 1) % points.length];
-      return s + x * v - u * y;
-    }, 0) / 2,
-  );
 }

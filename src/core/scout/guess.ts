@@ -7,6 +7,9 @@ import { offWithThin } from "./thin";
 export const HIGH = 6;
 export const LOW = 3.2;
 
+/** The share of an outline that has to differ from a background for it to be that of the thing. */
+const FILLS = 0.12;
+
 /** Frames by which a background is known: some dozens, spread over all. */
 export function some(frames: readonly Cells[]): Cells[] {
   const step = Math.max(1, Math.floor(frames.length / 32));
@@ -25,7 +28,7 @@ export interface Guess {
 /** What is there most often as the background; null when that is the thing itself. */
 export function byHabit(frames: readonly Cells[], often: Background, here: number, wanted: Grid): Guess | null {
   const mask = outlined(frames[here], often, wanted);
-  return count(both(mask, wanted)) > 0.12 * count(wanted) ? { background: often, mask, off: offBackground } : null;
+  return count(both(mask, wanted)) > FILLS * count(wanted) ? { background: often, mask, off: offBackground } : null;
 }
 
 /** The share of something faint that may differ clearly by itself. */
@@ -66,10 +69,10 @@ const FEW = 3;
 /** What is there most often while the thing does not rest in its outline; null where it rests there all the time, or not for long. */
 export function byLeaving(frames: readonly Cells[], here: number, wanted: Grid): Guess | null {
   const room = count(wanted);
-  const [{ planes: luma }] = [frames[here]];
+  const [luma] = frames[here].planes;
   const rests = frames.map((f) => {
     let unlike = 0;
-    for (let i = 0; i < wanted.data.length; i++) if (wanted.data[i] && Math.abs(f.planes[0][i] - luma[0][i]) > SAME) unlike++;
+    for (let i = 0; i < wanted.data.length; i++) if (wanted.data[i] && Math.abs(f.planes[0][i] - luma[i]) > SAME) unlike++;
     return unlike <= OTHERWISE * room;
   });
   let [a, b] = [here, here];
@@ -81,7 +84,7 @@ export function byLeaving(frames: readonly Cells[], here: number, wanted: Grid):
   if (b - a + 1 < LONG * frames.length || others.length < FEW || again >= FEW) return null;
   const background = backgroundOf(some(others));
   const mask = outlined(frames[here], background, wanted);
-  if (count(both(mask, wanted)) <= 0.12 * room) return null;
+  if (count(both(mask, wanted)) <= FILLS * room) return null;
   // what a camera that drifts shows elsewhere had not left either
   const form = both(mask, grown(wanted, 2));
   const there = [0, 0.25, 0.5, 0.75, 1].map((k) => others[Math.floor(k * (others.length - 1))]);
@@ -95,7 +98,7 @@ export function byEnds(frames: readonly Cells[], often: Background, here: number
     const sigma = often.noise.map((v) => new Float32Array(wanted.data.length).fill(1.4 * v));
     const background: Background = { ...often, planes: frames[i].planes, sigma };
     const mask = outlined(frames[here], background, wanted);
-    if (count(both(mask, wanted)) < 0.12 * count(wanted)) continue;
+    if (count(both(mask, wanted)) < FILLS * count(wanted)) continue;
     if (likeness(frames[here], frames[i], both(mask, grown(wanted, 2))) < FOUND) return { background, mask, off: offBackground };
   }
   return null;

@@ -85,7 +85,6 @@ function spread(light: Float32Array, across: number, down: number): void {
           [x, y - 1],
           [x, y + 1],
         ] as const) {
-          // prettier-ignore
           if (u < 0 || v < 0 || u >= across || v >= down || Number.isNaN(was[v * across + u])) continue;
           s += was[v * across + u];
           n++;

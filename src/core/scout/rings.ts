@@ -1,6 +1,6 @@
 import type { Point } from "../document/geometry";
 import { convexHull } from "../shape/hull";
-import { keptPoints } from "../shape/simplify";
+import { signedArea, simplerLoop } from "../shape/loop";
 import { count, type Grid, grown, not, pieces } from "../plate/regions";
 
 /** Cells by which an outline may be off, so that it is drawn with few points and without stairs. */
@@ -52,34 +52,17 @@ export function ringsOf(g: Grid, cell: number): Point[][] {
         ring.push([c % (w + 1), Math.floor(c / (w + 1))]);
         c = to;
       }
-      const kept = smooth(ring);
+      const kept = simplerLoop(ring, OFF);
       if (kept.length > 2) out.push(kept.map(([x, y]): Point => [x * cell, y * cell]));
     }
   }
   return out;
 }
 
-/** A ring of cells' corners without its stairs. */
-function smooth(ring: readonly Point[]): Point[] {
-  const closed = [...ring, ring[0]];
-  const beside = (a: number, b: number, i: number) => {
-    const [[ax, ay], [bx, by], [x, y]] = [closed[a], closed[b], closed[i]];
-    const length = Math.hypot(bx - ax, by - ay);
-    return length ? Math.abs((bx - ax) * (ay - y) - (ax - x) * (by - ay)) / length : Math.hypot(x - ax, y - ay);
-  };
-  const kept = keptPoints(closed.length, OFF, beside).map((i) => closed[i]);
-  kept.pop();
-  return kept;
-}
-
 /** One loop with some room round all that is set: its outline where that is one piece, or else the hull of all; pixels. Null where nothing is. */
 export function loopRound(g: Grid, cell: number): Point[] | null {
   if (!count(g)) return null;
-  const rings = ringsOf(grown(g, 1), cell);
-  const wide = pieces(grown(g, 1)).length === 1;
-  return wide ? rings.reduce((a, b) => (area(b) > area(a) ? b : a)) : convexHull(rings.flat());
+  const wide = grown(g, 1);
+  const rings = ringsOf(wide, cell);
+  return pieces(wide).length === 1 ? rings.reduce((a, b) => (Math.abs(signedArea(b)) > Math.abs(signedArea(a)) ? b : a)) : convexHull(rings.flat());
 }
-
-/** The area of a polygon, by its corners (the shoelace formula). */
-const area = (ring: readonly Point[]): number =>
-  Math.abs(ring.reduce((s, [x, y], i) => s + x * ring[(i + 1) % ring.length][1] - y * ring[(i + 1) % ring.length][0], 0)) / 2;

@@ -1,7 +1,7 @@
 import type { Outline, Point } from "../document/geometry";
 import { halfContour } from "./contour";
+import { signedArea, simplerLoop } from "./loop";
 import type { Matte } from "./matte";
-import { keptPoints } from "./simplify";
 
 type At = readonly [number, number];
 
@@ -33,22 +33,6 @@ function loopsOf(m: Matte): At[][] {
   return loops;
 }
 
-/** Without the corners that hardly stand out; null where nothing of it is left. */
-function simpler(loop: readonly At[]): At[] | null {
-  const closed = [...loop, loop[0]];
-  const off = (a: number, b: number, i: number) => {
-    const [[x0, y0], [x1, y1], [x, y]] = [closed[a], closed[b], closed[i]];
-    const [dx, dy] = [x1 - x0, y1 - y0];
-    const long = Math.hypot(dx, dy);
-    return long > 0 ? Math.abs(dx * (y - y0) - dy * (x - x0)) / long : Math.hypot(x - x0, y - y0);
-  };
-  const kept = keptPoints(closed.length, BESIDE, off).slice(0, -1);
-  return kept.length > 2 ? kept.map((i) => closed[i]) : null;
-}
-
-/** Twice the area of a loop, with its sign. */
-const areaOf = (loop: readonly At[]) => loop.reduce((s, [x, y], i) => s + x * loop[(i + 1) % loop.length][1] - y * loop[(i + 1) % loop.length][0], 0);
-
 /**
  * All of a picture but what a matte covers, as one outline: round the picture, and by a bridge without width round each of its parts the
  * other way.
@@ -57,12 +41,12 @@ const areaOf = (loop: readonly At[]) => loop.reduce((s, [x, y], i) => s + x * lo
  */
 export function aroundMatte(m: Matte, width: number, height: number): Outline | null {
   const loops = loopsOf(m)
-    .map(simpler)
-    .filter((l) => l !== null);
+    .map((l) => simplerLoop(l, BESIDE))
+    .filter((l) => l.length > 2);
   if (!loops.length) return null;
   // the picture goes round by its right; its largest part tells which way parts go
-  const largest = loops.reduce((a, b) => (Math.abs(areaOf(b)) > Math.abs(areaOf(a)) ? b : a));
-  const turned = areaOf(largest) > 0;
+  const largest = loops.reduce((a, b) => (Math.abs(signedArea(b)) > Math.abs(signedArea(a)) ? b : a));
+  const turned = signedArea(largest) > 0;
   const corner: At = [0, 0];
   const out: At[] = [corner];
   for (const l of loops) {

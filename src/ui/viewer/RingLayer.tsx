@@ -46,6 +46,7 @@ function RingLayer({ viewport, size, toTake, blocked, begin, outlines }: RingPro
   const shown = s.recipe.intruders.filter((i) => outlines && i.seen?.at === s.frame && s.handles);
   const chosen = s.selection?.kind === "intruder" ? s.found[s.selection.intruder] : undefined;
   const forms = (outlines && s.handles && chosen?.forms[s.frame - s.recipe.shot.in]) || [];
+  const found = forms.map((ring) => `${path(ring)}Z`).join("");
   return (
     <div
       data-surface
@@ -59,10 +60,10 @@ function RingLayer({ viewport, size, toTake, blocked, begin, outlines }: RingPro
       onLostPointerCapture={pipe.cancel}
     >
       <svg width={size.w} height={size.h} className="pointer-events-none absolute inset-0" aria-hidden>
-        {forms.length > 0 && (
+        {found && (
           <g data-testid="form" fill="none" strokeLinejoin="round">
-            <path d={forms.map((ring) => `${path(ring)}Z`).join("")} stroke="#000" strokeOpacity=".5" strokeWidth="2.6" />
-            <path d={forms.map((ring) => `${path(ring)}Z`).join("")} stroke="#efe7da" strokeOpacity=".8" strokeWidth="1" />
+            <path d={found} stroke="#000" strokeOpacity=".5" strokeWidth="2.6" />
+            <path d={found} stroke="#efe7da" strokeOpacity=".8" strokeWidth="1" />
           </g>
         )}
         {shown.map((i) => (
