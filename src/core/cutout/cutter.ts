@@ -1,5 +1,6 @@
 import type { Frame, Rect } from "../pixels/frame";
 import { nth } from "../motion/gray";
+import type { Alignment } from "../motion/register";
 import { gridOf, grown, pieces } from "../plate/regions";
 import type { Point } from "../document/geometry";
 import { convexHull } from "../shape/hull";
@@ -80,19 +81,19 @@ export class Cutter {
     this.outline = outline instanceof Uint8Array ? outline.slice() : gridOf(outline, ground.width, ground.height, 1).data;
   }
 
-  /** The frame the outline is of, and then those that follow it one way. */
-  next(frame: Frame): Cut {
-    const cut = this.last ? this.followed(frame, this.last) : this.begun(frame);
+  /** The frame the outline is of, and then those that follow it one way. @param a how it lies against the ground's plate */
+  next(frame: Frame, a?: Alignment): Cut {
+    const cut = this.last ? this.followed(frame, this.last, a) : this.begun(frame, a);
     // where it is not seen, it may come back where it was seen last
     if (!this.last || cut.inside.includes(1)) this.last = cut;
     return cut;
   }
 
   /** The outlined thing with what is joined to it. */
-  private begun(frame: Frame): Cut {
+  private begun(frame: Frame, a?: Alignment): Cut {
     const { width, height } = this.ground;
     const rect = { x0: 0, y0: 0, x1: width, y1: height };
-    const { sight, tells: known } = this.look(frame, rect);
+    const { sight, tells: known } = this.look(frame, rect, a);
     const { outline } = this;
     if (this.exact) return this.begunAs(cutOf(rect, outline.slice(), sight));
     const room = grown({ width, height, data: outline }, ROUGH).data;
@@ -144,9 +145,9 @@ export class Cutter {
   }
 
   /** The thing where it has gone from where it was. */
-  private followed(frame: Frame, was: Cut): Cut {
+  private followed(frame: Frame, was: Cut, a?: Alignment): Cut {
     const { width, height } = this.ground;
-    const { sight, tells: known } = this.look(frame, this.around(was));
+    const { sight, tells: known } = this.look(frame, this.around(was), a);
     const line = this.wire && lines(sight, this.wire);
     const tells = known ?? (line ? wireTells(line) : this.tellsOf(sight));
     const { rect } = sight;
@@ -174,8 +175,8 @@ export class Cutter {
   }
 
   /** A part of a frame beside the ground; of a shadow as the shadow itself, with what tells for it by its colours. */
-  private look(frame: Frame, rect: Rect): { sight: Sight; tells?: Float32Array } {
-    const sight = this.ground.look(frame, rect);
+  private look(frame: Frame, rect: Rect, a?: Alignment): { sight: Sight; tells?: Float32Array } {
+    const sight = this.ground.look(frame, rect, a);
     if (!this.shadow) return { sight };
     this.tint ??= tintOf(sight, this.ground, this.outline);
     const [shade, tells] = [asShade(sight, this.ground.pivots), shadeTells(sight, this.ground, this.others, this.tint)];
@@ -225,8 +226,9 @@ export class Cutter {
 
   private isShade(s: Sight, i: number): boolean {
     const w = widthOf(s.rect);
+    if (s.known && !s.known[i]) return false;
     const [spread, there] = [new Float64Array(3), new Float64Array(2)];
-    this.ground.spreadAt(s.rect.x0 + (i % w), s.rect.y0 + Math.floor(i / w), spread);
+    s.spreadAt(s.rect.x0 + (i % w), s.rect.y0 + Math.floor(i / w), spread);
     groundDensities(s, i, spread, this.ground.pivots, there);
     return Math.max(...there) > NEITHER;
   }

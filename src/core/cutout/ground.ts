@@ -1,6 +1,10 @@
 import { lightBetween, pivotOf } from "../match/light";
 import { median } from "../motion/gray";
+import type { Alignment } from "../motion/register";
 import { colourPlanes, type Frame, isChroma, planeShift, type Rect } from "../pixels/frame";
+import { grown } from "../plate/regions";
+import { Colours } from "./colours";
+import { type Placed, placedBy, stands } from "./placed";
 
 /** Side of the cells whose spread in time is known, luma pixels. */
 const CELL_BITS = 2;
@@ -16,6 +20,10 @@ const QUIET = { share: 0.25, of: 0.3186 };
 const COARSE = 0.25;
 /** Codes of 8 bits below which the spread of means is rounding. */
 const LEAST = 0.35;
+/** Standard deviations that stand for “it may be something” where the ground is not known. */
+export const UNTOLD = 4;
+/** Pixels about what is not known of the ground, by which its colours are told. */
+const NEAR = 40;
 
 /** A frame beside the ground, within a rectangle; one value a luma pixel, row by row, three planes each. */
 export interface Sight {
@@ -29,6 +37,10 @@ export interface Sight {
   z: Float32Array;
   /** How much a plane's squares count: coarse chroma reaches beyond a thing's rim. */
   says: readonly number[];
+  /** 1 where the ground is known; null where it is so everywhere. Elsewhere nothing is off, and z is `UNTOLD`. */
+  known: Uint8Array | null;
+  /** Standard deviations of a pixel's means of 3 × 3, codes of 8 bits, by its place in the take: a plane each, put into `out`. */
+  spreadAt: (x: number, y: number, out: Float64Array) => void;
 }
 
 /** What a frame's planes become where the ground is looked at in its light. */
@@ -43,27 +55,42 @@ export class Ground {
   readonly height: number;
   /** The code a gain leaves alone, a plane each. */
   readonly pivots: number[];
-  /** The clean picture, 8-bit codes at luma size. */
-  private readonly clean: Float32Array[];
+  /** The colours near what is not known of it. */
+  readonly about: Colours;
+  /** The clean picture where the camera stood that took it. */
+  private readonly own: Placed;
   /** Standard deviations by cells. */
   private readonly sigma: Float32Array[];
   private readonly across: number;
+  private readonly down: number;
+  /** The last one that was asked for. */
+  private placed: { a: Alignment; ground: Placed } | null = null;
 
-  /** @param full whether codes run from 0 @param frames of the take, spread over it, by which the spread is known */
+  /**
+   * @param full whether codes run from 0
+   * @param frames of the take, spread over it, by which the spread is known, and how each lies against the plate: none, where the camera stands
+   * @param unknown where the plate does not show the ground, 1 at every pixel, since something is there on all frames
+   */
   constructor(
-    private readonly plate: Frame,
+    plate: Frame,
     full: boolean,
     frames: readonly Frame[],
+    aligned?: readonly Alignment[],
+    private readonly unknown: Uint8Array | null = null,
   ) {
     const { width, height, format } = plate;
     [this.width, this.height] = [width, height];
     this.pivots = [0, 1, 2].map((p) => (colourPlanes(format) === 1 && p > 0 ? 128 : pivotOf(isChroma(format, p), full || format.model === "rgb")));
-    const all = { x0: 0, y0: 0, x1: width, y1: height };
-    this.clean = planesOf(plate, all);
-    this.across = Math.ceil(width / CELL);
-    const cells = this.across * Math.ceil(height / CELL);
+    [this.across, this.down] = [Math.ceil(width / CELL), Math.ceil(height / CELL)];
+    this.own = {
+      clean: planesOf(plate, { x0: 0, y0: 0, x1: width, y1: height }),
+      known: unknown && unknown.map((v) => 1 - v),
+      cellOf: (x, y) => (y >> CELL_BITS) * this.across + (x >> CELL_BITS),
+    };
+    this.about = this.coloursAbout();
+    const cells = this.across * this.down;
     this.sigma = [0, 1, 2].map(() => new Float32Array(cells).fill(1));
-    const told = frames.map((f) => this.cellsOf(f));
+    const told = frames.map((f, k) => this.cellsOf(f, aligned?.[k]));
     for (let p = 0; p < 3; p++) {
       if (colourPlanes(format) === 1 && p > 0) continue;
       const some = new Float64Array(told.length * Math.floor(cells / 7));
@@ -79,62 +106,85 @@ export class Ground {
     }
   }
 
+  /** The ground where a frame has it that lies so against the plate. */
+  private at(a?: Alignment): Placed {
+    if (!a || stands(a)) return this.own;
+    if (this.placed?.a !== a) this.placed = { a, ground: placedBy(a, this.own, this) };
+    return this.placed.ground;
+  }
+
+  /** The colours of the ground near what is not known of it; where all is, those of its whole. */
+  private coloursAbout(): Colours {
+    const { width, height, unknown } = this;
+    const [a, b, c] = this.own.clean;
+    const out = new Colours();
+    const near = unknown?.includes(0) ? grown({ width, height, data: unknown }, NEAR).data : null;
+    for (let i = 0; i < a.length; i += near ? 1 : EVERY) if (!near || (near[i] && !unknown![i])) out.add(a[i], b[i], c[i]);
+    return out;
+  }
+
   /** The light of a frame against that of the clean picture, a plane each. */
-  private lights(frame: Frame): Light[] {
-    const unit = 2 ** (frame.format.bits - 8);
+  private lights(frame: Frame, { clean }: Placed): Light[] {
+    const unit = 1 / 2 ** (frame.format.bits - 8);
     return frame.planes.slice(0, colourPlanes(frame.format)).map((plane, p) => {
-      const some = (d: ArrayLike<number>) => Float32Array.from({ length: Math.ceil(d.length / EVERY) }, (_, i) => d[i * EVERY] / unit);
-      return lightBetween(some(this.plate.planes[p].data), some(plane.data), this.pivots[p]);
+      const { sx, sy } = planeShift(frame.format, p);
+      const { width } = this;
+      const count = Math.ceil(clean[p].length / EVERY);
+      const here = Float32Array.from({ length: count }, (_, i) => {
+        const x = (i * EVERY) % width;
+        const y = (i * EVERY - x) / width;
+        return plane.data[(y >> sy) * plane.width + (x >> sx)] * unit;
+      });
+      return lightBetween(
+        Float32Array.from({ length: count }, (_, i) => clean[p][i * EVERY]),
+        here,
+        this.pivots[p],
+      );
     });
   }
 
   /** How far means of 3 × 3 lie off the clean picture at the middle of each cell, codes, a plane each. */
-  private cellsOf(frame: Frame): Float32Array[] {
-    const lights = this.lights(frame);
+  private cellsOf(frame: Frame, a?: Alignment): Float32Array[] {
+    const ground = this.at(a);
+    const lights = this.lights(frame, ground);
     const { width, height } = this;
     const unit = 1 / 2 ** (frame.format.bits - 8);
     return [0, 1, 2].map((p) => {
-      const out = new Float32Array(this.across * Math.ceil(height / CELL));
+      const out = new Float32Array(this.across * this.down);
       if (p >= colourPlanes(frame.format)) return out;
       const { gain, offset } = lights[p];
+      const pivot = this.pivots[p];
       const { sx, sy } = planeShift(frame.format, p);
       const plane = frame.planes[p];
-      for (let cy = 0, o = 0; cy < height; cy += CELL)
-        for (let cx = 0; cx < width; cx += CELL, o++) {
+      for (let cy = 0; cy < height; cy += CELL)
+        for (let cx = 0; cx < width; cx += CELL) {
           const [x, y] = [Math.min(width - 2, Math.max(1, cx + 1)), Math.min(height - 2, Math.max(1, cy + 1))];
           let s = 0;
           for (let j = -1; j <= 1; j++)
             for (let i = -1; i <= 1; i++) {
               const seen = plane.data[((y + j) >> sy) * plane.width + ((x + i) >> sx)] * unit;
-              s += (seen - this.lit(p, (y + j) * width + x + i, gain, offset)) * (i ? 1 : 2) * (j ? 1 : 2);
+              const lit = pivot + gain * (ground.clean[p][(y + j) * width + x + i] - pivot) + offset;
+              s += (seen - lit) * (i ? 1 : 2) * (j ? 1 : 2);
             }
-          out[o] = Math.abs(s) / 16;
+          out[ground.cellOf(x, y)] = Math.abs(s) / 16;
         }
       return out;
     });
   }
 
-  private lit(p: number, k: number, gain: number, offset: number): number {
-    return this.pivots[p] + gain * (this.clean[p][k] - this.pivots[p]) + offset;
-  }
-
-  /** Standard deviations of a pixel's means of 3 × 3, codes of 8 bits: a plane each, put into `out`. */
-  spreadAt(x: number, y: number, out: Float64Array): void {
-    const at = (y >> CELL_BITS) * this.across + (x >> CELL_BITS);
-    for (let p = 0; p < 3; p++) out[p] = this.sigma[p][at];
-  }
-
-  /** A frame beside the ground. */
-  look(frame: Frame, rect: Rect): Sight {
-    const lights = this.lights(frame);
+  /** A frame beside the ground. @param a how it lies against the plate */
+  look(frame: Frame, rect: Rect, a?: Alignment): Sight {
+    const there = this.at(a);
+    const lights = this.lights(frame, there);
     const [w, h] = [rect.x1 - rect.x0, rect.y1 - rect.y0];
     const seen = planesOf(frame, rect);
     const z = new Float32Array(w * h);
     const says = [0, 1, 2].map((p) => (planeShift(frame.format, p).sx ? COARSE : 1));
     const ground: Float32Array[] = [];
+    const cells = this.cellsIn(rect, there);
     const off = seen.map((s, p) => {
       const { gain, offset } = lights[p] ?? { gain: 1, offset: 0 };
-      const clean = this.clean[p];
+      const clean = there.clean[p];
       const zero = this.pivots[p] * (1 - gain) + offset;
       const b = new Float32Array(w * h);
       const d = new Float32Array(w * h);
@@ -147,19 +197,40 @@ export class Ground {
       const mean = meanOf3(d, w, h);
       const sigma = this.sigma[p];
       const weight = says[p];
-      for (let y = 0, i = 0; y < h; y++) {
-        const row = ((y + rect.y0) >> CELL_BITS) * this.across;
-        for (let x = rect.x0, end = x + w; x < end; x++, i++) {
-          const v = mean[i] / sigma[row + (x >> CELL_BITS)];
-          mean[i] = v;
-          z[i] += weight * v * v;
-        }
+      for (let i = 0; i < mean.length; i++) {
+        const v = mean[i] / sigma[cells[i]];
+        mean[i] = v;
+        z[i] += weight * v * v;
       }
       return mean;
     });
     for (let i = 0; i < z.length; i++) z[i] = Math.sqrt(z[i]);
-    return { rect, seen, ground, off, z, says };
+    const known = there.known && partOf(there.known, this.width, rect);
+    if (known)
+      for (let i = 0; i < z.length; i++) {
+        if (known[i]) continue;
+        z[i] = UNTOLD;
+        for (const o of off) o[i] = 0;
+      }
+    const spreadAt = (x: number, y: number, out: Float64Array) => {
+      const cell = cells[(y - rect.y0) * w + x - rect.x0];
+      for (let p = 0; p < 3; p++) out[p] = this.sigma[p][cell];
+    };
+    return { rect, seen, ground, off, z, says, known, spreadAt };
   }
+
+  private cellsIn({ x0, y0, x1, y1 }: Rect, { cellOf }: Placed): Uint32Array {
+    const out = new Uint32Array((x1 - x0) * (y1 - y0));
+    for (let y = y0, i = 0; y < y1; y++) for (let x = x0; x < x1; x++, i++) out[i] = cellOf(x, y);
+    return out;
+  }
+}
+
+/** A part of a picture, row by row. */
+function partOf(data: Uint8Array, width: number, { x0, y0, x1, y1 }: Rect): Uint8Array {
+  const out = new Uint8Array((x1 - x0) * (y1 - y0));
+  for (let y = y0; y < y1; y++) out.set(data.subarray(y * width + x0, y * width + x1), (y - y0) * (x1 - x0));
+  return out;
 }
 
 /** Three planes of a part of a frame as 8-bit codes at luma size; what a grey picture has not, is neutral. */

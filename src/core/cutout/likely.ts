@@ -83,8 +83,13 @@ export function likelihoods(s: Sight, ground: Ground, others: Colours, nats: (w:
         out[i] = -MOST;
         continue;
       }
-      ground.spreadAt(x, y, spread);
-      groundDensities(s, i, spread, ground.pivots, there, tint);
+      if (s.known && !s.known[i]) {
+        there[0] = ground.about.at(a[i], b[i], c[i]);
+        there[1] = 0;
+      } else {
+        s.spreadAt(x, y, spread);
+        groundDensities(s, i, spread, ground.pivots, there, tint);
+      }
       without.ground = GROUND * there[0];
       without.shadow = there[1];
       without.shade = SHADE * there[1];

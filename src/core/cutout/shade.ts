@@ -48,7 +48,7 @@ export function tintOf(s: Sight, ground: Ground, outline: Uint8Array): Tint {
   const w = s.rect.x1 - s.rect.x0;
   for (let i = 0; i < s.z.length; i++) {
     if (!outline[i] || s.z[i] < SHADED) continue;
-    ground.spreadAt(s.rect.x0 + (i % w), s.rect.y0 + Math.floor(i / w), spread);
+    s.spreadAt(s.rect.x0 + (i % w), s.rect.y0 + Math.floor(i / w), spread);
     const ratio = shadeAt(s, i, spread, ground.pivots, off);
     if (!isShadeRatio(ratio) || 1 - ratio < DEEP) continue;
     for (const p of [0, 1]) told[p].push(off[p] / (1 - ratio));

@@ -14,7 +14,7 @@ const turnOf = ({ angle, scale }: Alignment): [number, number] => {
 };
 
 /** A picture brought back to where its reference lies, as `by` says that it lies against that; linear between samples, the border goes on. */
-export function straightened({ width, height, data }: Gray, by: Alignment): Gray {
+export function straightened({ width, height, data }: Gray, by: Alignment): Gray & { data: Float32Array } {
   const out = new Float32Array(width * height);
   const [c, s] = turnOf(by);
   const [cx, cy] = [width / 2, height / 2];

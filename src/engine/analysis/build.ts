@@ -2,16 +2,16 @@ import { Averager, bring, type Brought, laidTogether } from "../../core/plate/bu
 import { alignedCells, type Cells, cellsFrom, cellSize, gridSize, inLightOf } from "../../core/plate/cells";
 import { type Choice, chooseFrames } from "../../core/plate/choose";
 import { type Grid, gridOf, grown, pieces } from "../../core/plate/regions";
-import { grayOf } from "../../core/motion/gray";
-import { type Alignment, referenceOf, register } from "../../core/motion/register";
+import type { Alignment } from "../../core/motion/register";
 import type { Frame } from "../../core/pixels/frame";
-import { STILL, type Stillness, stillnessOf } from "../../core/survey/stillness";
+import type { Stillness } from "../../core/survey/stillness";
 import type { BuiltFrom } from "../../core/document/plate";
 import { cellPlanes } from "../media/cells";
 import type { FrameStore } from "../media/frame-store";
 import type { TakeIndex } from "../media/index-file";
 import { MediaError } from "../media/media-error";
 import { between } from "./cells";
+import { lying } from "./lying";
 import { step, type Watch } from "../watch";
 
 /** Frames that are looked at at most: more cost time and hardly find anything new. */
@@ -69,7 +69,7 @@ export async function buildPlate(
   const load = (n: number) => store.frame(takeId, t, n);
   const full = colour.range === "full" || format.model !== "yuv";
 
-  const aligned = await alignments(list, at, still, load, width, height, (done) => step(watch, done, steps));
+  const aligned = await alignments(list, at, still, load, (done) => step(watch, done, steps));
   const cells: Cells[] = [];
   const size = gridSize(width, height);
   const small = (planes: Uint16Array) => cellsFrom(planes, size.width, size.height, cellSize(width));
@@ -127,25 +127,10 @@ async function alignments(
   at: number,
   still: Stillness | null,
   load: (n: number) => Promise<Frame>,
-  width: number,
-  height: number,
   did: (n: number) => void,
 ): Promise<Alignment[]> {
   if (still) return list.map((n) => (still.verdict === "locked" ? IDENTITY : between(still, at, n)));
-  const first = await load(at);
-  const reference = referenceOf(grayOf(first.planes[0], first.format.bits));
-  const found: (Alignment | null)[] = [];
-  let guess: Alignment | undefined;
-  for (const n of list) {
-    const f = await load(n);
-    const a = register(reference, grayOf(f.planes[0], f.format.bits), guess);
-    guess = a ?? guess;
-    found.push(a);
-    did(found.length);
-  }
-  const judged = stillnessOf(found, width, height);
-  if (judged.maxShift < STILL && judged.verdict === "locked") return list.map(() => IDENTITY);
-  return judged.perFrame.map(([dx, dy, angle, scale]) => ({ dx, dy, angle, scale, agree: 1 }));
+  return (await lying(list, at, load, did)).aligned ?? list.map(() => IDENTITY);
 }
 
 /** Areas that the user keeps out, a frame each, with a cell of room. */
