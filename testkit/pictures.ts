@@ -1,5 +1,5 @@
 import type { Recipe } from "../src/core/document/recipe";
-import { createFrame, type Frame, maxCode, type PixelFormat } from "../src/core/pixels/frame";
+import { createFrame, type Frame, maxCode, type PixelFormat, planeShift } from "../src/core/pixels/frame";
 import { random } from "../src/core/random";
 
 export const YUV420: PixelFormat = { model: "yuv", bits: 8, subX: 1, subY: 1, alpha: false };
@@ -24,4 +24,17 @@ export function recipeWith(layers: Recipe["intruders"][number]["layers"], more: 
     intruders: [{ id: "i", name: "thing", layers }],
     ...more,
   };
+}
+
+/** A window of a picture; even edges. */
+export function part(f: Frame, x0: number, y0: number, width: number, height: number): Frame {
+  const out = createFrame(width, height, f.format);
+  out.planes.forEach((plane, p) => {
+    const { sx, sy } = planeShift(f.format, p);
+    for (let y = 0; y < plane.height; y++) {
+      const from = (y + (y0 >> sy)) * f.planes[p].width + (x0 >> sx);
+      plane.data.set(f.planes[p].data.subarray(from, from + plane.width), y * plane.width);
+    }
+  });
+  return out;
 }

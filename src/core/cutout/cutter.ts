@@ -8,6 +8,7 @@ import { Colours, EVEN } from "./colours";
 import { boundsOf, type Cut, cutOf, heightOf, middleOf, signedDistance, widthOf } from "./cut";
 import type { Ground, Sight } from "./ground";
 import { divided } from "./divide";
+import { hides } from "./hides";
 import { groundDensities, likelier, type Tint } from "./likely";
 import { laid, movement } from "./movement";
 import { lines, mayBeWire, type Sign, wireIn, wireTells } from "./wire";
@@ -63,6 +64,8 @@ export class Cutter {
   pace: [number, number] = [0, 0];
   /** Pixels of it where most of it was seen. */
   private largest = 0;
+  /** Pixels within the outline where the ground's plate shows the thing itself, so that it does not differ from it. */
+  private hidden = 0;
   /** The corners of a place where the thing was on the last frame and is taken for the ground, since it rests there for long; else null. */
   rests: Point[] | null = null;
 
@@ -121,6 +124,7 @@ export class Cutter {
     }
     this.first.mix(this.thing, 1);
     this.largest = count(inside);
+    this.hidden = this.shadow || !this.thing.total ? 0 : hides(sight, outline, this.thing, SOMETHING);
     return cutOf(rect, tidied(inside, width, height), sight);
   }
 
@@ -131,6 +135,16 @@ export class Cutter {
     this.first.mix(this.thing, 1);
     this.largest = count(cut.inside);
     return cut;
+  }
+
+  /** Whether what was outlined is followed as a wire. */
+  get isWire(): boolean {
+    return !!this.wire;
+  }
+
+  /** Whether more of it than was found looks like the plate, which shows it there. */
+  get isHidden(): boolean {
+    return this.hidden > this.largest;
   }
 
   /** Another one that is as far as this one, to go on from here the other way. */

@@ -42,7 +42,16 @@ function moved(length: number, [dx, dy]: readonly [number, number], found = 0.04
   const off = seen.map((s, p) => s.map((v, i) => v - ground[p][i]));
   const z = off[0].map((v, i) => Math.hypot(v, off[1][i], off[2][i]));
   return {
-    cut: cutOf({ x0: 0, y0: 0, x1: w, y1: h }, inside, { rect: { x0: 0, y0: 0, x1: w, y1: h }, seen, ground, off, z, says: [1, 0.25, 0.25], known: null, spreadAt: (_x, _y, out) => out.fill(1) }),
+    cut: cutOf({ x0: 0, y0: 0, x1: w, y1: h }, inside, {
+      rect: { x0: 0, y0: 0, x1: w, y1: h },
+      seen,
+      ground,
+      off,
+      z,
+      says: [1, 0.25, 0.25],
+      known: null,
+      spreadAt: (_x, _y, out) => out.fill(1),
+    }),
     share,
   };
 }

@@ -50,4 +50,3 @@ export function pointOf(a: Alignment, width: number, height: number): (x: number
     out[1] = cy + s * u + c * v + a.dy;
   };
 }
-

@@ -93,8 +93,8 @@ export async function cutOut(
   const outlined = await load(at);
   const rests = restsAt({ frames: samples, numbers: sampled, aligned }, at, outlined, form);
   // nobody has corrected it yet: its rest is known from what was outlined
-  const keepOut: KeepOut[] = rests && rests !== "always" && !known ? [{ outline: [...outline] as Point[], frames: rests }] : [];
-  const unknown = rests === "always" && !shadow ? around(form, width, height) : null;
+  const keepOut: KeepOut[] = Array.isArray(rests) && !known ? [{ outline: [...outline] as Point[], frames: rests }] : [];
+  let unknown: Uint8Array | null = null;
   for (let round = 0; ; round++) {
     const plate =
       scene.in === scene.out
@@ -115,6 +115,11 @@ export async function cutOut(
     const begun = new Cutter(ground, known ?? outline, others, shadow);
     step(watch, ++done, last - first + 1);
     const there = begun.next(outlined);
+    const stays = rests === "always" || (rests === "mostly" && begun.isHidden);
+    if (stays && !shadow && !unknown && !begun.isWire) {
+      unknown = around(form, width, height);
+      continue;
+    }
     let pace: readonly [number, number] | null = null;
     for (const way of [1, -1]) {
       const cutter = begun.fork();

@@ -22,14 +22,19 @@ export async function lying(list: readonly number[], at: number, load: (n: numbe
   const first = await load(at);
   const reference = referenceOf(grayOf(first.planes[0], first.format.bits));
   const found: (Alignment | null)[] = [];
+  const liesAt = async (n: number, guess?: Alignment) => {
+    const f = await load(n);
+    return register(reference, grayOf(f.planes[0], f.format.bits), guess);
+  };
   let guess: Alignment | undefined;
   for (const n of list) {
-    const f = await load(n);
-    const a = register(reference, grayOf(f.planes[0], f.format.bits), guess);
+    const a = await liesAt(n, guess);
     guess = a ?? guess;
     found.push(a);
     did(found.length);
   }
+  // what was not found from the frame before may be found from the one after
+  for (let k = list.length - 2; k >= 0; k--) if (!found[k] && found[k + 1]) found[k] = await liesAt(list[k], found[k + 1]!);
   const lost = found.filter((a) => !a).length > LOST * found.length;
   const judged = stillnessOf(found, first.width, first.height);
   if (judged.maxShift < STILL && judged.verdict === "locked") return { aligned: null, lost };
