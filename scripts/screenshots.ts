@@ -183,21 +183,6 @@ try {
   await b.exact();
   await pause(5600);
   await b.picture(`${out}beside.png`);
-  await b.open(app.url, "Letter");
-  await b.keys("b", "2");
-  await (await b.find('select[aria-label="Takes its picture from"]')).sendKeys("a frame");
-  await b.field("Size", "110");
-  const path = [[1205, 330], [1180, 350], [1230, 340], [1215, 270], [1240, 210], [1190, 190], [1130, 250], [1100, 330]]; // prettier-ignore
-  for (let i = 0; i < 4; i++) {
-    await b.stroke(path as [number, number][]);
-    await b.saved();
-    await b.keys(Key.ARROW_RIGHT);
-  }
-  await b.exact();
-  await b.keys("v");
-  await b.hover(1212, 340);
-  await pause(1200);
-  await b.picture(`${out}paint-frames.png`);
   await d.get(app.url);
   await b.byLabel("Open Ticket hall");
   await pause(1200);

@@ -10,8 +10,15 @@ export async function still(url: string, shot: string, what: "frame" | "original
     .raw()
     .toBuffer({ resolveWithObject: true });
 }
-/** PSNR of luma against the clean truth where the intruder's matte is more than half, before and after. @param within instead a rectangle: left, top, right, bottom */
-export async function againstTruth(url: string, name: string, shot: string, n: number, within?: readonly [number, number, number, number]) {
+/** PSNR of luma against the clean truth where the intruder's matte is more than half, before and after. @param within instead a rectangle: left, top, right, bottom; @param both of it only what the matte covers */
+export async function againstTruth(
+  url: string,
+  name: string,
+  shot: string,
+  n: number,
+  within?: readonly [number, number, number, number],
+  both = false,
+) {
   const truth = new Truth(name);
   const box = truth.known;
   const [clean] = [...truth.clean([n], box)];
@@ -22,7 +29,8 @@ export async function againstTruth(url: string, name: string, shot: string, n: n
     let [s, count] = [0, 0];
     for (let i = 0; i < matte.length; i++) {
       const [x, y0] = [box.x0 + (i % w), box.y0 + Math.floor(i / w)];
-      if (within ? x < within[0] || y0 < within[1] || x >= within[2] || y0 >= within[3] : matte[i] < 128) continue;
+      if (within && (x < within[0] || y0 < within[1] || x >= within[2] || y0 >= within[3])) continue;
+      if ((!within || both) && matte[i] < 128) continue;
       const at = (y0 * info.width + x) * info.channels;
       const y = 16 + (219 / 255) * (0.2126 * data[at] + 0.7152 * data[at + 1] + 0.0722 * data[at + 2]);
       s += (y - clean.y[i]) ** 2;

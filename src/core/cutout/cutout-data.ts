@@ -1,7 +1,7 @@
 import type { Rect } from "../pixels/frame";
 
 /** The number of the method by which things are cut out. */
-export const CUTOUT_METHOD = 2;
+export const CUTOUT_METHOD = 3;
 
 /** How much of each pixel a thing covers on one frame. */
 export interface FrameAlpha {

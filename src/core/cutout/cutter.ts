@@ -34,6 +34,8 @@ const MOSTLY = { none: 0.45, all: 0.7 };
 const BEYOND = 1;
 /** Holes and specks of fewer pixels are noise. */
 const SPECK = 40;
+/** Holes of up to so much of a thing are none, where three quarters of their pixels lie off the ground by so many standard deviations: half may be rim. */
+const HOLE = { share: 0.1, off: 1.5 };
 /** The share of a frame's own colours in what is known of the thing, and of those it was outlined with. */
 const NEW = 0.08;
 const FIRST = 0.05;
@@ -125,7 +127,7 @@ export class Cutter {
     this.first.mix(this.thing, 1);
     this.largest = count(inside);
     this.hidden = this.shadow || !this.thing.total ? 0 : hides(sight, outline, this.thing, SOMETHING);
-    return cutOf(rect, tidied(inside, width, height), sight);
+    return cutOf(rect, tidied(inside, width, height, sight.z), sight);
   }
 
   /** What is known to be the thing, with what it tells of it. */
@@ -174,7 +176,7 @@ export class Cutter {
       tells[i] += byPlace(away[i]);
       if (!line && away[i] > 1 && sight.z[i] > SOMETHING && wasAnother(was, sight, i)) tells[i] -= ANOTHER;
     }
-    const inside = tidied(touching(divided(sight, candidate, tells, line ? WIRE_STEP : undefined), w, h, expected), w, h);
+    const inside = tidied(touching(divided(sight, candidate, tells, line ? WIRE_STEP : undefined), w, h, expected), w, h, sight.z);
     const cut = cutOf(rect, inside, sight);
     const [size, awaited] = [count(inside), count(expected)];
     // what has shrunk for long leaves the picture
@@ -341,10 +343,14 @@ function touching(inside: Uint8Array, width: number, height: number, area: Uint8
   return out;
 }
 
-/** Without small holes and specks. */
-function tidied(inside: Uint8Array, width: number, height: number): Uint8Array {
+/** Without specks, small holes, and larger ones through which it is not quite the ground that is seen: parts of the thing look much like it. */
+function tidied(inside: Uint8Array, width: number, height: number, z: Float32Array): Uint8Array {
   const out = inside.slice();
-  for (const hole of pieces({ width, height, data: inside.map((v) => 1 - v) })) if (hole.length < SPECK) for (const i of hole) out[i] = 1;
+  const most = HOLE.share * count(inside);
+  for (const hole of pieces({ width, height, data: inside.map((v) => 1 - v) })) {
+    const filled = hole.length < SPECK || (hole.length < most && nth(Float32Array.from(hole, (i) => z[i]), hole.length >> 2) > HOLE.off); // prettier-ignore
+    if (filled) for (const i of hole) out[i] = 1;
+  }
   for (const speck of pieces({ width, height, data: out })) if (speck.length < SPECK) for (const i of speck) out[i] = 0;
   return out;
 }

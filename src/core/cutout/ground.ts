@@ -15,7 +15,12 @@ const EVERY = 397;
  * The share of frames that may be taken to show a place as it is, where something stands before it for long; and the deviation below which
  * so many values of a normal distribution lie, in its standard deviations.
  */
-const QUIET = { share: 0.25, of: 0.3186 };
+const QUIET = { share: 0.125, of: 0.19 };
+/**
+ * Of places before which something always stands: codes by which they spread at least, how many times closer together they lie, and half the
+ * length of the shortest half of normal values, in their standard deviations.
+ */
+const RESTING = { least: 3, closer: 3, half: 0.6745 };
 /** What squares of a plane of half the width say. */
 const COARSE = 0.25;
 /** Codes of 8 bits below which the spread of means is rounding. */
@@ -94,14 +99,13 @@ export class Ground {
     for (let p = 0; p < 3; p++) {
       if (colourPlanes(format) === 1 && p > 0) continue;
       const some = new Float64Array(told.length * Math.floor(cells / 7));
-      for (let i = 0; i < some.length; i++) some[i] = told[i % told.length][p][7 * Math.floor(i / told.length)];
+      for (let i = 0; i < some.length; i++) some[i] = Math.abs(told[i % told.length][p][7 * Math.floor(i / told.length)]);
       const usual = some.length ? median(some) : 0;
       const least = Math.max(LEAST, 1.4826 * usual);
       const values = new Float64Array(told.length);
       for (let i = 0; i < cells; i++) {
         for (let k = 0; k < told.length; k++) values[k] = told[k][p][i];
-        values.sort();
-        this.sigma[p][i] = Math.max(least, (values[Math.floor(QUIET.share * values.length)] ?? 0) / QUIET.of);
+        this.sigma[p][i] = Math.max(least, spreadOf(values));
       }
     }
   }
@@ -166,7 +170,7 @@ export class Ground {
               const lit = pivot + gain * (ground.clean[p][(y + j) * width + x + i] - pivot) + offset;
               s += (seen - lit) * (i ? 1 : 2) * (j ? 1 : 2);
             }
-          out[ground.cellOf(x, y)] = Math.abs(s) / 16;
+          out[ground.cellOf(x, y)] = s / 16;
         }
       return out;
     });
@@ -224,6 +228,23 @@ export class Ground {
     for (let y = y0, i = 0; y < y1; y++) for (let x = x0; x < x1; x++, i++) out[i] = cellOf(x, y);
     return out;
   }
+}
+
+/**
+ * The standard deviation of what a place differs by from its clean picture, where on most frames something may stand before it. Where that
+ * is so on more than three quarters of them and always the same, they lie close together far from it, and their own spread tells.
+ */
+function spreadOf(values: Float64Array): number {
+  const n = values.length;
+  const off = values.map(Math.abs).sort();
+  const spread = (off[Math.floor(QUIET.share * n)] ?? 0) / QUIET.of;
+  if (spread < RESTING.least) return spread;
+  values.sort();
+  const half = n >> 1;
+  let least = Infinity;
+  for (let k = 0; k + half < n; k++) least = Math.min(least, values[k + half] - values[k]);
+  const close = least / 2 / RESTING.half;
+  return close * RESTING.closer < spread ? close : spread;
 }
 
 /** A part of a picture, row by row. */

@@ -18,8 +18,8 @@ export function CutOutPart({ layer }: { layer: PatchLayer }) {
   return (
     <div className="mt-1 border-t border-line pt-1.5" data-testid="cutout">
       {loop && (
-        <div className="flex items-center gap-2">
-          <p className="min-w-0 flex-1 text-[12px] text-dim">
+        <div className="flex flex-wrap items-center gap-2">
+          <p className={`text-[12px] text-dim ${held ? "min-w-0 flex-1" : "w-full"}`}>
             {held
               ? "Somebody passes within the loop? Followed, they stay in front of the patch."
               : "Does what the loop surrounds move? Its form is followed through the patch’s frames."}
