@@ -10,7 +10,7 @@ export default defineConfig({
         resolve: { alias },
         test: {
           name: "unit",
-          include: ["src/**/*.test.ts"],
+          include: ["src/**/*.test.ts", "benchmarks/**/*.test.ts"],
           testTimeout: 1_800_000,
           hookTimeout: 3_600_000,
           isolate: false, // none of them changes what others import

@@ -12,6 +12,7 @@ import { file, type Row } from "../measure";
 import { judged } from "../truth/judges";
 import { matched } from "../truth/matched";
 import type { Known } from "../truth/truth";
+import { leftOut, type Told } from "./left-out";
 import { BOOM, makeStreet, STREETS, streetCases, streetRecipe } from "./streets";
 import { type Case, casesOf } from "./wrong";
 
@@ -44,8 +45,7 @@ function seenIn(known: Known): { in: number; out: number } {
   return { in: Math.min(...seen), out: Math.max(...seen) };
 }
 
-interface Outcome {
-  take: string;
+interface Outcome extends Told {
   what: string;
   wanted: string;
   told: string;
@@ -68,14 +68,17 @@ async function outcomes(
   const out: Outcome[] = [];
   // grain that is fainter than is seen is no fault when it stands still
   const faint = (name: string) => name.includes("grain") && noise < GRAIN_SEEN;
-  const wanted = new RegExp(process.env.CASES ?? "");
+  const asked = new RegExp(process.env.CASES ?? "");
   const cases = [...casesOf(good, room, tight, index.info.colour.range === "full"), ...more(good)];
-  for (const c of cases.filter((x) => !faint(x.name) && wanted.test(x.name))) {
+  for (const c of cases.filter((x) => !faint(x.name) && asked.test(x.name))) {
     const proof = await proofOf(c.recipe, path, takes, store);
     const kinds = [...new Set(proof.findings.map((f) => f.kind))];
     const right = c.kinds.length ? kinds.some((k) => c.kinds.includes(k)) : kinds.length === 0;
     const told = proof.findings.map((f) => `${f.kind} ${f.in}–${f.out} ${f.value.toFixed(2)}/${f.limit.toFixed(2)}`).join("; ");
-    out.push({ take, what: c.name, wanted: c.kinds.join(" or ") || "nothing", told: `${proof.verdict}${told && `: ${told}`}`, right });
+    const times: Told["times"] = {};
+    for (const f of proof.findings) times[f.kind] = Math.max(times[f.kind] ?? 0, f.value / f.limit);
+    const wanted = c.kinds.join(" or ") || "nothing";
+    out.push({ take, what: c.name, kinds: c.kinds, times, wanted, told: `${proof.verdict}${told && `: ${told}`}`, right });
     if (process.env.SHOW) console.log(right ? "ok " : "NO ", take, "|", c.name, "|", out[out.length - 1].told);
   }
   return out;
@@ -95,6 +98,8 @@ export async function proof(): Promise<Row[]> {
   }
   const kinds = [...new Set(all.map((o) => o.what))];
   console.table(kinds.map((what) => ({ what, right: all.filter((o) => o.what === what && o.right).length, of: all.filter((o) => o.what === what).length }))); // prettier-ignore
+  // the limits in times of those that stand, and what they do on the take they were not set by
+  console.table(leftOut(all));
   writeFileSync(new URL("last-cases.json", import.meta.url), JSON.stringify(all, null, 1));
   const good = all.filter((o) => o.what === "good");
   const wrong = all.filter((o) => o.what !== "good");

@@ -11,11 +11,8 @@ const CELL_BITS = 2;
 const CELL = 1 << CELL_BITS;
 /** Places by which the light is told: every so many samples. */
 const EVERY = 397;
-/**
- * The share of frames that may be taken to show a place as it is, where something stands before it for long; and the deviation below which
- * so many values of a normal distribution lie, in its standard deviations.
- */
-const QUIET = { share: 0.125, of: 0.19 };
+/** The share of frames that may be taken to show a place as it is, where something stands before it for long. */
+const QUIET = 0.125;
 /**
  * Of places before which something always stands: codes by which they spread at least, how many times closer together they lie, and half the
  * length of the shortest half of normal values, in their standard deviations.
@@ -237,14 +234,22 @@ export class Ground {
 function spreadOf(values: Float64Array): number {
   const n = values.length;
   const off = values.map(Math.abs).sort();
-  const spread = (off[Math.floor(QUIET.share * n)] ?? 0) / QUIET.of;
+  if (!n) return 0;
+  const least = Math.floor(QUIET * n);
+  const spread = off[least] / halfNormal((least + 0.5) / n);
   if (spread < RESTING.least) return spread;
   values.sort();
   const half = n >> 1;
-  let least = Infinity;
-  for (let k = 0; k + half < n; k++) least = Math.min(least, values[k + half] - values[k]);
-  const close = least / 2 / RESTING.half;
+  let shortest = Infinity;
+  for (let k = 0; k + half < n; k++) shortest = Math.min(shortest, values[k + half] - values[k]);
+  const close = shortest / 2 / RESTING.half;
   return close * RESTING.closer < spread ? close : spread;
+}
+
+/** The deviation from 0 below which a share of normal values lies, in their standard deviations, up to a half: √2·erf⁻¹ by its series. */
+function halfNormal(share: number): number {
+  const q = share * share;
+  return Math.sqrt(Math.PI / 2) * share * (1 + (Math.PI / 12) * q + ((7 * Math.PI ** 2) / 480) * q * q);
 }
 
 /** A part of a picture, row by row. */
