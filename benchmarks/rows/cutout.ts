@@ -3,6 +3,7 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { frames } from "../../demo/make/decode";
 import { cutOut, overTake } from "../../src/engine/analysis/cut-out";
+import { signedDistance } from "../../src/core/cutout/cut";
 import { FrameStore } from "../../src/engine/media/frame-store";
 import { ingest } from "../../src/engine/media/ingest";
 import { openCvGrabCut } from "../../testkit/opencv-grab-cut";
@@ -25,6 +26,63 @@ const shared = (a: ArrayLike<number>, b: ArrayLike<number>, least: number) => {
   }
   return both / either;
 };
+
+/** Pixels from a rim within which α is compared, and from which a contour is looked for. */
+const BAND = 2.5;
+const FAR = 12;
+
+/** What mattes are beside true ones, along their rims. */
+interface Rims {
+  /** Pixels by which contours lie off, the median. */
+  contour: number;
+  /** What α is off by, the mean; and by how much that changes from frame to frame, its root mean square. */
+  alpha: number;
+  jitter: number;
+  /** Shared of what either covers, the least. */
+  shared: number;
+}
+
+function rimsOf(pairs: readonly { own: Uint8Array; truth: Uint8Array }[], width: number, height: number): Rims {
+  const [off, errors]: [number[], number[]] = [[], []];
+  let [moves, n, least] = [0, 0, 1];
+  let before: { own: Uint8Array; truth: Uint8Array; band: Uint8Array } | null = null;
+  for (const { own, truth } of pairs) {
+    const [ours, true_] = [own, truth].map((m) => signedDistance(m.map((v) => Number(v > 127)), width, height, FAR)); // prettier-ignore
+    const band = new Uint8Array(own.length);
+    for (let i = 0; i < own.length; i++) {
+      if (Math.abs(true_[i]) < 1) off.push(Math.abs(ours[i] - true_[i]));
+      if (Math.abs(true_[i]) > BAND) continue;
+      band[i] = 1;
+      const error = (own[i] - truth[i]) / 255;
+      errors.push(Math.abs(error));
+      if (!before?.band[i]) continue;
+      moves += (error - (before.own[i] - before.truth[i]) / 255) ** 2;
+      n++;
+    }
+    least = Math.min(least, shared(own, truth, 127));
+    before = { own, truth, band };
+  }
+  return { contour: median(off), alpha: errors.reduce((a, b) => a + b, 0) / errors.length, jitter: Math.sqrt(moves / Math.max(1, n)), shared: least };
+}
+
+/** Mattes of a demo take by a loop on one frame, beside the true ones. */
+async function rims(take: string, matte: string, at: number, outline: number[][], from: number, to: number): Promise<Rims> {
+  const index = await ingest(join(root, `demo/takes/${take}.mp4`));
+  const { width, height } = index.info;
+  const store = new FrameStore(mkdtempSync(join(tmpdir(), "umber-bench-")), 4e9);
+  const found = await cutOut(store, "t", index, { at, outline, from, to }, {});
+  const list = Array.from({ length: to - from + 1 }, (_, k) => from + k);
+  const pairs: { own: Uint8Array; truth: Uint8Array }[] = [];
+  let n = from;
+  for (const truth of frames(join(root, `demo/truth/${matte}.mkv`), list, "gray", width * height)) {
+    const m = found.find(({ f }) => f === n++);
+    pairs.push({ own: m ? overTake(m, width, height) : new Uint8Array(width * height), truth: Uint8Array.from(truth) });
+  }
+  return rimsOf(pairs, width, height);
+}
+
+/** Round the red fork-lift on the quay, at frame 71. */
+const FORKLIFT = [[760, 160], [1276, 160], [1276, 512], [760, 512]]; // prettier-ignore
 
 /** The hall's boom cut out by one loop, against its matte, beside OpenCV's `grabCut` that is given the true box on every frame. */
 export async function cutout(): Promise<Row[]> {
@@ -63,7 +121,24 @@ export async function cutout(): Promise<Row[]> {
     theirs.push(shared(grab(part, PART.width, PART.height, box), matte, 0));
   }
   const ms = median(times);
+  const told: [string, Rims][] = [
+    ["hall's boom", await rims("hall", "hall-matte-boom", AT, LOOP, 50, 60)],
+    ["quay's fork-lift", await rims("quay", "quay-matte-empty", 71, FORKLIFT, 66, 76)],
+  ];
+  const row = (what: string, ours: number, reach: number, unit = ""): Row => ({ what: `Cut-out, ${what}`, ours: `${ours.toFixed(3)}${unit}`, reach: `< ${reach}${unit}`, judge: "truth", ok: ours < reach }); // prettier-ignore
   return [
+    ...told.flatMap(([what, r]) => [
+      row(`${what}: contour off, median`, r.contour, 0.5, " px"),
+      row(`${what}: α off within ${BAND} px of the rim, mean`, r.alpha, 0.02),
+      row(`${what}: that from frame to frame, root mean square`, r.jitter, 0.02),
+      {
+        what: `Cut-out, ${what}: shared of what either covers, least`,
+        ours: r.shared.toFixed(3),
+        reach: "> 0.9",
+        judge: "truth",
+        ok: r.shared > 0.9,
+      },
+    ]),
     {
       what: `Cut-out, hall's boom by one loop: shared of what either covers, the least of ${SEEN.length} frames`,
       ours: Math.min(...ours).toFixed(3),
