@@ -75,7 +75,8 @@ async function rims(take: string, matte: string, at: number, outline: number[][]
   const pairs: { own: Uint8Array; truth: Uint8Array }[] = [];
   let n = from;
   for (const truth of frames(join(root, `demo/truth/${matte}.mkv`), list, "gray", width * height)) {
-    const m = found.find(({ f }) => f === n++);
+    const m = found.find(({ f }) => f === n);
+    n++;
     pairs.push({ own: m ? overTake(m, width, height) : new Uint8Array(width * height), truth: Uint8Array.from(truth) });
   }
   return rimsOf(pairs, width, height);
@@ -93,9 +94,10 @@ export async function cutout(): Promise<Row[]> {
   const times: number[] = [];
   let last = 0;
   // from one frame to the next: the plate, and going back to the first, take longer and are left out by the median
-  const progress = () => {
+  const progress = (done: number) => {
     const now = performance.now();
-    times.push(now - last);
+    // where the camera stands is asked first, and is nothing done
+    if (done) times.push(now - last);
     last = now;
   };
   const found = await cutOut(store, "t", index, { at: AT, outline: LOOP, from: 36, to: 66 }, { progress });
