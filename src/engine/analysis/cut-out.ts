@@ -7,7 +7,7 @@ import { Shutter } from "../../core/cutout/drawn-out";
 import { edgeAlpha } from "../../core/cutout/edge";
 import { Ground } from "../../core/cutout/ground";
 import { learnPassing } from "../../core/cutout/passing";
-import type { Rect } from "../../core/pixels/frame";
+import type { Frame, Rect } from "../../core/pixels/frame";
 import { gridOf, grown } from "../../core/plate/regions";
 import type { FrameStore } from "../media/frame-store";
 import { sceneOf, type TakeIndex } from "../media/index-file";
@@ -95,8 +95,9 @@ export async function cutOut(
   // nobody has corrected it yet: its rest is known from what was outlined
   const keepOut: KeepOut[] = Array.isArray(rests) && !known ? [{ outline: [...outline] as Point[], frames: rests }] : [];
   let unknown: Uint8Array | null = null;
+  let plate: Frame | null = null;
   for (let round = 0; ; round++) {
-    const plate =
+    plate ??=
       scene.in === scene.out
         ? outlined
         : (await buildPlate(store, id, index, { in: scene.in, out: scene.out, at, keepOut }, camera.still, null, { signal: watch.signal })).frame;
@@ -139,7 +140,10 @@ export async function cutOut(
       }
     }
     if (at >= first && at <= last) keep(at, there, pace ?? [0, 0]);
-    if (keepOut.length > kept) continue;
+    if (keepOut.length > kept) {
+      plate = null;
+      continue;
+    }
     found.sort((a, b) => a.f - b.f);
     return found;
   }

@@ -1,6 +1,7 @@
 import { pointOf } from "../../core/cutout/placed";
 import type { Alignment } from "../../core/motion/register";
 import type { Frame } from "../../core/pixels/frame";
+import { within } from "../../core/pixels/within";
 
 /** Codes of luma by which means may differ for the same to be seen, and the share of a form within which it may be otherwise. */
 const SAME = 8;
@@ -25,17 +26,16 @@ export type Rests = [number, number] | "always" | "mostly" | null;
 
 /**
  * The frames about one on which the same is seen within a form, where that is so on its neighbours among some: the thing rests there, and
- * must not be taken for the ground. “always” where it is seen on all of them, so that nothing is known of the ground, “mostly” where that may be so of most of it; null
- * where it moves.
+ * must not be taken for the ground. “always” where it is seen on all of them, so that nothing is known of the ground, “mostly” where that
+ * may be so of most of it; null where it moves.
  * @param form where it is, 1 at every pixel
  */
 export function restsAt({ frames, numbers, aligned }: Sampled, at: number, frame: Frame, form: Uint8Array): Rests {
   const { width, height } = frame;
   const unit = 2 ** (frame.format.bits - 8) * SQUARE * SQUARE;
-  const inside = (v: number, size: number) => Math.min(size - 1, Math.max(0, v));
   const sum = ({ planes: [y] }: Frame, x0: number, y0: number) => {
     let s = 0;
-    for (let j = 0; j < SQUARE; j++) for (let i = 0; i < SQUARE; i++) s += y.data[inside(y0 + j, y.height) * y.width + inside(x0 + i, y.width)];
+    for (let j = 0; j < SQUARE; j++) for (let i = 0; i < SQUARE; i++) s += y.data[within(y0 + j, y.height) * y.width + within(x0 + i, y.width)];
     return s / unit;
   };
   const squares: [number, number][] = [];
@@ -54,7 +54,12 @@ export function restsAt({ frames, numbers, aligned }: Sampled, at: number, frame
   });
   const unlike = (k: number) => same[k].filter((s) => !s).length / Math.max(1, squares.length);
   const ends = [unlike(0), unlike(same.length - 1)].map((share) => share < PASSER);
-  const leaves = squares.filter((_, q) => isLeft(passersLeftOut(same.map((of) => of[q]), ends))).length; // prettier-ignore
+  const leaves = squares.filter((_, q) =>
+    passersLeftOut(
+      same.map((of) => of[q]),
+      ends,
+    ).includes(false),
+  ).length;
   if (leaves <= LEAVES.none * squares.length) return "always";
   const rests = same.map((_, k) => squares.length > 0 && unlike(k) <= OTHERWISE);
   const after = numbers.findIndex((f) => f >= at);
@@ -64,8 +69,6 @@ export function restsAt({ frames, numbers, aligned }: Sampled, at: number, frame
   if (b - a < 2 || b - a === numbers.length) return leaves <= LEAVES.some * squares.length ? "mostly" : null;
   return [a > 0 ? numbers[a - 1] + 1 : numbers[0], b < numbers.length ? numbers[b] - 1 : numbers[numbers.length - 1]];
 }
-
-const isLeft = (same: readonly boolean[]): boolean => same.includes(false);
 
 /** On which frames a square shows the same, where somebody who passes hides it for a moment. @param ends whether somebody may on the first frame, and the last */
 function passersLeftOut(same: readonly boolean[], ends: readonly boolean[]): boolean[] {
