@@ -70,7 +70,7 @@ const BEST = join(root, "benchmarks", "best.json");
 const best = existsSync(BEST) ? (JSON.parse(readFileSync(BEST, "utf8")) as Record<string, string>) : {};
 const fell: string[] = [];
 for (const r of rows) {
-  const [now, then] = [figureOf(r.ours), figureOf(best[r.what] ?? "")];
+  const [now, then] = [figureOf(r.ours, r.reach), figureOf(best[r.what] ?? "", r.reach)];
   if (now && then && (now.less ? now.value > 1.05 * then.value : now.value < then.value / 1.05))
     fell.push(`${r.what}: ${r.ours}, once ${best[r.what]}`);
   if (now && (!then || (now.less ? now.value < then.value : now.value > then.value))) best[r.what] = r.ours;

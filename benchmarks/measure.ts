@@ -14,10 +14,10 @@ export interface Row {
   machine?: string;
 }
 
-/** The first number of a figure, and whether less of it is better: of frames a second, dB and shares more is. */
-export function figureOf(ours: string): { value: number; less: boolean } | null {
+/** The first number of a figure, and whether less of it is better: as what is to be reached says, or of times and memory. */
+export function figureOf(ours: string, reach: string): { value: number; less: boolean } | null {
   const m = /^(-?\d+(?:\.\d+)?)\s*(ms|s|MB|fps|dB|of)?/.exec(ours);
-  return m ? { value: Number(m[1]), less: m[2] === "ms" || m[2] === "s" || m[2] === "MB" } : null;
+  return m ? { value: Number(m[1]), less: /[<≤]/.test(reach) || (!/[>≥]/.test(reach) && ["ms", "s", "MB"].includes(m[2])) } : null;
 }
 
 export const root = new URL("..", import.meta.url).pathname;

@@ -8,6 +8,7 @@ import { FrameStore } from "../../src/engine/media/frame-store";
 import { ingest } from "../../src/engine/media/ingest";
 import { openCvGrabCut } from "../../testkit/opencv-grab-cut";
 import { median, root, type Row } from "../measure";
+import { sharesAsCoded } from "../true-shares";
 
 const LOOP = [[600, 0], [600, 70], [612, 134], [700, 128], [760, 70], [812, 30], [812, 0]]; // prettier-ignore
 const AT = 55;
@@ -72,13 +73,12 @@ async function rims(take: string, matte: string, at: number, outline: number[][]
   const store = new FrameStore(mkdtempSync(join(tmpdir(), "umber-bench-")), 4e9);
   const found = await cutOut(store, "t", index, { at, outline, from, to }, {});
   const list = Array.from({ length: to - from + 1 }, (_, k) => from + k);
-  const pairs: { own: Uint8Array; truth: Uint8Array }[] = [];
-  let n = from;
-  for (const truth of frames(join(root, `demo/truth/${matte}.mkv`), list, "gray", width * height)) {
+  const coverage = [...frames(join(root, `demo/truth/${matte}.mkv`), list, "gray", width * height)].map((m) => Uint8Array.from(m));
+  const shares = sharesAsCoded(take, list, coverage, width, height);
+  const pairs = list.map((n, k) => {
     const m = found.find(({ f }) => f === n);
-    n++;
-    pairs.push({ own: m ? overTake(m, width, height) : new Uint8Array(width * height), truth: Uint8Array.from(truth) });
-  }
+    return { own: m ? overTake(m, width, height) : new Uint8Array(width * height), truth: shares[k] };
+  });
   return rimsOf(pairs, width, height);
 }
 

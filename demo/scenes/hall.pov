@@ -177,7 +177,7 @@ union {
   cylinder { <HX+.12,HY+.05,HZ-.06> <HX+1.75,HY+1.2,HZ-1.5>, .015 #if (BOOMONLY) pigment { rgb 1 } finish { ambient 1 diffuse 0 } #else pigment { rgb .035 } finish { specular .5 roughness .02 } #end }
   union {
     sphere_sweep { linear_spline 2, <.12,.05,-.06>,.07 <-.15,-.06,.07>,.068 }
-    #if (!QUICK & !BOOMONLY)
+    #if (!QUICK)
     #local RF=seed(9);
     // tufts of the fur
     #for (i,0,420)
