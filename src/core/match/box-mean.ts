@@ -27,10 +27,15 @@ export function boxMean(values: ArrayLike<number>, width: number, height: number
   const sums = new Float64Array(width);
   for (let y = 0; y < Math.min(r, height); y++) for (let x = 0; x < width; x++) sums[x] += rows[y * width + x];
   for (let y = 0; y < height; y++) {
-    if (y + r < height) for (let x = 0; x < width; x++) sums[x] += rows[(y + r) * width + x];
-    if (y - r - 1 >= 0) for (let x = 0; x < width; x++) sums[x] -= rows[(y - r - 1) * width + x];
-    const count = Math.min(height - 1, y + r) - Math.max(0, y - r) + 1;
-    for (let x = 0; x < width; x++) out[y * width + x] = sums[x] / count;
+    const [from, to] = [(y - r - 1) * width, (y + r) * width];
+    const one = 1 / (Math.min(height - 1, y + r) - Math.max(0, y - r) + 1);
+    const at = y * width;
+    if (y + r < height && y - r - 1 >= 0) for (let x = 0; x < width; x++) out[at + x] = (sums[x] += rows[to + x] - rows[from + x]) * one;
+    else {
+      if (y + r < height) for (let x = 0; x < width; x++) sums[x] += rows[to + x];
+      if (y - r - 1 >= 0) for (let x = 0; x < width; x++) sums[x] -= rows[from + x];
+      for (let x = 0; x < width; x++) out[at + x] = sums[x] * one;
+    }
   }
   return out;
 }

@@ -59,16 +59,22 @@ export function cellsOf(frame: Frame, g: CellGrid): Cells {
     const { data, width } = frame.planes[p];
     const [w, h] = [g.side >> sx, g.side >> sy];
     const one = 1 / (w * h * 2 ** (frame.format.bits - 8));
-    const sums = new Float32Array(cellCount(g));
-    for (let y = 0; y < g.down * h; y++) {
-      let at = (g.cy * h + y) * width + g.cx * w;
-      for (let o = Math.floor(y / h) * g.across, end = o + g.across; o < end; o++) {
+    const out = new Float32Array(cellCount(g));
+    // columns first, so that rows are gone along once
+    const sums = new Int32Array(g.across * w);
+    for (let j = 0, o = 0; j < g.down; j++) {
+      sums.fill(0);
+      for (let y = 0; y < h; y++) {
+        const from = ((g.cy + j) * h + y) * width + g.cx * w;
+        for (let x = 0; x < sums.length; x++) sums[x] += data[from + x];
+      }
+      for (let i = 0, x = 0; i < g.across; i++, o++) {
         let s = 0;
-        for (const to = at + w; at < to; at++) s += data[at];
-        sums[o] += s;
+        for (const to = x + w; x < to; x++) s += sums[x];
+        out[o] = s * one;
       }
     }
-    return sums.map((s) => s * one);
+    return out;
   });
 }
 

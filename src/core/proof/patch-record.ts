@@ -73,6 +73,8 @@ export class PatchRecord {
   readonly coarse: boolean;
   readonly pivots: number[];
   private readonly looks: Look[] = [];
+  /** The cells of frames that were sampled: they are looked at again. */
+  private readonly sampled = new Map<number, Cells>();
   clean!: CleanPicture;
   /** Cells at what is alive, water and leaves and a subject that sways: it lies elsewhere in every frame. */
   private living!: Uint8Array;
@@ -154,7 +156,9 @@ export class PatchRecord {
       const far = distanceTo(this.grid, (i) => together[i] > 0);
       for (let i = 0; i < free.length; i++) free[i] = Number(far[i] > this.cells(NEAR));
     }
-    this.looks.push({ cells: cellsOf(frame, this.grid), free });
+    const cells = cellsOf(frame, this.grid);
+    this.sampled.set(n, cells);
+    this.looks.push({ cells, free });
     if (next) this.grain.addFootage(frame, next, (x, y) => !!free[this.cellAt(x, y)]);
   }
 
@@ -210,7 +214,7 @@ export class PatchRecord {
     const { grid } = this;
     const mask = this.alphaOf(f.patch);
     const alpha = f.laid >= 1 ? mask : mask.map((v) => v * f.laid);
-    const live = cellsOf(f.live, grid);
+    const live = this.sampled.get(f.n) ?? cellsOf(f.live, grid);
     const mended = f.laid > 0 || f.mended !== f.live ? cellsOf(f.mended, grid) : live;
     const far = distanceTo(grid, (i) => mask[i] > 0);
     const outside = (i: number) => f.together[i] <= 0 && mask[i] <= 0;

@@ -94,7 +94,7 @@ function withoutLight(p: Part): Part {
  * the best of them by all.
  */
 function wholeShift(part: Part): { dx: number; dy: number } | null {
-  const skip = Math.max(1, Math.round(part.counts.reduce((s, v) => s + v, 0) / MOST_SEARCHED));
+  const skip = Math.max(1, Math.round(countOf(part.counts) / MOST_SEARCHED));
   const tried: { dx: number; dy: number; c: number }[] = [];
   for (let dy = -SEARCH; dy <= SEARCH; dy++)
     for (let dx = -SEARCH; dx <= SEARCH; dx++) tried.push({ dx, dy, c: alikeAt(part, dx, dy, skip * ROUGHLY, LEAST_PIXELS / ROUGHLY) });
@@ -130,10 +130,16 @@ function alikeAt({ width: w, height: h, a, b, counts }: Part, dx: number, dy: nu
   return va > 0 && vb > 0 ? (sab - (sa * sb) / n) / Math.sqrt(va * vb) : -Infinity;
 }
 
+function countOf(flags: Uint8Array): number {
+  let n = 0;
+  for (let i = 0; i < flags.length; i++) n += flags[i];
+  return n;
+}
+
 function refined(part: Part): Apart | null {
   let [dx, dy] = [0, 0];
   let [error, alike] = [Infinity, -1];
-  const n = part.counts.reduce((s, v) => s + v, 0);
+  const n = countOf(part.counts);
   const of = () => new Float64Array(n);
   const rows: Rows = { count: 0, gx: of(), gy: of(), a: of(), b: of() };
   // every so many pixels of a row are enough
@@ -162,7 +168,8 @@ function gather(rows: Rows, { width: w, height: h, a, b, counts }: Part, dx: num
     for (let x = 1 + (y % skip); x < w - 1; x += skip) {
       const i = y * w + x;
       if (!counts[i]) continue;
-      const [bx, by] = [x + ix, y + iy];
+      const bx = x + ix;
+      const by = y + iy;
       if (bx < 1 || by < 1 || bx >= w - 2 || by >= h - 2) continue;
       const j = by * w + bx;
       if (!counts[j]) continue;
@@ -188,57 +195,73 @@ function withoutSlow(values: Float32Array, { width, height, counts }: Part, shar
 function solveShift(rows: Rows): Apart | null {
   const { count, gx, gy, a, b } = rows;
   let sigma = Infinity;
-  const x = new Float64Array(4);
-  const left = (k: number) => Math.abs(a[k] - (x[0] * b[k] + x[1] + x[2] * gx[k] + x[3] * gy[k]));
+  // gain, offset and shift so far, in variables of their own: they are read for every pixel
+  let [gain, offset, sx, sy] = [0, 0, 0, 0];
   const every = Math.ceil(count / 2000);
   const some = new Float64Array(Math.ceil(count / every));
   for (let round = 0; round < 3; round++) {
     // sums of products of b, 1, gx and gy, in this order
     let [bb, b1, n1, xb, x1, xx, yb, y1, yx, yy] = [0, 0, 0, 0, 0, 0, 0, 0, 0, 0];
     let [ab, a1, ax, ay] = [0, 0, 0, 0];
+    const near = HUBER * sigma;
     for (let k = 0; k < count; k++) {
-      const w = round === 0 ? 1 : Math.min(1, (HUBER * sigma) / Math.max(1e-9, left(k)));
-      const wb = w * b[k];
-      const wx = w * gx[k];
-      const wy = w * gy[k];
-      bb += wb * b[k];
+      const u = a[k];
+      const v = b[k];
+      const p = gx[k];
+      const q = gy[k];
+      let w = 1;
+      if (round > 0) {
+        const r = Math.abs(u - (gain * v + offset + sx * p + sy * q));
+        if (r > near) w = near / r;
+      }
+      const wb = w * v;
+      const wx = w * p;
+      const wy = w * q;
+      bb += wb * v;
       b1 += wb;
       n1 += w;
-      xb += wx * b[k];
+      xb += wx * v;
       x1 += wx;
-      xx += wx * gx[k];
-      yb += wy * b[k];
+      xx += wx * p;
+      yb += wy * v;
       y1 += wy;
-      yx += wy * gx[k];
-      yy += wy * gy[k];
-      ab += wb * a[k];
-      a1 += w * a[k];
-      ax += wx * a[k];
-      ay += wy * a[k];
+      yx += wy * p;
+      yy += wy * q;
+      ab += wb * u;
+      a1 += w * u;
+      ax += wx * u;
+      ay += wy * u;
     }
     const A = Float64Array.of(bb, 0, 0, 0, b1, n1, 0, 0, xb, x1, xx, 0, yb, y1, yx, yy);
     const right = Float64Array.of(ab, a1, ax, ay);
     if (!solve(A, right, 4)) return null;
-    x.set(right);
-    for (let i = 0; i < some.length; i++) some[i] = left(i * every);
+    [gain, offset, sx, sy] = right;
+    for (let i = 0; i < some.length; i++) {
+      const k = i * every;
+      some[i] = Math.abs(a[k] - (gain * b[k] + offset + sx * gx[k] + sy * gy[k]));
+    }
     sigma = Math.max(0.05, 1.4826 * median(some));
   }
   let [n, xx, yy, xy, sa, sb, aa, bb, ab] = [0, 0, 0, 0, 0, 0, 0, 0, 0];
   for (let k = 0; k < count; k++) {
-    if (left(k) > FAR * sigma) continue;
+    const u = a[k];
+    const v = b[k];
+    const p = gx[k];
+    const q = gy[k];
+    if (Math.abs(u - (gain * v + offset + sx * p + sy * q)) > FAR * sigma) continue;
     n++;
-    xx += gx[k] * gx[k];
-    yy += gy[k] * gy[k];
-    xy += gx[k] * gy[k];
+    xx += p * p;
+    yy += q * q;
+    xy += p * q;
     // slow changes were taken off both, so their means are small and sums of products do
-    sa += a[k];
-    sb += b[k];
-    aa += a[k] * a[k];
-    bb += b[k] * b[k];
-    ab += a[k] * b[k];
+    sa += u;
+    sb += v;
+    aa += u * u;
+    bb += v * v;
+    ab += u * v;
   }
   const det = xx * yy - xy * xy;
   if (n < LEAST_PIXELS || det <= 0) return null;
   const alike = (ab - (sa * sb) / n) / Math.sqrt(Math.max(1e-9, (aa - (sa * sa) / n) * (bb - (sb * sb) / n)));
-  return { dx: x[2], dy: x[3], error: ALIKE * sigma * Math.sqrt(Math.max(xx, yy) / det), alike };
+  return { dx: sx, dy: sy, error: ALIKE * sigma * Math.sqrt(Math.max(xx, yy) / det), alike };
 }
