@@ -199,4 +199,22 @@ describe("somebody who passes a patch", () => {
     await b.exact();
     expect(await b.grey(4 * 96, 4 * 20)).toBeGreaterThan(60);
   });
+
+  it("the production's report is stopped while it is measured, and nothing is saved; made again, it is whole", async () => {
+    await d.get(app.url);
+    const report = () => d.findElement(By.css("button[aria-label^='Report on']"));
+    const reports = () => readdirSync(dl).filter((f) => f.endsWith("-report.json"));
+    const ask = async () => {
+      await (await until("the menu", report)).click();
+      await (await d.findElement(By.xpath("//*[@role='menuitem'][contains(., 'Data')]"))).click();
+    };
+    await ask();
+    await (await until("its Stop", () => d.findElement(By.css("button[aria-label^='Stop the report']")))).click();
+    await until("that it has stopped", report);
+    expect(reports()).toEqual([]);
+    await ask();
+    const file = await until("the report", async () => reports()[0]);
+    const told = JSON.parse(readFileSync(join(dl, file), "utf8")) as { shots: { shot: string; verdict: string }[] };
+    expect(told.shots.map((s) => s.shot)).toEqual(expect.arrayContaining(["Ticket hall", "walker"]));
+  });
 });

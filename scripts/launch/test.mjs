@@ -3,7 +3,7 @@ import { join } from "node:path";
 import { buildEngine, buildWeb, installPackages, installPrograms, needFfmpeg, run } from "./steps.mjs";
 
 /** Browser tests that take long: begun first, so that none of them is left over at the end. */
-const LONG = ["scout", "editor", "start", "retouch", "walk", "survive", "match", "library", "demo"];
+const LONG = ["held-out", "follow", "scout", "proof", "match", "editor", "retouch", "walk", "takes", "start", "moving", "survive", "library", "demo"];
 
 /** Tests of the whole program that take about as long together as all the others of their kind. */
 const HEAVY = ["shaken", "plate", "frames", "render"];
@@ -61,9 +61,9 @@ export async function test(root, quick = false) {
   });
   const heavy = integration("integration tests that take long", (f) => HEAVY.includes(f));
   const light = integration("integration tests", (f) => !HEAVY.includes(f));
-  const [scout, editor, ...others] = browser;
+  const [longest, second, ...others] = browser;
   const made = { name: "e2e/ready.test.ts", projects: ["e2e"], files: ["e2e/ready.test.ts"] };
-  const parts = (quick ? [unit] : [made, heavy, scout, light, editor, unit, ...others]).map((p, i) => ({
+  const parts = (quick ? [unit] : [made, heavy, longest, light, second, unit, ...others]).map((p, i) => ({
     ...p,
     report: join(reports, `${i}.json`),
   }));
