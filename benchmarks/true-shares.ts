@@ -16,6 +16,15 @@ const light = (v: number): number => (v < 0.081 ? v / 4.5 : ((v + 0.099) / 1.099
 const code = (v: number): number => (v < 0.018 ? 4.5 * v : 1.099 * v ** 0.45 - 0.099);
 
 /**
+ * The share by which a pixel's code lies between those of the ground and of a thing that covers a part of it: light mixes, codes do not.
+ * @param coverage 0–1 @param thing,ground codes 0–1, not the same
+ */
+export function shareAsCoded(coverage: number, thing: number, ground: number): number {
+  const mixed = code(coverage * light(thing) + (1 - coverage) * light(ground));
+  return Math.min(1, Math.max(0, (mixed - ground) / (thing - ground)));
+}
+
+/**
  * The shares that the codes of a film show of true coverage, 0–255: a lens softens rims, and light mixes where codes do not, so that a
  * dark thing that covers half of a pixel before bright ground shows as a third. A patch is laid over codes, and so are mattes measured.
  * @param coverage of each frame as it was traced @param list the frames
@@ -38,7 +47,7 @@ export function sharesAsCoded(take: string, list: number[], coverage: readonly U
       if (!known || a <= 0 || a >= 1) return Math.round(255 * a);
       const [f, b] = [colour[i] / weight[i] / 255, back[y * clean.width + x] / 255];
       if (Math.abs(f - b) < APART) return Math.round(255 * a);
-      return Math.round(255 * Math.min(1, Math.max(0, (code(a * light(f) + (1 - a) * light(b)) - b) / (f - b))));
+      return Math.round(255 * shareAsCoded(a, f, b));
     });
   });
 }
