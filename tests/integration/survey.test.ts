@@ -121,7 +121,7 @@ describe("where a thing is seen in a demo take", () => {
     return whereSeen(cells, 0, at, outline);
   };
 
-  it("finds the hall's boom to the frame, and its worst frame among the five worst", async () => {
+  it("finds the hall's boom to the frame, and as its worst frame one in which as much of it is seen as in any, to a hundredth", async () => {
     // prettier-ignore
     const outline = [[470, 130], [520, 80], [610, 50], [640, 0], [1080, 0], [792, 106], [728, 136], [700, 190], [640, 240], [600, 325], [465, 325]];
     const s = await seen("hall", 50, outline);
@@ -130,8 +130,8 @@ describe("where a thing is seen in a demo take", () => {
     expect(Math.abs(s.last - inView.at(-1)!)).toBeLessThanOrEqual(1);
     const list = Array.from({ length: 96 }, (_, n) => n);
     const areas = [...frames("demo/truth/hall-matte-boom.mkv", list, "gray", 1280 * 720)].map((m) => m.reduce((n, v) => n + (v > 127 ? 1 : 0), 0));
-    // as much of it as in the fifth worst, of which there are two alike
-    expect(areas[s.worst]).toBeGreaterThanOrEqual(areas.toSorted((a, b) => b - a)[4]);
+    // it hangs there for twenty frames, in which its area changes by a hundredth
+    expect(areas[s.worst]).toBeGreaterThan(0.99 * Math.max(...areas));
     expect(s.clean.filter((c) => c.side === "before").every((c) => c.frame < 30 && c.off < 2)).toBe(true);
     expect(s.clean.filter((c) => c.side === "after").every((c) => c.frame > 71 && c.off < 2)).toBe(true);
   });
