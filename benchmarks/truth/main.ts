@@ -1,5 +1,5 @@
 /** Demo takes mended by the recipes kept beside them, against the truth, and against three outside ways of doing it. */
-import { readdirSync, readFileSync, writeFileSync } from "node:fs";
+import { cpSync, readdirSync, readFileSync, writeFileSync } from "node:fs";
 import { dirname, join, resolve } from "node:path";
 import { maskOf } from "../../src/core/document/recipe";
 import type { PatchLayer } from "../../src/core/document/layer";
@@ -253,6 +253,8 @@ export async function truth(): Promise<Row[]> {
     const recipe = JSON.parse(readFileSync(join(folder, `${take}.json`), "utf8")) as { takes: Record<string, { path: string }> };
     for (const t of Object.values(recipe.takes)) t.path = resolve(folder, t.path);
     const path = file(`${take}-matched.json`);
+    // what the recipe goes by lies beside the new one as well
+    cpSync(join(folder, "measured"), join(dirname(path), "measured"), { recursive: true });
     writeFileSync(path, JSON.stringify(await matched(recipe, dirname(path))));
     reports.push(await measure(`${take}, matched`, known, path));
   }
