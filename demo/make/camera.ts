@@ -6,10 +6,13 @@ import { blur, type Image } from "./image";
 export const VIDEO: PixelFormat = { model: "yuv", bits: 8, subX: 1, subY: 1, alpha: false };
 export const VIDEO10: PixelFormat = { ...VIDEO, bits: 10 };
 
+/** How soft the lens is: σ in pixels of a picture 1280 wide. */
+export const SOFT = 0.55;
+
 /** What the lens adds: a little softness, a glow round what is bright, darker corners. */
 export function throughLens(im: Image): Image {
   const { width, height } = im;
-  const soft = blur(im.data, width, height, 3, 0.55 * (width / 1280));
+  const soft = blur(im.data, width, height, 3, SOFT * (width / 1280));
   const small = { w: Math.ceil(width / 8), h: Math.ceil(height / 8) };
   const bright = new Float32Array(small.w * small.h * 3);
   for (let y = 0; y < height; y++)

@@ -49,7 +49,7 @@ export function hlgToScene(v: number): number {
 const logToLight = (v: number, decades: number): number => (v <= 0 ? 0 : 10 ** (decades * (v - 1)));
 
 /** Light of 0 … 1 by the curve of a television camera (BT.709-6 §3). */
-const bt709 = (l: number): number => (l < 0.018 ? 4.5 * l : 1.099 * l ** 0.45 - 0.099);
+export const bt709 = (l: number): number => (l < 0.018 ? 4.5 * l : 1.099 * l ** 0.45 - 0.099);
 
 /**
  * The brightness that a screen of `WHITE` shows for one of a programme of `PEAK`, in cd/m²: dark and middle tones as they are, what is
